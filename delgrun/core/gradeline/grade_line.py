@@ -1,0 +1,142 @@
+"""The grade line: IPs with symmetrical parabolic curves, from one end of the centreline to the other."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline import kernels
+from delgrun.core.gradeline.vertical_curve import k_value, turning_point
+
+FloatArray = NDArray[np.float64]
+
+# Curves may touch end to end; typed lengths carry rounding up to this. [m]
+TOUCH_TOLERANCE_M = 1e-6
+
+
+@dataclass(frozen=True, kw_only=True)
+class Ip:
+    """Intersection point of two grades, or an end of the line (no curve).
+
+    `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades.
+    """
+
+    chainage_m: float
+    level_m: float
+    curve_length_m: float = 0.0
+    held_k_m_per_pct: float | None = None
+
+
+@dataclass(frozen=True)
+class GradeLine:
+    """One vertical design over a centreline: the finished surface at the centreline.
+
+    The first and last IPs are the ends of the line. Build one with `GradeLine.of`, which checks it.
+    """
+
+    ips: tuple[Ip, ...]
+
+    @staticmethod
+    def of(ips: Sequence[Ip]) -> "GradeLine":
+        """A line that can be computed.
+
+        Raises
+        ------
+        DesignInputError
+            Fewer than two IPs, chainages that do not rise, curves that overlap or run past an end.
+        """
+        line = GradeLine(tuple(ips))
+        if len(line.ips) < 2:
+            raise DesignInputError("ips", "A grade line needs a start and an end.")
+        if line.ips[0].curve_length_m != 0 or line.ips[-1].curve_length_m != 0:
+            raise DesignInputError("curve_length_m", "The ends of a grade line have no vertical curve.")
+        why = line.conflict()
+        if why is not None:
+            raise DesignInputError("ips", why)
+        return line
+
+    @cached_property
+    def chainage_m(self) -> FloatArray:
+        return np.array([ip.chainage_m for ip in self.ips])
+
+    @cached_property
+    def level_m(self) -> FloatArray:
+        return np.array([ip.level_m for ip in self.ips])
+
+    @cached_property
+    def curve_length_m(self) -> FloatArray:
+        return np.array([ip.curve_length_m for ip in self.ips])
+
+    @cached_property
+    def grade(self) -> FloatArray:
+        """(n - 1,) grade of each tangent, positive uphill with chainage. [m/m]"""
+        return np.diff(self.level_m) / np.diff(self.chainage_m)
+
+    @cached_property
+    def curve_start_m(self) -> FloatArray:
+        """(n,) chainage where each IP's curve starts; the IP itself without a curve. [m]"""
+        return self.chainage_m - self.curve_length_m / 2
+
+    @cached_property
+    def curve_end_m(self) -> FloatArray:
+        """(n,) chainage where each IP's curve ends. [m]"""
+        return self.chainage_m + self.curve_length_m / 2
+
+    def levels(self, chainage_m: FloatArray) -> FloatArray:
+        """(n,) level at each chainage, NaN past the ends. [m]"""
+        s = np.ascontiguousarray(chainage_m, dtype=np.float64)
+        out: FloatArray = kernels.line_levels(self.chainage_m, self.level_m, self.curve_length_m, s)
+        return out
+
+    def change_of_grade(self, i: int) -> float:
+        """A of IP i as a ratio: grade out less grade in, negative at a crest. [m/m]"""
+        return float(self.grade[i] - self.grade[i - 1]) if 0 < i < len(self.ips) - 1 else 0.0
+
+    def k(self, i: int) -> float:
+        """K of the curve at interior IP i; infinite without change of grade. [m/%]"""
+        return k_value(self.ips[i].curve_length_m, float(self.grade[i - 1]), float(self.grade[i]))
+
+    def room_m(self, i: int) -> float:
+        """Longest symmetrical curve there is room for at IP i: up to the neighbours' curves. [m]"""
+        if i in (0, len(self.ips) - 1):
+            return 0.0
+        before = self.chainage_m[i] - self.curve_end_m[i - 1]
+        after = self.curve_start_m[i + 1] - self.chainage_m[i]
+        return float(max(2 * min(before, after), 0.0))
+
+    def turning_points(self) -> list[tuple[float, float, str]]:
+        """High and low points as (chainage [m], level [m], "high" or "low"), in order."""
+        out = []
+        for i in range(1, len(self.ips) - 1):
+            g1, g2 = float(self.grade[i - 1]), float(self.grade[i])
+            x = turning_point(g1, g2, self.ips[i].curve_length_m)
+            if x is None and self.ips[i].curve_length_m == 0 and g1 * g2 < 0:
+                x = 0.0
+            if x is not None:
+                s = float(self.curve_start_m[i] + x)
+                out.append((s, float(self.levels(np.array([s]))[0]), "high" if g1 > 0 else "low"))
+        return out
+
+    def conflict(self) -> str | None:
+        """Why the line cannot stand, in a sentence; None when it can."""
+        for i in range(len(self.ips) - 1):
+            a, b = self.chainage_m[i], self.chainage_m[i + 1]
+            if not b > a:
+                return f"{_name(self, i + 1)} at {b:.2f} m does not lie after {_name(self, i)} at {a:.2f} m."
+            over = self.curve_end_m[i] - self.curve_start_m[i + 1]
+            if over > TOUCH_TOLERANCE_M:
+                if i == 0:
+                    return f"The curve of IP 1 starts {over:.2f} m before the start of the line."
+                if i + 1 == len(self.ips) - 1:
+                    return f"The curve of IP {i} ends {over:.2f} m past the end of the line."
+                return f"The curves of IP {i} and IP {i + 1} overlap by {over:.2f} m."
+        return None
+
+
+def _name(line: GradeLine, i: int) -> str:
+    if i == 0:
+        return "the start"
+    return "The end" if i == len(line.ips) - 1 else f"IP {i}"

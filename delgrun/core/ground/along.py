@@ -1,0 +1,101 @@
+"""The ground along and across a centreline, cut exactly through the triangles."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.centreline.centreline import Centreline, Element
+from delgrun.core.ground import tin_kernels
+from delgrun.core.ground.tin import Tin
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class LongSection:
+    """Ground along the line: one row for each crossing of a triangle's edge.
+
+    `chainage_m`, `level_m` (n,); `after_gap` (n,) bool: no ground between this row and the one before.
+    Between rows the ground is straight on a tangent; on an arc it follows the triangle's plane.
+    """
+
+    chainage_m: FloatArray
+    level_m: FloatArray
+    after_gap: NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class GroundSections:
+    """Ground across the line: section i has rows `start[i]` to `start[i+1]` of offsets and levels.
+
+    `offset_m` (r,) negative left, positive right looking forward; `level_m` (r,);
+    `centre_level_m` (n,) level at the centreline, NaN without ground.
+    """
+
+    chainage_m: FloatArray
+    start: NDArray[np.int64]
+    offset_m: FloatArray
+    level_m: FloatArray
+    centre_level_m: FloatArray
+
+    def one(self, i: int) -> tuple[FloatArray, FloatArray]:
+        """Offsets and levels of section i. [m]"""
+        rows = slice(self.start[i], self.start[i + 1])
+        return self.offset_m[rows], self.level_m[rows]
+
+
+def long_section(tin: Tin, centreline: Centreline) -> LongSection:
+    """Every chainage at which the centreline crosses a triangle's edge, with the ground level there."""
+    parts = [_element_rows(tin, e) for e in centreline.elements]
+    chainage = np.concatenate([p[:, 0] for p in parts])
+    level = np.concatenate([p[:, 1] for p in parts])
+    gap = np.concatenate([p[:, 2] for p in parts]) > 0
+    # Where one element hands over to the next, the same point stands twice unless the ground ends there.
+    twice = np.zeros(len(chainage), dtype=bool)
+    twice[1:] = gap[1:] & (np.diff(chainage) < 1e-5)
+    return LongSection(chainage[~twice], level[~twice], gap[~twice])
+
+
+def _element_rows(tin: Tin, e: Element) -> FloatArray:
+    c = tin.cells
+    index = (tin.xyz, tin.triangles, c.x0, c.y0, c.size, c.nx, c.ny, c.start, c.triangle)
+    room = 4096
+    while True:
+        pieces = np.empty((room, 4))
+        if e.curvature == 0.0:
+            rows = tin_kernels.cut_segment(
+                *index, e.easting_m, e.northing_m, np.cos(e.direction), np.sin(e.direction), e.length_m, pieces
+            )
+        else:
+            radius = 1.0 / abs(e.curvature)
+            side = np.sign(e.curvature)
+            cx = e.easting_m - side * radius * np.sin(e.direction)
+            cy = e.northing_m + side * radius * np.cos(e.direction)
+            from_angle = e.direction - side * np.pi / 2
+            rows = tin_kernels.cut_arc(*index, cx, cy, radius, from_angle, e.length_m * e.curvature, pieces)
+        if rows >= 0:
+            break
+        room *= 4
+    out = np.empty((2 * rows + 1, 3))
+    n = tin_kernels.chain_pieces(pieces, rows, out)
+    out = out[:n]
+    out[:, 0] += e.from_chainage_m
+    return out
+
+
+def ground_sections(tin: Tin, centreline: Centreline, chainage_m: FloatArray, half_width_m: float) -> GroundSections:
+    """Ground at right angles to the line at each chainage, to `half_width_m` on both sides."""
+    s = np.ascontiguousarray(chainage_m, dtype=np.float64)
+    e, n, direction = centreline.locate(s)
+    c = tin.cells
+    start, rows = tin_kernels.cut_sections(
+        tin.xyz, tin.triangles, c.x0, c.y0, c.size, c.nx, c.ny, c.start, c.triangle, e, n, direction, half_width_m
+    )
+    offset, level = np.ascontiguousarray(rows[:, 0]), np.ascontiguousarray(rows[:, 1])
+    centre = np.full(len(s), np.nan)
+    for i in range(len(s)):
+        o = offset[start[i] : start[i + 1]]
+        if len(o):
+            centre[i] = np.interp(0.0, o, level[start[i] : start[i + 1]])
+    return GroundSections(s, start, offset, level, centre)

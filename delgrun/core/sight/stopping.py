@@ -1,0 +1,55 @@
+"""Stopping sight on the level and the K values that keep it."""
+
+import numpy as np
+
+REACTION_S = 2.5
+DECELERATION_M_S2 = 3.4
+
+
+def stopping_sight_m(speed_kmh: float) -> float:
+    """Distance to stop on a level road, before rounding. [m]
+
+    References
+    ----------
+    0.278 V t + 0.039 V^2 / a, t = 2.5 s, a = 3.4 m/s2: "A Policy on Geometric Design of Highways and
+    Streets", metric form; reference values section 2. (The grade form with G = 0 is 1 % shorter: 2.1.)
+
+    Examples
+    --------
+    >>> round(stopping_sight_m(90), 1)
+    155.5
+    """
+    return 0.278 * speed_kmh * REACTION_S + 0.039 * speed_kmh**2 / DECELERATION_M_S2
+
+
+def design_stopping_sight_m(speed_kmh: float) -> float:
+    """The same up to the next 5 m, as the table prints it. [m]
+
+    >>> design_stopping_sight_m(90)
+    160.0
+    """
+    return float(5 * np.ceil(stopping_sight_m(speed_kmh) / 5 - 1e-9))
+
+
+def crest_k(sight_m: float) -> float:
+    """Least K of a crest that keeps this sight, eye 1.08 m, object 0.60 m, as printed. [m/%]
+
+    References
+    ----------
+    K = S^2 / 658; printed to one decimal first, then up: reference values section 2.
+    """
+    return _printed(sight_m**2 / 658)
+
+
+def sag_k(sight_m: float) -> float:
+    """Least K of a sag whose headlights reach this far, as printed. [m/%]
+
+    References
+    ----------
+    K = S^2 / (120 + 3.5 S); rounding as for crests.
+    """
+    return _printed(sight_m**2 / (120 + 3.5 * sight_m))
+
+
+def _printed(k: float) -> float:
+    return float(np.ceil(np.round(k, 1) - 1e-9))
