@@ -45,5 +45,7 @@ def plan_haul(
     net = np.ascontiguousarray(net_m3, dtype=np.float64)
     link_m = np.diff(chainage_m)
     flow, borrow, spoil = np.zeros(max(len(net) - 1, 0)), np.zeros(len(net)), np.zeros(len(net))
-    cost = kernels.least_cost_flow(net, link_m * haul_per_m3_m, borrow_per_m3, spoil_per_m3, flow, borrow, spoil)
+    cost = kernels.least_cost_flow(
+        net, link_m * haul_per_m3_m, float(borrow_per_m3), float(spoil_per_m3), flow, borrow, spoil
+    )
     return HaulPlan(flow, borrow, spoil, float(cost), float(np.abs(flow) @ link_m))

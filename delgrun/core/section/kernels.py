@@ -124,14 +124,18 @@ def split_sides(offset, level, side):
 
 @kernel
 def depth_tables(start, offset, level, centre, formation, strip, cut_batter, fill_batter, lowest, step, count):
-    """(n, count, 3) cut, fill [m2] and footprint width [m] and (n, count) catch bits, by height above ground.
+    """(n, count, 3) control values of cut, fill [m2] and footprint width [m] and (n, count) catch bits.
 
-    Row k of section i holds the exact section at height lowest + k * step above the ground at the
-    centreline. Catch bits: 1 left, 2 right found ground.
+    Row k of section i comes from the exact section at height lowest + k * step above the ground at the
+    centreline. The rows are the control values of a quadratic B-spline, each less an eighth of its
+    second difference, which makes the spline exact wherever the area is quadratic in the height: that
+    is, everywhere but within a row of where a batter passes a bend of the ground. Catch bits: 1 left,
+    2 right found ground.
     """
     n = centre.shape[0]
     table = np.zeros((n, count, 3))
     caught = np.zeros((n, count), np.uint8)
+    exact = np.zeros((count, 3))
     one = np.empty(5)
     for i in range(n):
         a, b = start[i], start[i + 1]
@@ -144,18 +148,38 @@ def depth_tables(start, offset, level, centre, formation, strip, cut_batter, fil
             side_areas(lo, lz, formation, at, strip, cut_batter, fill_batter, one)
             cut, fill, width, bits = one[0], one[1], one[2], int(one[3])
             side_areas(ro, rz, formation, at, strip, cut_batter, fill_batter, one)
-            table[i, k, 0] = cut + one[0]
-            table[i, k, 1] = fill + one[1]
-            table[i, k, 2] = width + one[2]
+            exact[k, 0], exact[k, 1], exact[k, 2] = cut + one[0], fill + one[1], width + one[2]
             caught[i, k] = bits + 2 * int(one[3])
+        for k in range(count):
+            for c in range(3):
+                bend = 0.0
+                if 0 < k < count - 1:
+                    bend = exact[k - 1, c] - 2 * exact[k, c] + exact[k + 1, c]
+                table[i, k, c] = max(exact[k, c] - bend / 8, 0.0)
     return table, caught
 
 
 @kernel
-def look_up(table, caught, centre, lowest, step, levels, out, bits):
-    """Cut, fill, width of every section at these levels: (n, 3) `out`, straight between rows of the table.
+def spline(table, i, c, u):
+    """Value of column c of section i at row position u, its slope and its bend per row.
 
-    Beyond the table the last row's slope is carried on; without ground all is zero and no batter catches.
+    Quadratic B-spline of the rows; past the ends it goes on straight.
+    """
+    count = table.shape[1]
+    k = min(max(int(np.floor(u + 0.5)), 1), count - 2)
+    t = min(max(u - k, -0.5), 0.5)
+    a, b, d = table[i, k - 1, c], table[i, k, c], table[i, k + 1, c]
+    slope = d * (0.5 + t) - a * (0.5 - t) - 2 * t * b
+    value = a * (0.5 - t) ** 2 / 2 + b * (0.75 - t * t) + d * (0.5 + t) ** 2 / 2
+    past = u - k - t
+    return value + past * slope, slope, (a - 2 * b + d if past == 0.0 else 0.0)
+
+
+@kernel
+def look_up(table, caught, centre, lowest, step, levels, out, bits):
+    """Cut, fill, width of every section at these levels: (n, 3) `out`.
+
+    Without ground all is zero and no batter catches.
     """
     count = table.shape[1]
     for i in range(levels.shape[0]):
@@ -165,7 +189,6 @@ def look_up(table, caught, centre, lowest, step, levels, out, bits):
             continue
         u = (levels[i] - centre[i] - lowest) / step
         k = min(max(int(np.floor(u)), 0), count - 2)
-        t = u - k
         for c in range(3):
-            out[i, c] = max(table[i, k, c] + (table[i, k + 1, c] - table[i, k, c]) * t, 0.0)
+            out[i, c] = max(spline(table, i, c, u)[0], 0.0)
         bits[i] = caught[i, k] & caught[i, k + 1]
