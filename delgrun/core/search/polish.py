@@ -147,7 +147,7 @@ def _solve(
     moving = trust is not None
     lim = problem.limits
     m = len(x)
-    to, factor, keys = _unknowns(problem, x, moving)
+    to, factor, keys = _unknowns(problem, x, length, moving)
     if not len(keys):
         return x, z, length
     level, j_col, j_val = line_model.jacobian(x, z, length, problem.chainage_m)
@@ -170,11 +170,12 @@ def _solve(
 
 
 def _unknowns(
-    problem: SearchProblem, x: FloatArray, moving: bool
+    problem: SearchProblem, x: FloatArray, length: FloatArray, moving: bool
 ) -> tuple[NDArray[np.int64], FloatArray, FloatArray]:
     """Unknown and share of every parameter, and the chainage each unknown is sorted by.
 
-    The ends are fixed; beside a tie-in in grade, level follows chainage.
+    The ends are fixed; beside a tie-in in grade, level follows chainage. An unknown is sorted behind
+    the last section it moves: the prices of all sections before it then fill in next to nothing.
     """
     m = len(x)
     to = np.full((m, 3), -1, dtype=np.int64)
@@ -191,7 +192,7 @@ def _unknowns(
             if (p != 1 and not moving) or (p == 1 and tied is not None):
                 continue
             to[j, p] = len(keys)
-            keys.append(float(x[j]))
+            keys.append(float(x[j + 1] + length[j + 1] / 2))
         if tied is not None:
             to[j, 1] = to[j, 0]
             factor[j, 1] = tied
