@@ -1,0 +1,121 @@
+"""One evaluator of a grade line's quantities and cost: for the ledger, the search and reports."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.earthworks.volumes import end_area_volumes, mass_ordinate, section_weights
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.haul.haul import HaulPlan, plan_haul
+from delgrun.core.section.section import DepthTable
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, kw_only=True)
+class CostModel:
+    """Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3."""
+
+    currency: str
+    cut_per_m3: float
+    fill_per_m3: float
+    haul_per_m3_m: float
+    borrow_per_m3: float
+    spoil_per_m3: float
+    compacted_per_bank: float
+
+
+@dataclass(frozen=True)
+class Ledger:
+    """Totals of one line: money in the cost model's currency, m3 (cut and topsoil bank, others compacted)."""
+
+    cost: float
+    cut_cost: float
+    fill_cost: float
+    haul_cost: float
+    borrow_cost: float
+    spoil_cost: float
+    cut_m3: float
+    fill_m3: float
+    topsoil_m3: float
+    haul_m3_m: float
+    borrow_m3: float
+    spoil_m3: float
+    footprint_m2: float
+
+
+@dataclass(frozen=True)
+class Evaluation:
+    """A line's ledger and what the tracks draw of it, at the priced sections."""
+
+    level_m: FloatArray
+    cut_m2: FloatArray
+    fill_m2: FloatArray
+    left_m: FloatArray
+    right_m: FloatArray
+    caught: NDArray[np.uint8]
+    mass_m3: FloatArray
+    haul: HaulPlan
+    ledger: Ledger
+
+
+@dataclass(frozen=True)
+class Earthworks:
+    """All that depends on the terrain, met once: priced chainages and their depth tables."""
+
+    chainage_m: FloatArray
+    weight_m: FloatArray
+    tables: DepthTable
+    topsoil_depth_m: float
+
+    @staticmethod
+    def of(chainage_m: FloatArray, tables: DepthTable, topsoil_depth_m: float) -> "Earthworks":
+        return Earthworks(chainage_m, section_weights(chainage_m), tables, topsoil_depth_m)
+
+
+def evaluate_line(works: Earthworks, line: GradeLine, cost: CostModel) -> Evaluation:
+    """Quantities, haul and cost of a grade line."""
+    return evaluate_levels(works, line.levels(works.chainage_m), cost)
+
+
+def evaluate_levels(works: Earthworks, level_m: FloatArray, cost: CostModel) -> Evaluation:
+    """Quantities, haul and cost of a line given by its levels at the priced sections.
+
+    Parameters
+    ----------
+    level_m : (n,) float array
+        NaN where the line does not reach: nothing is built there.
+
+    Notes
+    -----
+    Volumes are by average end area. The haul moves each section's share of them, taken as standing at
+    the section, by the least-cost flow; topsoil is stripped over the footprint and not priced.
+    """
+    areas, caught = works.tables.look_up(np.ascontiguousarray(level_m))
+    cut_m2, fill_m2, left_m, right_m = areas.T
+    w = works.weight_m
+    net = w * (cost.compacted_per_bank * cut_m2 - fill_m2)
+    haul = plan_haul(
+        net,
+        works.chainage_m,
+        haul_per_m3_m=cost.haul_per_m3_m,
+        borrow_per_m3=cost.borrow_per_m3,
+        spoil_per_m3=cost.spoil_per_m3,
+    )
+    cut_m3, fill_m3, footprint = float(w @ cut_m2), float(w @ fill_m2), float(w @ (left_m + right_m))
+    borrow, spoil = float(haul.borrow_m3.sum()), float(haul.spoil_m3.sum())
+    items = (
+        cost.cut_per_m3 * cut_m3,
+        cost.fill_per_m3 * fill_m3,
+        cost.haul_per_m3_m * haul.haul_m3_m,
+        cost.borrow_per_m3 * borrow,
+        cost.spoil_per_m3 * spoil,
+    )
+    ledger = Ledger(
+        sum(items), *items, cut_m3, fill_m3, footprint * works.topsoil_depth_m, haul.haul_m3_m, borrow, spoil, footprint
+    )
+    mass = mass_ordinate(
+        end_area_volumes(cut_m2, works.chainage_m), end_area_volumes(fill_m2, works.chainage_m), cost.compacted_per_bank
+    )
+    return Evaluation(level_m, cut_m2, fill_m2, left_m, right_m, caught, mass, haul, ledger)

@@ -1,0 +1,190 @@
+"""What a hand may do to a grade line, and where a drag has to stop."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.grade_line import GradeLine, Ip
+
+# Typed and dragged values are kept to the millimetre.
+DIGITS = 3
+
+
+@dataclass(frozen=True)
+class EditResult:
+    """The line after an edit; `stopped` says why a drag went no further, in a sentence."""
+
+    line: GradeLine
+    selected: int | None
+    stopped: str | None = None
+
+
+def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide: bool) -> EditResult:
+    """Move IP i; the ends move in level only.
+
+    With `slide` (a drag) the IP stops at the last possible place on the way and says why; without it
+    (a typed value) an impossible place is refused.
+
+    Raises
+    ------
+    DesignInputError
+        No such IP, or (without `slide`) curves would overlap or run past an end.
+    """
+    ip = _at(line, i)
+    if i in (0, len(line.ips) - 1):
+        chainage_m = ip.chainage_m
+    want = _fit(line, i, replace(ip, chainage_m=round(chainage_m, DIGITS), level_m=round(level_m, DIGITS)))
+    why = want.conflict()
+    if why is None:
+        return EditResult(want, i)
+    if not slide:
+        raise DesignInputError("chainage_m", why)
+
+    def at(share_s: float, share_z: float) -> GradeLine:
+        return _fit(
+            line,
+            i,
+            replace(
+                ip,
+                chainage_m=_toward(ip.chainage_m, chainage_m, share_s),
+                level_m=_toward(ip.level_m, level_m, share_z),
+            ),
+        )
+
+    # First give up chainage only, then level only, then both together.
+    paths: list[Callable[[float], GradeLine]] = [lambda t: at(t, 1.0), lambda t: at(1.0, t), lambda t: at(t, t)]
+    for path in paths:
+        if path(0.0).conflict() is None:
+            return EditResult(_last_possible(path), i, why)
+    return EditResult(line, i, why)
+
+
+def _toward(here: float, there: float, share: float) -> float:
+    """A point on the way, rounded towards where it came from."""
+    value = here + (there - here) * share
+    step = 10.0**-DIGITS
+    down = there > here
+    steps = np.floor(value / step + 1e-6) if down else np.ceil(value / step - 1e-6)
+    return round(float(steps) * step, DIGITS)
+
+
+def _last_possible(path: Callable[[float], GradeLine]) -> GradeLine:
+    lo, hi = 0.0, 1.0
+    best = path(lo)
+    for _ in range(40):
+        mid = (lo + hi) / 2
+        line = path(mid)
+        if line.conflict() is None:
+            lo, best = mid, line
+        else:
+            hi = mid
+    return best
+
+
+def add_ip(line: GradeLine, chainage_m: float, level_m: float, wanted_length_m: float) -> EditResult:
+    """Put a new IP in, with a curve of the wanted length or what there is room for.
+
+    Raises
+    ------
+    DesignInputError
+        The chainage lies outside the line, or on an IP, or inside another IP's curve.
+    """
+    s = round(chainage_m, DIGITS)
+    if not line.chainage_m[0] < s < line.chainage_m[-1]:
+        raise DesignInputError(
+            "chainage_m", f"A new IP must lie between {line.chainage_m[0]:.2f} and {line.chainage_m[-1]:.2f} m."
+        )
+    i = int(np.searchsorted(line.chainage_m, s))
+    ips = [*line.ips[:i], Ip(chainage_m=s, level_m=round(level_m, DIGITS)), *line.ips[i:]]
+    grown = _held(GradeLine(tuple(ips)))
+    why = grown.conflict()
+    if why is not None:
+        raise DesignInputError("chainage_m", f"{why} Put the new IP clear of the curves beside it.")
+    room = np.floor(grown.room_m(i) * 1000) / 1000
+    return EditResult(_set(grown, i, curve_length_m=float(min(wanted_length_m, room))), i)
+
+
+def delete_ip(line: GradeLine, i: int) -> EditResult:
+    """Take IP i out; the ends stay."""
+    _inner(line, i)
+    left = _held(GradeLine(line.ips[:i] + line.ips[i + 1 :]))
+    _refuse(left, "ips")
+    return EditResult(left, min(i, len(left.ips) - 1))
+
+
+def set_length(line: GradeLine, i: int, length_m: float) -> EditResult:
+    """Give IP i a curve of this length [m] and keep the length from now on."""
+    _inner(line, i)
+    if not length_m >= 0:
+        raise DesignInputError("curve_length_m", "A curve length is 0 (no curve) or more.")
+    return _longest_refusal(line, i, _set(line, i, curve_length_m=round(length_m, DIGITS), held_k_m_per_pct=None))
+
+
+def set_k(line: GradeLine, i: int, k_m_per_pct: float) -> EditResult:
+    """Give IP i a curve of this K [m/%] and keep the K from now on."""
+    _inner(line, i)
+    if not k_m_per_pct > 0:
+        raise DesignInputError("k_m_per_pct", "K is above 0.")
+    return _longest_refusal(line, i, _held(_set(line, i, held_k_m_per_pct=k_m_per_pct)))
+
+
+def set_grade(line: GradeLine, i: int, grade: float, side: str) -> EditResult:
+    """Move IP i up or down so that its incoming ("in") or outgoing ("out") grade becomes `grade`. [m/m]"""
+    ip = _inner(line, i)
+    other = line.ips[i - 1] if side == "in" else line.ips[i + 1]
+    level = other.level_m + grade * (ip.chainage_m - other.chainage_m)
+    return move_ip(line, i, ip.chainage_m, level, slide=False)
+
+
+def _at(line: GradeLine, i: int) -> Ip:
+    if not 0 <= i < len(line.ips):
+        raise DesignInputError("ip", f"The line has no IP {i}.")
+    return line.ips[i]
+
+
+def _inner(line: GradeLine, i: int) -> Ip:
+    ip = _at(line, i)
+    if i in (0, len(line.ips) - 1):
+        raise DesignInputError("ip", "The ends of the line have no curve and stay where they are.")
+    return ip
+
+
+def _set(line: GradeLine, i: int, **values: float | None) -> GradeLine:
+    ips = list(line.ips)
+    ips[i] = replace(ips[i], **values)  # type: ignore[arg-type]
+    return GradeLine(tuple(ips))
+
+
+def _fit(line: GradeLine, i: int, ip: Ip) -> GradeLine:
+    return _held(GradeLine((*line.ips[:i], ip, *line.ips[i + 1 :])))
+
+
+def _held(line: GradeLine) -> GradeLine:
+    """Lengths of the curves that hold their K, rounded up so that the K never falls short."""
+    if not any(ip.held_k_m_per_pct for ip in line.ips) or not (np.diff(line.chainage_m) > 0).all():
+        return line
+    ips = list(line.ips)
+    for i in range(1, len(ips) - 1):
+        k = ips[i].held_k_m_per_pct
+        if k is not None:
+            length = np.ceil(100 * k * abs(line.change_of_grade(i)) * 1000 - 1e-6) / 1000
+            ips[i] = replace(ips[i], curve_length_m=float(length))
+    return GradeLine(tuple(ips))
+
+
+def _refuse(line: GradeLine, field: str) -> None:
+    why = line.conflict()
+    if why is not None:
+        raise DesignInputError(field, why)
+
+
+def _longest_refusal(before: GradeLine, i: int, after: GradeLine) -> EditResult:
+    why = after.conflict()
+    if why is not None:
+        wanted = after.ips[i].curve_length_m
+        raise DesignInputError(
+            "curve_length_m", f"{why} This curve would be {wanted:.2f} m; there is room for {before.room_m(i):.2f} m."
+        )
+    return EditResult(after, i)

@@ -1,0 +1,353 @@
+"""Compiled work on triangles: index, levels, trimming, and lines cut through them.
+
+A line is cut by clipping it against every triangle near it, each on its own. No walk from triangle
+to triangle can then get lost at a vertex, along an edge or at a gap: the pieces are sorted afterwards.
+"""
+
+import numpy as np
+
+from delgrun.core.kernels import kernel
+
+
+@kernel
+def bin_triangles(xyz, triangles, x0, y0, size, nx, ny):
+    """Triangle numbers by grid cell: (nx*ny + 1,) starts and the list they point into."""
+    m = triangles.shape[0]
+    count = np.zeros(nx * ny + 1, np.int64)
+    for step in range(2):
+        if step == 1:
+            for c in range(nx * ny):
+                count[c + 1] += count[c]
+            out = np.empty(count[nx * ny], np.int32)
+            fill = count[:-1].copy()
+        for t in range(m):
+            a, b, c3 = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+            i0 = int((min(xyz[a, 0], xyz[b, 0], xyz[c3, 0]) - x0) / size)
+            i1 = int((max(xyz[a, 0], xyz[b, 0], xyz[c3, 0]) - x0) / size)
+            j0 = int((min(xyz[a, 1], xyz[b, 1], xyz[c3, 1]) - y0) / size)
+            j1 = int((max(xyz[a, 1], xyz[b, 1], xyz[c3, 1]) - y0) / size)
+            for i in range(max(i0, 0), min(i1, nx - 1) + 1):
+                for j in range(max(j0, 0), min(j1, ny - 1) + 1):
+                    cell = i * ny + j
+                    if step == 0:
+                        count[cell + 1] += 1
+                    else:
+                        out[fill[cell]] = t
+                        fill[cell] += 1
+    return count, out
+
+
+@kernel
+def _plane_level(xyz, a, b, c, x, y):
+    """Level of a triangle's plane at (x, y)."""
+    ux, uy = xyz[b, 0] - xyz[a, 0], xyz[b, 1] - xyz[a, 1]
+    vx, vy = xyz[c, 0] - xyz[a, 0], xyz[c, 1] - xyz[a, 1]
+    det = ux * vy - uy * vx
+    px, py = x - xyz[a, 0], y - xyz[a, 1]
+    s = (px * vy - py * vx) / det
+    t = (ux * py - uy * px) / det
+    return xyz[a, 2] + s * (xyz[b, 2] - xyz[a, 2]) + t * (xyz[c, 2] - xyz[a, 2])
+
+
+@kernel
+def _inside(xyz, a, b, c, x, y):
+    """Whether (x, y) lies in the triangle, its edges included to a hundredth of a millimetre."""
+    worst = 1e30
+    for k in range(3):
+        p = a if k == 0 else (b if k == 1 else c)
+        q = b if k == 0 else (c if k == 1 else a)
+        ex, ey = xyz[q, 0] - xyz[p, 0], xyz[q, 1] - xyz[p, 1]
+        cross = ex * (y - xyz[p, 1]) - ey * (x - xyz[p, 0])
+        worst = min(worst, cross / np.sqrt(ex * ex + ey * ey))
+    return worst >= -1e-5
+
+
+@kernel
+def levels(xyz, triangles, x0, y0, size, nx, ny, start, members, easting, northing):
+    """(n,) levels, NaN outside every triangle."""
+    out = np.full(easting.shape[0], np.nan)
+    for p in range(easting.shape[0]):
+        i = int(np.floor((easting[p] - x0) / size))
+        j = int(np.floor((northing[p] - y0) / size))
+        if i < 0 or j < 0 or i >= nx or j >= ny:
+            # The far edge of the last cell belongs to it.
+            i, j = min(i, nx - 1), min(j, ny - 1)
+            if i < 0 or j < 0:
+                continue
+        cell = i * ny + j
+        for k in range(start[cell], start[cell + 1]):
+            t = members[k]
+            a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+            if _inside(xyz, a, b, c, easting[p], northing[p]):
+                out[p] = _plane_level(xyz, a, b, c, easting[p], northing[p])
+                break
+    return out
+
+
+@kernel
+def trim_outer(xyz, triangles, longest):
+    """Triangles without those that reach the outer edge through edges longer than `longest`."""
+    m = triangles.shape[0]
+    key = np.empty(3 * m, np.int64)
+    n = np.int64(xyz.shape[0])
+    for t in range(m):
+        for k in range(3):
+            p, q = np.int64(triangles[t, k]), np.int64(triangles[t, (k + 1) % 3])
+            key[3 * t + k] = min(p, q) * n + max(p, q)
+    order = np.argsort(key)
+    twin = np.full(3 * m, -1, np.int64)
+    for r in range(3 * m - 1):
+        if key[order[r]] == key[order[r + 1]]:
+            twin[order[r]] = order[r + 1]
+            twin[order[r + 1]] = order[r]
+    gone = np.zeros(m, np.bool_)
+    stack = [np.int64(h) for h in range(3 * m) if twin[h] < 0]
+    while len(stack) > 0:
+        h = stack.pop()
+        t = h // 3
+        if gone[t]:
+            continue
+        p, q = triangles[t, h % 3], triangles[t, (h + 1) % 3]
+        if np.hypot(xyz[p, 0] - xyz[q, 0], xyz[p, 1] - xyz[q, 1]) <= longest:
+            continue
+        gone[t] = True
+        for k in range(3):
+            other = twin[3 * t + k]
+            if other >= 0:
+                stack.append(other)
+    kept = np.empty((m - gone.sum(), 3), np.int32)
+    r = 0
+    for t in range(m):
+        if not gone[t]:
+            kept[r] = triangles[t]
+            r += 1
+    return kept
+
+
+@kernel
+def _clip_segment(xyz, a, b, c, px, py, dx, dy, length):
+    """Distances along a segment at which it enters and leaves a triangle; entry > leave: it misses."""
+    t0, t1 = 0.0, length
+    for k in range(3):
+        p = a if k == 0 else (b if k == 1 else c)
+        q = b if k == 0 else (c if k == 1 else a)
+        ex, ey = xyz[q, 0] - xyz[p, 0], xyz[q, 1] - xyz[p, 1]
+        side = ex * (py - xyz[p, 1]) - ey * (px - xyz[p, 0])
+        rate = ex * dy - ey * dx
+        if abs(rate) < 1e-12 * np.sqrt(ex * ex + ey * ey):
+            # Parallel to this edge: inside it, or along it, or outside.
+            if side < -1e-7 * np.sqrt(ex * ex + ey * ey):
+                return 1.0, 0.0
+        elif rate > 0:
+            t0 = max(t0, -side / rate)
+        else:
+            t1 = min(t1, -side / rate)
+    return t0, t1
+
+
+@kernel
+def cut_segment(xyz, triangles, x0, y0, size, nx, ny, start, members, px, py, dx, dy, length, out):
+    """Pieces of one segment inside triangles, unsorted: rows (from, to, level, level) in `out`.
+
+    (px, py) is its start, (dx, dy) its unit direction. Returns the number of rows; when `out` is too
+    small, minus one.
+    """
+    rows = 0
+    qx = px + dx * length
+    i0 = max(int(np.floor((min(px, qx) - x0) / size)), 0)
+    i1 = min(int(np.floor((max(px, qx) - x0) / size)), nx - 1)
+    for i in range(i0, i1 + 1):
+        # Stretch of the segment within this column of cells, and so the rows of cells it touches.
+        ta, tb = 0.0, length
+        if abs(dx) > 1e-12:
+            u, v = (x0 + i * size - px) / dx, (x0 + (i + 1) * size - px) / dx
+            ta, tb = max(ta, min(u, v)), min(tb, max(u, v))
+        ya, yb = py + dy * ta, py + dy * tb
+        j0 = max(int(np.floor((min(ya, yb) - y0) / size - 1e-6)), 0)
+        j1 = min(int(np.floor((max(ya, yb) - y0) / size + 1e-6)), ny - 1)
+        for j in range(j0, j1 + 1):
+            cell = i * ny + j
+            for k in range(start[cell], start[cell + 1]):
+                t = members[k]
+                a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+                u, v = _clip_segment(xyz, a, b, c, px, py, dx, dy, length)
+                if v - u < 1e-9:
+                    continue
+                # A triangle stands in several cells; the one that holds the middle of the piece reports it.
+                mid = (u + v) / 2
+                mi = min(max(int(np.floor((px + dx * mid - x0) / size)), 0), nx - 1)
+                mj = min(max(int(np.floor((py + dy * mid - y0) / size)), 0), ny - 1)
+                if mi != i or mj != j:
+                    continue
+                if rows == out.shape[0]:
+                    return -1
+                out[rows, 0], out[rows, 1] = u, v
+                out[rows, 2] = _plane_level(xyz, a, b, c, px + dx * u, py + dy * u)
+                out[rows, 3] = _plane_level(xyz, a, b, c, px + dx * v, py + dy * v)
+                rows += 1
+    return rows
+
+
+@kernel
+def cut_arc(xyz, triangles, x0, y0, size, nx, ny, start, members, cx, cy, radius, from_angle, sweep, out):
+    """As cut_segment, for an arc about (cx, cy); distances run along the arc, `sweep` is signed [rad]."""
+    rows = 0
+    arc = radius * abs(sweep)
+    sign = 1.0 if sweep > 0 else -1.0
+    hit = np.empty(8)
+    # Cells are taken along the arc in steps shorter than half a cell, each once.
+    steps = int(arc / (size * 0.5)) + 2
+    seen = set()
+    for step in range(steps + 1):
+        angle = from_angle + sweep * step / steps
+        ci = int(np.floor((cx + radius * np.cos(angle) - x0) / size))
+        cj = int(np.floor((cy + radius * np.sin(angle) - y0) / size))
+        for i in range(max(ci - 1, 0), min(ci + 1, nx - 1) + 1):
+            for j in range(max(cj - 1, 0), min(cj + 1, ny - 1) + 1):
+                cell = i * ny + j
+                if cell in seen:
+                    continue
+                seen.add(cell)
+                for k in range(start[cell], start[cell + 1]):
+                    t = members[k]
+                    a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+                    hits = 2
+                    hit[0], hit[1] = 0.0, arc
+                    for e in range(3):
+                        p = triangles[t, e]
+                        q = triangles[t, (e + 1) % 3]
+                        fx, fy = xyz[p, 0] - cx, xyz[p, 1] - cy
+                        gx, gy = xyz[q, 0] - xyz[p, 0], xyz[q, 1] - xyz[p, 1]
+                        g2 = gx * gx + gy * gy
+                        half = (fx * gx + fy * gy) / g2
+                        disc = half * half - (fx * fx + fy * fy - radius * radius) / g2
+                        if disc < 0:
+                            continue
+                        root = np.sqrt(disc)
+                        for s in range(2):
+                            u = -half - root if s == 0 else -half + root
+                            if u < -1e-12 or u > 1 + 1e-12:
+                                continue
+                            at = np.arctan2(fy + u * gy, fx + u * gx)
+                            run = sign * (at - from_angle) % (2 * np.pi) * radius
+                            if 0 < run < arc:
+                                hit[hits] = run
+                                hits += 1
+                    ordered = np.sort(hit[:hits])
+                    for h in range(hits - 1):
+                        u, v = ordered[h], ordered[h + 1]
+                        if v - u < 1e-9:
+                            continue
+                        mid = from_angle + sign * (u + v) / 2 / radius
+                        mx, my = cx + radius * np.cos(mid), cy + radius * np.sin(mid)
+                        if not _inside(xyz, a, b, c, mx, my):
+                            continue
+                        mi = min(max(int(np.floor((mx - x0) / size)), 0), nx - 1)
+                        mj = min(max(int(np.floor((my - y0) / size)), 0), ny - 1)
+                        if mi != i or mj != j:
+                            continue
+                        if rows == out.shape[0]:
+                            return -1
+                        w = from_angle + sign * u / radius
+                        out[rows, 0], out[rows, 1] = u, v
+                        out[rows, 2] = _plane_level(xyz, a, b, c, cx + radius * np.cos(w), cy + radius * np.sin(w))
+                        w = from_angle + sign * v / radius
+                        out[rows, 3] = _plane_level(xyz, a, b, c, cx + radius * np.cos(w), cy + radius * np.sin(w))
+                        rows += 1
+    return rows
+
+
+@kernel
+def chain_pieces(pieces, rows, out):
+    """Sort pieces by their start and join them: rows (distance, level, starts-after-a-gap) in `out`.
+
+    A piece that lies within what is already covered (a line along an edge lies in two triangles) is
+    passed over. Returns the number of rows.
+    """
+    order = np.argsort(pieces[:rows, 0])
+    n = 0
+    reach = -1e30
+    for r in range(rows):
+        u, v, zu, zv = pieces[order[r]]
+        if v <= reach + 1e-7:
+            continue
+        if u > reach + 1e-5:
+            out[n, 0], out[n, 1], out[n, 2] = u, zu, 1.0
+            n += 1
+        out[n, 0], out[n, 1], out[n, 2] = v, zv, 0.0
+        n += 1
+        reach = v
+    return n
+
+
+@kernel
+def cut_sections(xyz, triangles, x0, y0, size, nx, ny, start, members, e, n, direction, half_width):
+    """Ground across the line at many chainages: (k + 1,) starts and (r, 2) offsets and levels.
+
+    Offsets run from left (negative) to right; only the ground that hangs together with the centreline
+    is kept, and a chainage without ground at the centreline has no rows.
+    """
+    k = e.shape[0]
+    starts = np.zeros(k + 1, np.int64)
+    store = np.empty((k * 64 + 1024, 2))
+    pieces = np.empty((8192, 4))
+    chain = np.empty((16384, 3))
+    used = 0
+    for s in range(k):
+        # Right of the direction of travel is the direction turned by a quarter clockwise.
+        rx, ry = np.sin(direction[s]), -np.cos(direction[s])
+        px, py = e[s] - rx * half_width, n[s] - ry * half_width
+        rows = cut_segment(xyz, triangles, x0, y0, size, nx, ny, start, members, px, py, rx, ry, 2 * half_width, pieces)
+        if rows < 0:
+            raise ValueError("ground too dense across the line")
+        m = chain_pieces(pieces, rows, chain)
+        # The stretch without gaps that holds offset 0.
+        lo = 0
+        for r in range(m):
+            if chain[r, 2] == 1.0:
+                lo = r
+            last = r == m - 1 or chain[r + 1, 2] == 1.0
+            if last and chain[lo, 0] <= half_width <= chain[r, 0]:
+                if used + r + 1 - lo > store.shape[0]:
+                    bigger = np.empty((2 * store.shape[0] + r, 2))
+                    bigger[:used] = store[:used]
+                    store = bigger
+                for q in range(lo, r + 1):
+                    store[used, 0] = chain[q, 0] - half_width
+                    store[used, 1] = chain[q, 1]
+                    used += 1
+                break
+        starts[s + 1] = used
+    return starts, store[:used].copy()
+
+
+@kernel
+def contour_segments(xyz, triangles, interval):
+    """(k, 5) segments x1, y1, x2, y2, level where the surface meets multiples of `interval`."""
+    out = np.empty((1024, 5))
+    used = 0
+    for t in range(triangles.shape[0]):
+        lo = min(xyz[triangles[t, 0], 2], xyz[triangles[t, 1], 2], xyz[triangles[t, 2], 2])
+        hi = max(xyz[triangles[t, 0], 2], xyz[triangles[t, 1], 2], xyz[triangles[t, 2], 2])
+        for step in range(int(np.ceil(lo / interval)), int(np.floor(hi / interval)) + 1):
+            level = step * interval
+            found = 0
+            for k in range(3):
+                p, q = triangles[t, k], triangles[t, (k + 1) % 3]
+                zp, zq = xyz[p, 2], xyz[q, 2]
+                if (zp < level) == (zq < level):
+                    continue
+                u = (level - zp) / (zq - zp)
+                x, y = xyz[p, 0] + u * (xyz[q, 0] - xyz[p, 0]), xyz[p, 1] + u * (xyz[q, 1] - xyz[p, 1])
+                if found == 0:
+                    if used == out.shape[0]:
+                        bigger = np.empty((2 * used, 5))
+                        bigger[:used] = out
+                        out = bigger
+                    out[used, 0], out[used, 1] = x, y
+                else:
+                    out[used, 2], out[used, 3], out[used, 4] = x, y, level
+                found += 1
+            if found == 2:
+                used += 1
+    return out[:used].copy()

@@ -1,0 +1,246 @@
+"""From one grade line to a cheaper one nearby: chainage, level and curve length of every IP at once.
+
+Each step solves the problem linearised about the line, with the exact haul inside. The full step
+nearly always breaks K by second order, so its chainages and lengths are kept and the levels solved
+again for them, which is exact; only then is the true cost compared (docs/formulas.md#search).
+"""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.earthworks.evaluator import evaluate_levels
+from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.search import line_model
+from delgrun.core.search.interior_point import minimise
+from delgrun.core.search.problem import SearchProblem
+
+FloatArray = NDArray[np.float64]
+
+# Broken limits summing to less than this (metres, weighed like levels) count as kept.
+KEPT_M = 1e-6
+_TRUST = np.array([25.0, 1.5, 60.0])
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A line as arrays over all IPs, ends included, with its true cost and how far it breaks limits."""
+
+    x: FloatArray
+    z: FloatArray
+    length: FloatArray
+    cost: float
+    broken_m: float
+
+    @property
+    def ips(self) -> int:
+        return len(self.x) - 2
+
+    @property
+    def kept(self) -> bool:
+        return self.broken_m < KEPT_M
+
+    def merit(self, problem: SearchProblem) -> float:
+        return self.cost + problem.row_penalty * 0.01 * max(self.broken_m - KEPT_M, 0.0)
+
+    def line(self) -> GradeLine:
+        return GradeLine.of(
+            [
+                Ip(chainage_m=float(a), level_m=float(b), curve_length_m=float(c))
+                for a, b, c in zip(self.x, self.z, self.length, strict=True)
+            ]
+        )
+
+
+def assess(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatArray) -> Candidate:
+    """True cost of a line, by the ledger's own evaluator, and how far it breaks the limits."""
+    if (np.diff(x) < 1.0).any():
+        return Candidate(x, z, length, np.inf, np.inf)
+    level, _, _ = line_model.jacobian(x, z, length, problem.chainage_m)
+    crest, sag = problem.curvature
+    lim = problem.limits
+    broken = line_model.broken(
+        x, z, length, lim.max_grade, lim.min_grade, crest, sag, lim.min_curve_length_m, lim.min_ip_spacing_m
+    )
+    return Candidate(x, z, length, evaluate_levels(problem.works, level, problem.cost).ledger.cost, float(broken))
+
+
+def tie_levels(problem: SearchProblem, x: FloatArray, z: FloatArray) -> FloatArray:
+    """Levels with the ends kept and the IPs beside a tie-in put on its grade."""
+    z = z.copy()
+    z[0], z[-1] = problem.start_level_m, problem.end_level_m
+    lim = problem.limits
+    if lim.start.grade is not None:
+        z[1] = z[0] + lim.start.grade * (x[1] - x[0])
+    if lim.end.grade is not None:
+        z[-2] = z[-1] - lim.end.grade * (x[-1] - x[-2])
+    return z
+
+
+def level_line(
+    problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatArray, margin: float = 0.0
+) -> Candidate:
+    """Cheapest levels for these chainages and lengths: all rows are exact, the answer is the best there is."""
+    z = _solve(problem, x, tie_levels(problem, x, z), length, None, margin)[1]
+    return assess(problem, x, z, length)
+
+
+def polish(problem: SearchProblem, start: Candidate, steps: int, trust_share: float = 1.0) -> Candidate:
+    """Up to `steps` accepted or refused steps; never worse than `start`."""
+    best = start
+    trust = _TRUST * trust_share
+    for _ in range(steps):
+        x, z, length = _solve(problem, best.x, best.z, best.length, trust, 0.0)
+        x, length = _within(problem, x, length)
+        new = level_line(problem, x, z, length)
+        gain = best.merit(problem) - new.merit(problem)
+        if gain > 0:
+            best = new
+            if gain < 2e-5 * new.cost:
+                break
+            trust = np.minimum(trust * 1.3, 2 * _TRUST)
+        else:
+            trust = trust * 0.35
+            if trust[1] < 0.02:
+                break
+    return best
+
+
+def _within(problem: SearchProblem, x: FloatArray, length: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Take the method's last millionths off rows that are exact in chainage and length."""
+    length = np.maximum(length, problem.limits.min_curve_length_m)
+    length[0] = length[-1] = 0.0
+    least = np.full(len(x) - 1, max(problem.limits.min_ip_spacing_m, problem.limits.min_curve_length_m))
+    least[0] = least[-1] = problem.limits.min_curve_length_m / 2
+    x = spread(x, least)
+    return x, shrink_to_fit(x, length)
+
+
+def spread(x: FloatArray, least: FloatArray) -> FloatArray:
+    """Chainages moved as little as needed so that neighbours stand at least this far apart; the ends stay."""
+    x = x.copy()
+    end = x[-1]
+    for j in range(1, len(x)):
+        x[j] = max(x[j], x[j - 1] + least[j - 1])
+    x[-1] = end
+    for j in range(len(x) - 2, 0, -1):
+        x[j] = min(x[j], x[j + 1] - least[j])
+    return x
+
+
+def shrink_to_fit(x: FloatArray, length: FloatArray) -> FloatArray:
+    """Lengths cut where curves would overlap, both by the same share of what they have above the other's need."""
+    length = length.copy()
+    gap = np.diff(x)
+    for j in range(len(gap)):
+        over = (length[j] + length[j + 1]) / 2 - gap[j]
+        if over > 0:
+            total = length[j] + length[j + 1]
+            share = length[j] / total
+            length[j] -= 2 * over * share
+            length[j + 1] -= 2 * over * (1 - share)
+    return length
+
+
+def _solve(
+    problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatArray, trust: FloatArray | None, margin: float
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """One solution of the problem about this line; levels only without `trust`."""
+    moving = trust is not None
+    lim = problem.limits
+    m = len(x)
+    to, factor, keys = _unknowns(problem, x, length, moving)
+    if not len(keys):
+        return x, z, length
+    level, j_col, j_val = line_model.jacobian(x, z, length, problem.chainage_m)
+    crest, sag = problem.curvature
+    r_col, r_val, rhs = line_model.limit_rows(
+        x,
+        z,
+        length,
+        lim.max_grade,
+        lim.min_grade,
+        crest,
+        sag,
+        lim.min_curve_length_m,
+        lim.min_ip_spacing_m,
+        margin,
+        trust if trust is not None else np.zeros(3),
+        moving,
+    )
+    line_model.map_columns(j_col, j_val, to, factor)
+    line_model.map_columns(r_col, r_val, to, factor)
+    live = (r_col >= 0).any(axis=1)
+    tables = problem.works.tables
+    dx = minimise(
+        problem.table,
+        tables.centre_level_m,
+        tables.lowest_m,
+        tables.step_m,
+        problem.works.weight_m,
+        problem.link_cost,
+        problem.money,
+        level,
+        j_col,
+        j_val,
+        r_col[live],
+        r_val[live],
+        rhs[live],
+        np.full(int(live.sum()), problem.row_penalty),
+        keys,
+        problem.chainage_m,
+        1e-6 if moving else 1e-7,
+        60,
+    )[0]
+    full = np.where(to >= 0, dx[to] * factor, 0.0).reshape(m, 3)
+    return x + full[:, 0], z + full[:, 1], length + full[:, 2]
+
+
+def _unknowns(
+    problem: SearchProblem, x: FloatArray, length: FloatArray, moving: bool
+) -> tuple[NDArray[np.int64], FloatArray, FloatArray]:
+    """Unknown and share of every parameter, and the chainage each unknown is sorted by.
+
+    The ends are fixed; beside a tie-in in grade, level follows chainage. An unknown is sorted behind
+    the last section it moves: the prices of all sections before it then fill in next to nothing.
+    """
+    m = len(x)
+    to = np.full((m, 3), -1, dtype=np.int64)
+    factor = np.ones((m, 3))
+    keys: list[float] = []
+    lim = problem.limits
+    for j in range(1, m - 1):
+        tied = None
+        if j == 1 and lim.start.grade is not None:
+            tied = lim.start.grade
+        elif j == m - 2 and lim.end.grade is not None:
+            tied = lim.end.grade
+        for p in range(3):
+            if (p != 1 and not moving) or (p == 1 and tied is not None):
+                continue
+            to[j, p] = len(keys)
+            keys.append(float(x[j + 1] + length[j + 1] / 2))
+        if tied is not None:
+            to[j, 1] = to[j, 0]
+            factor[j, 1] = tied
+    return to.ravel(), factor.ravel(), np.array(keys)
+
+
+def cleaned(problem: SearchProblem, c: Candidate, margin: float = 0.001) -> Candidate:
+    """Chainages and lengths to the metre, levels solved again for them and kept to the millimetre."""
+    lim = problem.limits
+    least_length = float(np.ceil(lim.min_curve_length_m))
+    least = np.full(len(c.x) - 1, float(np.ceil(max(lim.min_ip_spacing_m, least_length))))
+    least[0] = least[-1] = np.ceil(least_length / 2)
+    x = spread(np.concatenate([c.x[:1], np.round(c.x[1:-1]), c.x[-1:]]), least)
+    # Spreading from an end at an odd chainage leaves odd chainages behind: inward to the metre.
+    x[1:-1] = np.round(x[1:-1] * 1000) / 1000
+    length = np.maximum(np.round(c.length), least_length)
+    length[0] = length[-1] = 0.0
+    length = np.maximum(np.floor(shrink_to_fit(x, length) + 1e-9), least_length)
+    length[0] = length[-1] = 0.0
+    out = level_line(problem, x, c.z, length, margin)
+    z = np.round(out.z, 3)
+    z[0], z[-1] = problem.start_level_m, problem.end_level_m
+    return replace(assess(problem, x, z, length))

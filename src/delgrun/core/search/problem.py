@@ -1,0 +1,70 @@
+"""What the search is asked: terrain by depth tables, costs, limits and the ends to keep."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.limits.limit_set import LimitSet
+
+FloatArray = NDArray[np.float64]
+
+# A price of nothing would leave the flows undetermined; this is far below any real one.
+_LEAST_PRICE = 1e-7
+
+
+@dataclass(frozen=True)
+class SearchProblem:
+    """Least cost over grade lines from start to end under one set of limits.
+
+    `start_level_m`, `end_level_m` are kept; `limits.start.grade` and `limits.end.grade` are kept where
+    they are set.
+    """
+
+    works: Earthworks
+    cost: CostModel
+    limits: LimitSet
+    start_level_m: float
+    end_level_m: float
+
+    @cached_property
+    def chainage_m(self) -> FloatArray:
+        return self.works.chainage_m
+
+    @cached_property
+    def table(self) -> FloatArray:
+        """(n, count, 2) cut and fill areas. [m2]"""
+        return np.ascontiguousarray(self.works.tables.table[:, :, :2])
+
+    @cached_property
+    def money(self) -> FloatArray:
+        """(5,) cut, fill, borrow, spoil per m3, and compacted per bank volume."""
+        c = self.cost
+        return np.array(
+            [
+                c.cut_per_m3,
+                c.fill_per_m3,
+                max(c.borrow_per_m3, _LEAST_PRICE),
+                max(c.spoil_per_m3, _LEAST_PRICE),
+                c.compacted_per_bank,
+            ]
+        )
+
+    @cached_property
+    def link_cost(self) -> FloatArray:
+        """(n - 1,) cost of hauling 1 m3 to the next section."""
+        return np.maximum(np.diff(self.chainage_m) * self.cost.haul_per_m3_m, _LEAST_PRICE)
+
+    @cached_property
+    def curvature(self) -> tuple[float, float]:
+        """Most curvature of crest and sag, 1 / (100 K). [1/m]"""
+        crest, sag = self.limits.min_crest_k_m_per_pct, self.limits.min_sag_k_m_per_pct
+        return (1 / (100 * crest) if crest > 0 else 1.0), (1 / (100 * sag) if sag > 0 else 1.0)
+
+    @cached_property
+    def row_penalty(self) -> float:
+        """Price of breaking a row by a metre: far above what any metre of level can save."""
+        unit = self.cost.cut_per_m3 + self.cost.fill_per_m3 + self.cost.borrow_per_m3 + self.cost.spoil_per_m3
+        return 2e3 * max(unit, 1e-3) * float(self.works.weight_m.sum())

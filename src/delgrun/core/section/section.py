@@ -1,0 +1,130 @@
+"""The road and the ground at one chainage, exactly; and depth tables for all of them."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.ground.along import GroundSections
+from delgrun.core.section import kernels
+from delgrun.core.section.typical_section import TypicalSection
+
+FloatArray = NDArray[np.float64]
+
+# Table rows are this far apart in height: on gentle cross slopes the areas turn within 0.1 m. [m]
+TABLE_STEP_M = 0.025
+# And reach this far below and above the ground. [m]
+TABLE_REACH_M = 30.0
+
+
+@dataclass(frozen=True)
+class SectionSide:
+    """One side: areas [m2], offset and level of the catch point [m], and whether the batter found ground."""
+
+    cut_m2: float
+    fill_m2: float
+    catch_offset_m: float
+    catch_level_m: float
+    caught: bool
+    in_cut: bool
+
+
+@dataclass(frozen=True)
+class Section:
+    """The exact section at one chainage; offsets negative left."""
+
+    left: SectionSide
+    right: SectionSide
+
+    @property
+    def cut_m2(self) -> float:
+        return self.left.cut_m2 + self.right.cut_m2
+
+    @property
+    def fill_m2(self) -> float:
+        return self.left.fill_m2 + self.right.fill_m2
+
+    @property
+    def width_m(self) -> float:
+        return self.left.catch_offset_m + self.right.catch_offset_m
+
+
+@dataclass(frozen=True)
+class DepthTable:
+    """Cut area, fill area and footprint of every section by height above the ground there.
+
+    `table` (n, count, 4) spline control values, `caught` (n, count) bits (1 left, 2 right); row k
+    stands for the height lowest_m + k * step_m.
+    """
+
+    centre_level_m: FloatArray
+    table: FloatArray
+    caught: NDArray[np.uint8]
+    lowest_m: float
+    step_m: float
+
+    def look_up(self, level_m: FloatArray) -> tuple[FloatArray, NDArray[np.uint8]]:
+        """(n, 4) cut, fill [m2], reach left and right [m], and (n,) catch bits, at these levels."""
+        out = np.empty((len(level_m), 4))
+        bits = np.empty(len(level_m), dtype=np.uint8)
+        kernels.look_up(self.table, self.caught, self.centre_level_m, self.lowest_m, self.step_m, level_m, out, bits)
+        return out, bits
+
+
+def exact_section(offset_m: FloatArray, level_m: FloatArray, typical: TypicalSection, grade_level_m: float) -> Section:
+    """Areas and catch points of the typical section at a grade line level over one ground section.
+
+    Parameters
+    ----------
+    offset_m, level_m : (n,) ground from left to right through offset 0; n >= 2. [m]
+
+    References
+    ----------
+    Level ground (b + n h) h, side-hill (B + k h)^2 / 2(k - n): reference values 4.1 to 4.3.
+    """
+    formation = typical.formation()
+    sides = []
+    for side in (-1, 1):
+        o, z = kernels.split_sides(offset_m, level_m, side)
+        out = np.empty(5)
+        kernels.side_areas(
+            o,
+            z,
+            formation,
+            grade_level_m,
+            typical.topsoil_depth_m,
+            typical.cut_batter_h_over_v,
+            typical.fill_batter_h_over_v,
+            out,
+        )
+        edge_ground = float(np.interp(typical.half_width_m, o, z))
+        sides.append(
+            SectionSide(
+                float(out[0]),
+                float(out[1]),
+                float(out[2]),
+                float(out[4]),
+                bool(out[3]),
+                bool(edge_ground > grade_level_m + formation[2, 1]),
+            )
+        )
+    return Section(sides[0], sides[1])
+
+
+def build_depth_table(ground: GroundSections, typical: TypicalSection) -> DepthTable:
+    """Depth tables of every section, each row made from an exact section."""
+    count = round(2 * TABLE_REACH_M / TABLE_STEP_M) + 1
+    table, caught = kernels.depth_tables(
+        ground.start,
+        ground.offset_m,
+        ground.level_m,
+        ground.centre_level_m,
+        typical.formation(),
+        typical.topsoil_depth_m,
+        typical.cut_batter_h_over_v,
+        typical.fill_batter_h_over_v,
+        -TABLE_REACH_M,
+        TABLE_STEP_M,
+        count,
+    )
+    return DepthTable(ground.centre_level_m, table, caught, -TABLE_REACH_M, TABLE_STEP_M)

@@ -1,0 +1,39 @@
+"""Centreline IPs with radii from a text table."""
+
+from collections.abc import Sequence
+
+from delgrun.core.centreline.centreline import CentrelineIp
+from delgrun.core.errors import DesignInputError
+from delgrun.exchange.text_columns import CENTRELINE_WORDS, data_rows, detect, parse_number
+
+
+def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:
+    """IPs in the order of the file; an empty radius counts as 0.
+
+    Raises
+    ------
+    DesignInputError
+        A line that cannot be read: the table is short, so it is taken whole or not at all.
+    """
+    layout = detect(lines, CENTRELINE_WORDS)
+    out = []
+    for number, row in data_rows(lines, layout):
+        values: dict[str, float] = {}
+        for column, role in enumerate(layout.roles):
+            if role not in ("easting", "northing", "radius"):
+                continue
+            text = row[column] if column < len(row) else ""
+            if role == "radius" and not text:
+                continue
+            try:
+                values[role] = parse_number(text, layout.decimal_comma)
+            except ValueError as e:
+                raise DesignInputError(
+                    role, f"Line {number}: {role} “{text}” is not a number. Nothing was imported: mend it, try again."
+                ) from e
+        if not {"easting", "northing"} <= values.keys():
+            raise DesignInputError("roles", f"Line {number} has no easting and northing.")
+        out.append(
+            CentrelineIp(easting_m=values["easting"], northing_m=values["northing"], radius_m=values.get("radius", 0.0))
+        )
+    return out

@@ -1,0 +1,136 @@
+"""Text columns: which delimiter, which header, which column is what; and rows with their errors."""
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+DELIMITERS = {"comma": ",", "semicolon": ";", "tab": "\t", "bar": "|", "blanks": None}
+_SAMPLE_LINES = 200
+_NUMBER = re.compile(r"[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?$")
+
+# Header words by role, in the order in which roles claim columns.
+SURVEY_WORDS = {
+    "easting": ("easting", "east", "e", "x"),
+    "northing": ("northing", "north", "n", "y"),
+    "level": ("level", "elevation", "elev", "height", "z", "rl", "h"),
+    "breakline": ("breakline", "string", "line", "str"),
+    "code": ("code", "feature", "description", "desc", "type"),
+    "number": ("number", "point", "pt", "no", "nr", "id", "name"),
+}
+CENTRELINE_WORDS = {
+    "easting": SURVEY_WORDS["easting"],
+    "northing": SURVEY_WORDS["northing"],
+    "radius": ("radius", "r", "rad"),
+    "number": ("ip", *SURVEY_WORDS["number"]),
+}
+
+
+@dataclass(frozen=True)
+class Layout:
+    """How a file is read. `roles` has one entry a column; "ignore" skips it."""
+
+    delimiter: str
+    header: bool
+    decimal_comma: bool
+    roles: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class LineError:
+    """One line that could not be used: its number in the file, the field, the text there and why."""
+
+    line: int
+    field: str
+    text: str
+    message: str
+
+
+def lines_of(data: bytes) -> list[str]:
+    """Text lines of a file; UTF-8, or Latin-1 where it is not valid UTF-8."""
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        text = data.decode("latin-1")
+    return text.splitlines()
+
+
+def cells(line: str, delimiter: str) -> list[str]:
+    """Fields of one line, without surrounding blanks and quotes."""
+    mark = DELIMITERS[delimiter]
+    parts = line.split(mark) if mark else line.split()
+    return [p.strip().strip('"') for p in parts]
+
+
+def detect(lines: Sequence[str], words: dict[str, tuple[str, ...]]) -> Layout:
+    """Delimiter, header and columns as the file suggests them."""
+    sample = [ln for ln in lines[:_SAMPLE_LINES] if ln.strip() and not ln.lstrip().startswith("#")]
+    best, score = "comma", (-1.0, 0)
+    for name in DELIMITERS:
+        counts = [len(cells(ln, name)) for ln in sample]
+        if not counts:
+            continue
+        usual = max(set(counts), key=counts.count)
+        agreement = counts.count(usual) / len(counts) if usual >= 2 else 0.0
+        # Blanks come last and commas may be decimal: a tie goes to the more telling delimiter.
+        if (agreement, min(usual, 3)) > score:
+            best, score = name, (agreement, min(usual, 3))
+    rows = [cells(ln, best) for ln in sample]
+    width = max((len(r) for r in rows), default=0)
+    comma = best != "comma" and any(re.fullmatch(r"[+-]?\d+,\d+", c) for r in rows for c in r)
+    header = bool(rows) and not any(_NUMBER.match(c) for c in rows[0] if c)
+    roles = _roles_by_words(rows[0], words) if header else None
+    if roles is None or not {"easting", "northing"} <= set(roles):
+        roles = _roles_by_values(rows[1:] if header else rows, width, words)
+    roles += ["ignore"] * (width - len(roles))
+    return Layout(best, header, comma, tuple(roles[:width]))
+
+
+def _roles_by_words(titles: list[str], words: dict[str, tuple[str, ...]]) -> list[str]:
+    plain = [re.sub(r"[^a-z]", "", t.lower().split("(")[0].split("[")[0].removesuffix("_m")) for t in titles]
+    roles = ["ignore"] * len(titles)
+    for role, known in words.items():
+        for word in known:
+            if word in plain and roles[plain.index(word)] == "ignore":
+                roles[plain.index(word)] = role
+                break
+    return roles
+
+
+def _roles_by_values(rows: list[list[str]], width: int, words: dict[str, tuple[str, ...]]) -> list[str]:
+    """Without a telling header: numbers in the usual order, with a leading column of whole numbers as names."""
+    numeric = [sum(bool(_NUMBER.match(r[c])) for r in rows if c < len(r) and r[c]) for c in range(width)]
+    roles = ["ignore"] * width
+    columns = [c for c in range(width) if rows and numeric[c] >= 0.5 * len(rows)]
+    whole = columns and all("." not in r[columns[0]] and "," not in r[columns[0]] for r in rows if columns[0] < len(r))
+    wanted = [r for r in ("easting", "northing", "level", "radius") if r in words]
+    if whole and len(columns) > len(wanted):
+        roles[columns[0]] = "number"
+        columns = columns[1:]
+    for c, role in zip(columns, wanted, strict=False):
+        roles[c] = role
+    rest = [r for r in ("code", "breakline") if r in words]
+    for c in range(width):
+        if roles[c] == "ignore" and c not in columns and rest and numeric[c] < 0.5 * max(len(rows), 1):
+            roles[c] = rest.pop(0)
+    return roles
+
+
+def parse_number(text: str, decimal_comma: bool) -> float:
+    """A finite number, or ValueError."""
+    value = float(text.replace(",", ".") if decimal_comma else text)
+    if value != value or value in (float("inf"), float("-inf")):
+        raise ValueError(text)
+    return value
+
+
+def data_rows(lines: Sequence[str], layout: Layout) -> Iterator[tuple[int, list[str]]]:
+    """(line number, fields) of every line that holds data; comments (#) and empty lines are passed over."""
+    waiting = layout.header
+    for number, line in enumerate(lines, start=1):
+        bare = line.strip()
+        if not bare or bare.startswith("#"):
+            continue
+        if waiting:
+            waiting = False
+            continue
+        yield number, cells(line, layout.delimiter)

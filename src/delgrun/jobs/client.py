@@ -1,0 +1,58 @@
+"""Submitting long work to Dask. Imports nothing of ours: work is named by its module and function."""
+
+import importlib
+import threading
+from pathlib import Path
+from typing import Any
+
+from distributed import Client, Future
+
+
+def call_by_name(module: str, function: str, *args: Any) -> Any:
+    """Import and call; what a worker runs."""
+    return getattr(importlib.import_module(module), function)(*args)
+
+
+class Jobs:
+    """A lazy connection to the cluster whose scheduler address stands in a file, or is given."""
+
+    def __init__(self, address_file: Path | None = None, address: str | None = None) -> None:
+        self._file = address_file
+        self._address = address
+        self._client: Client | None = None
+        self._connected_to = ""
+        self._lock = threading.Lock()
+        self._futures: dict[int, Future] = {}
+
+    def submit(self, job_id: int, module: str, function: str, *args: Any) -> None:
+        """Start work in the background.
+
+        Raises
+        ------
+        ConnectionError
+            The cluster does not answer.
+        """
+        with self._lock:
+            try:
+                future = self._connect().submit(call_by_name, module, function, *args, pure=False, retries=0)
+            except (OSError, TimeoutError) as e:
+                self._client = None
+                raise ConnectionError("The workers do not answer. Wait a moment and try again.") from e
+            # Kept, since Dask drops work that nobody holds on to.
+            self._futures[job_id] = future
+            future.add_done_callback(lambda _: self._futures.pop(job_id, None))
+
+    def running(self, job_id: int) -> bool:
+        """Whether this process still waits for the job."""
+        return job_id in self._futures
+
+    def _connect(self) -> Client:
+        address = self._address
+        if address is None and self._file is not None and self._file.exists():
+            address = self._file.read_text().strip()
+        if not address:
+            raise ConnectionError("The workers are still starting. Wait a moment and try again.")
+        if self._client is None or self._connected_to != address:
+            self._client = Client(address, timeout=5, set_as_default=False)
+            self._connected_to = address
+        return self._client

@@ -1,0 +1,32 @@
+"""Engine and sessions on MariaDB."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Engine, create_engine
+from sqlalchemy.orm import Session
+
+
+class Database:
+    """One pool of connections; sessions commit on leaving, or roll everything back."""
+
+    def __init__(self, url: str) -> None:
+        self.url = url
+        self.engine: Engine = create_engine(
+            url, pool_pre_ping=True, pool_size=10, max_overflow=30, pool_recycle=1800, isolation_level="READ COMMITTED"
+        )
+
+    @contextmanager
+    def session(self) -> Iterator[Session]:
+        with Session(self.engine) as session, session.begin():
+            yield session
+
+    def migrate(self) -> None:
+        """Bring the tables to the newest migration."""
+        config = Config()
+        config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+        config.attributes["engine"] = self.engine
+        command.upgrade(config, "head")
