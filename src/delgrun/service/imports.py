@@ -8,8 +8,6 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.tin import build_tin
 from delgrun.exchange.survey_text import NEEDED, SurveyText, read_survey
 from delgrun.exchange.text_columns import SURVEY_WORDS, Layout, data_rows, detect, lines_of
-from delgrun.service.projects import Projects
-from delgrun.service.state import SURVEY
 from delgrun.service.wire import Json
 from delgrun.store.inputs import SurveyInput
 
@@ -17,12 +15,16 @@ _PREVIEW_ROWS = 12
 _ERRORS_SHOWN = 50
 
 
-def preview(data: bytes, layout: Layout | None) -> Json:
+def _layout_of(row: Json) -> Layout:
+    return Layout(row["delimiter"], row["header"], row["decimal_comma"], tuple(row["roles"]))
+
+
+def preview(data: bytes, layout: Json | None) -> Json:
     """How a file reads under a layout, or under the detected one: columns, first rows, points, errors."""
     lines = lines_of(data)
     if not any(ln.strip() for ln in lines):
         raise DesignInputError("file", "The file is empty: choose the survey's text file.")
-    used = detect(lines, SURVEY_WORDS) if layout is None else layout
+    used = detect(lines, SURVEY_WORDS) if layout is None else _layout_of(layout)
     rows = []
     for number, row in data_rows(lines, used):
         rows.append({"line": number, "cells": row})
@@ -103,28 +105,23 @@ def _doubts(text: SurveyText) -> list[str]:
     return out
 
 
-def accept(
-    projects: Projects,
-    project_id: int,
-    base: int,
-    author: str,
-    file_name: str,
-    data: bytes,
-    layout: Layout,
-    longest_edge_m: float,
-) -> int:
-    """Store the readable points and the file itself as a new survey; returns the revision.
+def accepted(file_name: str, data: bytes, layout: Json | None, longest_edge_m: float) -> SurveyInput:
+    """The readable points and the file itself as a survey to store.
 
     Raises
     ------
     DesignInputError
-        No surface can be made of the points; nothing is stored.
+        No surface can be made of the points.
     """
-    text = read_survey(lines_of(data), layout)
+    lines = lines_of(data)
+    text = read_survey(lines, detect(lines, SURVEY_WORDS) if layout is None else _layout_of(layout))
     tin = build_tin(text.survey.xyz, text.survey.breaklines, longest_edge_m)
     if not len(tin.triangles):
         raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")
-    survey = SurveyInput(
-        survey=text.survey, file_name=file_name, file=data, left_out=text.error_count, longest_edge_m=longest_edge_m
+    return SurveyInput(
+        survey=text.survey,
+        file_name=file_name,
+        file=data,
+        left_out=text.error_count,
+        longest_edge_m=longest_edge_m,
     )
-    return projects.save(project_id, base, author, f"Survey “{file_name}”", {SURVEY: survey})

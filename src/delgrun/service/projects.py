@@ -12,8 +12,8 @@ from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.section.typical_section import TypicalSection
 from delgrun.exchange.centreline_text import read_centreline
 from delgrun.exchange.text_columns import lines_of
-from delgrun.service import live, wire
-from delgrun.service.state import CENTRELINE, COST, LIMITS, LINE_PREFIX, SECTION, ProjectState, States
+from delgrun.service import imports, live, wire
+from delgrun.service.state import CENTRELINE, COST, LIMITS, LINE_PREFIX, SECTION, SURVEY, ProjectState, States
 from delgrun.service.terrain import Terrains
 from delgrun.service.wire import Json
 from delgrun.store import inputs, models, revisions
@@ -23,7 +23,7 @@ from delgrun.store.database import Database
 COLOURS = 6
 
 # What a new project starts with; every value can be changed. Common practice for a rural road.
-_FIRST_SECTION = inputs.SectionInput(
+FIRST_SECTION = inputs.SectionInput(
     TypicalSection(
         lane_width_m=3.0,
         lane_crossfall=0.03,
@@ -36,7 +36,7 @@ _FIRST_SECTION = inputs.SectionInput(
     ),
     10.0,
 )
-_FIRST_COST = CostModel(
+FIRST_COST = CostModel(
     currency="EUR",
     cut_per_m3=6.0,
     fill_per_m3=4.0,
@@ -55,6 +55,11 @@ class Projects:
         self.database = database
         self.states = States(database)
         self.terrains = Terrains(database)
+
+    @staticmethod
+    def at(url: str) -> "Projects":
+        """Use cases over the database at this address."""
+        return Projects(Database(url))
 
     def listed(self) -> list[Json]:
         with self.database.session() as session:
@@ -76,7 +81,7 @@ class Projects:
                 0,
                 "",
                 "Defaults for limits, section and costs",
-                {LIMITS: default_limits(_FIRST_SPEED_KMH), SECTION: _FIRST_SECTION, COST: _FIRST_COST},
+                {LIMITS: default_limits(_FIRST_SPEED_KMH), SECTION: FIRST_SECTION, COST: FIRST_COST},
             )
             return pid
 
@@ -138,11 +143,44 @@ class Projects:
     def save_cost(self, project_id: int, base: int, author: str, row: Json) -> int:
         return self.save(project_id, base, author, "Costs", {COST: CostModel(**row)})
 
+    def preview_survey(self, data: bytes, layout: Json | None) -> Json:
+        """How a survey file reads; see `imports.preview`."""
+        return imports.preview(data, layout)
+
+    def accept_survey(
+        self,
+        project_id: int,
+        base: int,
+        author: str,
+        file_name: str,
+        data: bytes,
+        layout: Json | None,
+        longest_edge_m: float,
+    ) -> int:
+        """Store a survey; see `imports.accepted`."""
+        survey = imports.accepted(file_name, data, layout, longest_edge_m)
+        return self.save(project_id, base, author, f"Survey “{file_name}”", {SURVEY: survey})
+
     def centreline_from_text(self, data: bytes) -> list[Json]:
         """IPs of a text table, not stored."""
         ips = read_centreline(lines_of(data))
         Centreline(ips)
         return [{"easting_m": p.easting_m, "northing_m": p.northing_m, "radius_m": p.radius_m} for p in ips]
+
+    def centreline_elements(self, ips: list[Json], start_m: float) -> Json:
+        """Table of tangents and arcs of a centreline that is not stored; radii positive to the right."""
+        line = Centreline([CentrelineIp(**p) for p in ips], start_m)
+        rows = [
+            {
+                "kind": "arc" if e.curvature else "tangent",
+                "from_chainage_m": e.from_chainage_m,
+                "to_chainage_m": e.to_chainage_m,
+                "length_m": e.length_m,
+                "radius_m": -1 / e.curvature if e.curvature else 0.0,
+            }
+            for e in line.elements
+        ]
+        return {"length_m": line.length_m, "elements": rows}
 
     def save_centreline(self, project_id: int, base: int, author: str, ips: list[Json], start_m: float) -> int:
         """Check and save the centreline; grade lines are fitted to its new length in the same revision."""
@@ -155,6 +193,10 @@ class Projects:
             if fitted != line.line:
                 changes[slot] = replace(line, line=fitted)
         return self.save(project_id, base, author, "Centreline", changes)
+
+    def length_of(self, project_id: int) -> float:
+        """End chainage of the newest centreline. [m]"""
+        return self.terrains.terrain(self.states.newest(project_id)).centreline.end_chainage_m
 
     # Grade lines
 

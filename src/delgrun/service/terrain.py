@@ -1,12 +1,13 @@
 """Terrain of a project through the cache: each result is kept under the versions it was made from."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import contourpy
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.centreline import Centreline, CentrelineIp
 from delgrun.core.earthworks.evaluator import Earthworks
 from delgrun.core.ground import tin_kernels
 from delgrun.core.ground.along import GroundSections, LongSection, ground_sections, long_section
@@ -33,6 +34,13 @@ class Terrain:
     long_section: LongSection
     sections: GroundSections
     works: Earthworks
+
+
+def points_along(corners: Sequence[tuple[float, float, float]], step_m: float) -> FloatArray:
+    """(k, 2) points this far apart along a centreline given by (easting, northing, radius). [m]"""
+    line = Centreline([CentrelineIp(easting_m=e, northing_m=n, radius_m=r) for e, n, r in corners])
+    e, n, _ = line.locate(np.append(np.arange(0.0, line.length_m, step_m), line.length_m))
+    return np.column_stack([e, n])
 
 
 class Terrains:

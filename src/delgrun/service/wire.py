@@ -27,6 +27,18 @@ def pack(header: Json, arrays: dict[str, np.ndarray[Any, Any]]) -> bytes:
     return struct.pack("<I", len(text)) + text + b"".join(a.tobytes() for a in blocks.values())
 
 
+def as_json(packed: bytes) -> Json:
+    """A binary answer with its arrays as lists, for whoever reads JSON; gaps in the arrays are null."""
+    size = struct.unpack_from("<I", packed)[0]
+    out: Json = orjson.loads(packed[4 : 4 + size])
+    values = np.frombuffer(packed, dtype=np.float32, offset=4 + size)
+    arrays, at = {}, 0
+    for name, count in out["arrays"]:
+        arrays[name] = [None if v != v else v for v in values[at : at + count].tolist()]
+        at += count
+    return {**out, "arrays": arrays}
+
+
 def ips_json(line: GradeLine) -> list[Json]:
     """The IPs as typed, and what follows from them for card and table; grades are ratios."""
     out = []

@@ -17,8 +17,9 @@ def pack_columns(values: NDArray[np.float64]) -> bytes:
     exact = bool((np.abs(mm) < 2**53).all()) and bool((mm / 1000 == values).all())
     raw = np.ascontiguousarray((mm.astype(np.int64) if exact else values).T)
     shuffled = raw.view(np.uint8).reshape(-1, 8).T.copy().tobytes()
-    head = (b"m" if exact else b"d") + values.shape[1].to_bytes(1, "big")
-    return head + bytes(zstandard.compress(shuffled, 6))
+    head: bytes = (b"m" if exact else b"d") + values.shape[1].to_bytes(1, "big")
+    body: bytes = zstandard.compress(shuffled, 6)
+    return head + body
 
 
 def unpack_columns(data: bytes) -> NDArray[np.float64]:

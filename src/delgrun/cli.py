@@ -1,0 +1,154 @@
+"""delgrun demo | serve | test | doctor."""
+
+import argparse
+import os
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+from types import FrameType
+from typing import NoReturn
+
+from delgrun.ops import front_end, machine, surroundings
+from delgrun.ops.errors import MachineError
+from delgrun.ops.supervisor import Supervisor
+
+
+def say(text: str) -> None:
+    """One plain line of what is being done."""
+    print(f"delgrun: {text}", flush=True)
+
+
+def main(arguments: list[str] | None = None) -> int:
+    parser = argparse.ArgumentParser(prog="delgrun", description="Vertical profiles for rural roads.")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="demo | serve | test | doctor")
+    for name, text in (("demo", "install, load the demo once, and serve"), ("serve", "serve what is there")):
+        sub = commands.add_parser(name, help=text)
+        sub.add_argument("--port", type=int, help="port on 127.0.0.1 (the first free one from 8440 on)")
+    test = commands.add_parser("test", help="install what tests need and run everything")
+    test.add_argument("--only", choices=sorted(_TESTS), action="append", help="run one part only; may be repeated")
+    commands.add_parser("doctor", help="check the machine and say what is wrong")
+    options = parser.parse_args(arguments)
+    machine.put_system_folders_on_path()
+    try:
+        if options.command == "doctor":
+            return doctor()
+        surroundings.set_up(surroundings.data_folder())
+        if options.command == "test":
+            return test_everything(options.only or list(_TESTS))
+        return serve(options.port, with_demo=options.command == "demo")
+    except MachineError as e:
+        print(f"delgrun: {e}", file=sys.stderr, flush=True)
+        return 1
+
+
+def compile_once() -> None:
+    """Compile the kernels unless they are; in a process of its own, which keeps this one small."""
+    if not surroundings.kernels_are_compiled():
+        say("compiling the computation, once (about two minutes)")
+        code = "from delgrun.service.warm import compile_kernels; compile_kernels()"
+        if subprocess.run([sys.executable, "-c", code], check=False).returncode:
+            raise MachineError("The computation could not be compiled: see the lines above.")
+        surroundings.mark_compiled()
+
+
+def serve(wanted_port: int | None, *, with_demo: bool) -> int:
+    began = time.monotonic()
+    data = surroundings.data_folder()
+    try:
+        data.mkdir(parents=True, exist_ok=True)
+    except OSError as e:
+        raise MachineError(f"{data} cannot be made ({e.strerror}): set DELGRUN_DATA to a folder you own.") from e
+    machine.need_programs(["mariadbd", "setpriv"], say)
+    built = front_end.build(surroundings.FRONT_END, say)
+    compile_once()
+    parts = Supervisor(data, built, machine.free_port(wanted_port), say)
+
+    def end(_number: int, _frame: FrameType | None) -> NoReturn:
+        raise KeyboardInterrupt
+
+    signal.signal(signal.SIGTERM, end)
+    try:
+        prepare(parts.start_database(), data, with_demo)
+        parts.start_rest()
+        say(f"ready after {time.monotonic() - began:.1f} s. Ctrl-C stops everything.")
+        print(f"\n  {parts.url}\n", flush=True)
+        parts.watch()
+    except KeyboardInterrupt:
+        say("stopping")
+    finally:
+        parts.stop()
+    return 0
+
+
+def prepare(database_url: str, data: Path, with_demo: bool) -> None:
+    """Bring the tables up to date and load the demo where it was never loaded."""
+    from delgrun.service.projects import Projects
+
+    projects = Projects.at(database_url)
+    projects.database.migrate()
+    mark = data / "demo" / "loaded"
+    if with_demo and not mark.exists():
+        from delgrun.demo.load import load
+
+        say("loading the demo project, once")
+        load(projects, data / "demo", say)
+        mark.touch()
+    projects.database.engine.dispose()
+
+
+def doctor() -> int:
+    findings = machine.examine(surroundings.data_folder())
+    for f in findings:
+        print(f"{'fine ' if f.fine else 'WRONG'}  {f.name:<15} {f.says}" + ("" if f.fine else f"  ->  {f.mend}"))
+    bad = sum(not f.fine for f in findings)
+    print("Nothing is wrong." if not bad else f"{bad} to mend.")
+    return 1 if bad else 0
+
+
+def _run(*command: str, folder: Path = surroundings.PROJECT) -> bool:
+    return subprocess.run(command, cwd=folder, check=False).returncode == 0
+
+
+def _python(*args: str) -> bool:
+    return _run(sys.executable, "-m", *args)
+
+
+def _lint() -> bool:
+    imports = str(Path(sys.executable).parent / "lint-imports")
+    ok = _python("ruff", "check", ".") and _python("ruff", "format", "--check", ".") and _python("mypy")
+    return _run(imports, "--no-cache", "--no-logo") and ok
+
+
+def _front_end() -> bool:
+    folder = surroundings.FRONT_END
+    # Every part runs, also after one has failed.
+    passed = [_run("npm", "run", "-s", name, folder=folder) for name in ("lint", "check", "test")]
+    return all(passed)
+
+
+def _pytest() -> bool:
+    return _python("pytest")
+
+
+_TESTS = {"lint": _lint, "frontend": _front_end, "pytest": _pytest}
+
+
+def test_everything(names: list[str]) -> int:
+    """Linters, types, the front end's own tests, then pytest: core, store, API and the real interface."""
+    machine.need_programs(["mariadbd", "setpriv", "chromium"], say)
+    front_end.install(surroundings.FRONT_END, say)
+    os.environ["DELGRUN_BUILT_FRONT_END"] = str(front_end.build(surroundings.FRONT_END, say))
+    compile_once()
+    failed = []
+    for name in names:
+        say(f"running {name}")
+        if not _TESTS[name]():
+            failed.append(name)
+    say(f"FAILED: {', '.join(failed)}" if failed else "everything passed")
+    return 1 if failed else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,30 @@
+"""The worker cluster for long work, in a process of its own: `python -m delgrun.ops.cluster FILE WORKERS`."""
+
+import os
+import signal
+import sys
+import threading
+from pathlib import Path
+
+from distributed import LocalCluster
+
+
+def serve(address_file: Path, workers: int) -> None:
+    """Hold a cluster on loopback until told to end; its address stands in the file while it is up."""
+    done = threading.Event()
+    for number in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(number, lambda *_: done.set())
+    # Workers give way to the server, so that dragging stays smooth during a search.
+    os.nice(5)
+    with LocalCluster(
+        n_workers=workers, threads_per_worker=1, processes=True, dashboard_address=None, host="127.0.0.1"
+    ) as cluster:
+        draft = address_file.with_suffix(".new")
+        draft.write_text(cluster.scheduler_address)
+        draft.rename(address_file)
+        done.wait()
+    address_file.unlink(missing_ok=True)
+
+
+if __name__ == "__main__":
+    serve(Path(sys.argv[1]), int(sys.argv[2]))

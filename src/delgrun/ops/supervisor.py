@@ -1,0 +1,142 @@
+"""Everything the application runs on: database, workers and server, started, watched and stopped together."""
+
+import contextlib
+import os
+import signal
+import subprocess
+import sys
+import threading
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+
+from delgrun.ops.errors import MachineError
+from delgrun.ops.private_database import PrivateDatabase
+
+_UP_SECONDS = 60.0
+_THREADS = 48
+
+
+class Supervisor:
+    """Starts the parts in order and keeps them up.
+
+    Parameters
+    ----------
+    data : Path
+        Folder of the database, its log and everything else that is kept.
+    front_end : Path
+        Folder of the built front end.
+    """
+
+    def __init__(self, data: Path, front_end: Path, port: int, say: Callable[[str], None]) -> None:
+        self.data, self.front_end, self.port, self._say = data, front_end, port, say
+        self.database = PrivateDatabase(data)
+        self.scheduler_file = data / "scheduler"
+        self._server: subprocess.Popen[bytes] | None = None
+        self._cluster: subprocess.Popen[bytes] | None = None
+        self._ending = threading.Event()
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}/"
+
+    @property
+    def server_pid(self) -> int:
+        return self._server.pid if self._server else 0
+
+    def start_database(self) -> str:
+        """Bring the database up; returns its address for SQLAlchemy."""
+        self._say("starting the private database")
+        self.database.start()
+        return self.database.url
+
+    def start_rest(self) -> None:
+        """Workers and server; returns when the server answers.
+
+        Raises
+        ------
+        MachineError
+            The server did not come up.
+        """
+        self._say("starting workers and server")
+        self.scheduler_file.unlink(missing_ok=True)
+        self._start_cluster()
+        self._start_server()
+        until = time.monotonic() + _UP_SECONDS
+        while time.monotonic() < until:
+            if self._server is None or self._server.poll() is not None:
+                break
+            with contextlib.suppress(urllib.error.URLError, OSError):
+                urllib.request.urlopen(self.url + "api/projects", timeout=5).read()
+                return
+            time.sleep(0.05)
+        raise MachineError(f"The server did not come up; its log is {self.data / 'server.log'}.")
+
+    def watch(self) -> None:
+        """Start again whatever ends by itself, until `stop`."""
+        while not self._ending.wait(0.3):
+            if self.database.restart_if_dead():
+                self._say("the database had ended and was started again")
+            if self._cluster is not None and self._cluster.poll() is not None:
+                self._say("the workers had ended and were started again")
+                self._start_cluster()
+            if self._server is not None and self._server.poll() is not None:
+                self._say("the server had ended and was started again")
+                self._start_server()
+
+    def stop(self) -> None:
+        """End everything, server first and database last."""
+        self._ending.set()
+        for process in (self._server, self._cluster):
+            if process is not None and process.poll() is None:
+                process.send_signal(signal.SIGTERM)
+        for process in (self._server, self._cluster):
+            if process is not None:
+                try:
+                    process.wait(10)
+                except subprocess.TimeoutExpired:
+                    process.kill()
+        self._server = self._cluster = None
+        self.database.stop()
+
+    def _start_cluster(self) -> None:
+        workers = max(1, min((os.cpu_count() or 2) - 1, 4))
+        command = [sys.executable, "-m", "delgrun.ops.cluster", str(self.scheduler_file), str(workers)]
+        self._cluster = self._spawn(command, "workers.log", os.environ)
+
+    def _start_server(self) -> None:
+        env = {
+            **os.environ,
+            "DELGRUN_DATABASE_URL": self.database.url,
+            "DELGRUN_SCHEDULER_FILE": str(self.scheduler_file),
+            "DELGRUN_FRONT_END": str(self.front_end),
+        }
+        # One process, since its cache of terrains is worth more than a second interpreter; kernels release the lock.
+        command = [
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "delgrun.web.wsgi:app",
+            f"--bind=127.0.0.1:{self.port}",
+            "--worker-class=gthread",
+            f"--threads={_THREADS}",
+            "--workers=1",
+            "--timeout=120",
+            "--graceful-timeout=3",
+            "--keep-alive=75",
+            "--no-control-socket",
+        ]
+        self._server = self._spawn(command, "server.log", env)
+
+    def _spawn(self, command: list[str], log: str, env: "os._Environ[str] | dict[str, str]") -> subprocess.Popen[bytes]:
+        with (self.data / log).open("ab") as out:
+            return subprocess.Popen(
+                ["setpriv", "--pdeathsig", "TERM", *command],
+                stdin=subprocess.DEVNULL,
+                stdout=out,
+                stderr=out,
+                env=dict(env),
+                start_new_session=True,
+            )

@@ -1,0 +1,48 @@
+"""Getting ready: compile every kernel once, and meet the terrain of the newest project before it is asked for."""
+
+import logging
+
+import numpy as np
+
+from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line
+from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.ground import tin_kernels
+from delgrun.core.ground.along import ground_sections, long_section
+from delgrun.core.ground.tin import build_tin
+from delgrun.core.limits.limit_set import default_limits
+from delgrun.core.search.problem import SearchProblem
+from delgrun.core.search.search import search
+from delgrun.core.section.section import build_depth_table, exact_section
+from delgrun.service.projects import FIRST_COST, FIRST_SECTION, Projects
+
+
+def compile_kernels() -> None:
+    """Use every compiled kernel once on a small made-up road, so that their machine code is kept on disk."""
+    e, n = np.meshgrid(np.arange(-20.0, 640.0, 10.0), np.arange(-80.0, 200.0, 10.0))
+    xyz = np.column_stack([e.ravel(), n.ravel(), 100 + 6 * np.sin(e.ravel() / 90) + n.ravel() / 50])
+    tin = build_tin(xyz, [np.array([0, 1, 2])], 40.0)
+    tin.level_at(np.array([1.0]), np.array([1.0]))
+    corners = [(0.0, 0.0, 0.0), (300.0, 20.0, 200.0), (600.0, 100.0, 0.0)]
+    line = Centreline([CentrelineIp(easting_m=a, northing_m=b, radius_m=r) for a, b, r in corners])
+    long_section(tin, line)
+    tin_kernels.contour_segments(tin.xyz, tin.triangles, 1.0)
+    s = line.priced_chainages(10.0)
+    across = ground_sections(tin, line, s, 60.0)
+    works = Earthworks.of(s, build_depth_table(across, FIRST_SECTION.typical), 0.15)
+    start, end = across.centre_level_m[[0, -1]]
+    flat = GradeLine.of([Ip(chainage_m=0.0, level_m=start), Ip(chainage_m=line.end_chainage_m, level_m=end)])
+    evaluate_line(works, flat, FIRST_COST)
+    exact_section(*across.one(0), FIRST_SECTION.typical, float(start))
+    search(SearchProblem(works, FIRST_COST, default_limits(50.0), start, end), lambda *_: None, lambda: False)
+
+
+def keep_terrains_ready(projects: Projects) -> None:
+    """Meet the terrain of the project saved last."""
+    try:
+        listed = sorted(projects.listed(), key=lambda p: p["saved_at"])
+        if listed and projects.states.newest(listed[-1]["id"]).survey is not None:
+            projects.terrain(listed[-1]["id"], listed[-1]["revision"])
+    except Exception:
+        # Only a head start: whoever opens the project gets the real error, with its reason.
+        logging.getLogger(__name__).info("the terrain could not be met ahead of time", exc_info=True)

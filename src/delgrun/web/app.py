@@ -1,0 +1,135 @@
+"""The Flask application: routes, one error door, security headers, and the front end's files."""
+
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit
+
+import orjson
+from flask import Response, request, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException
+
+from delgrun.jobs.client import Jobs
+from delgrun.service.errors import DesignInputError, NotReady, RevisionConflict, UnknownProject
+from delgrun.service.projects import Projects
+from delgrun.service.wire import revision_json
+from delgrun.web import lines, projects, searches
+from delgrun.web.answers import answer
+from delgrun.web.schemas import Problem
+
+_HOSTS = ["127.0.0.1", "localhost"]
+_LARGEST_UPLOAD = 256 * 2**20
+_HEADERS = {
+    "Content-Security-Policy": "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; "
+    "form-action 'self'; frame-ancestors 'none'",
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), geolocation=(), microphone=()",
+}
+
+
+def create_app(use_cases: Projects, jobs: Jobs, front_end: Path | None) -> OpenAPI:
+    """The application over its use cases; `front_end` is the folder of the built front end."""
+    app = OpenAPI(
+        "delgrun",
+        info=Info(title="Delgrun", version="1"),
+        responses={422: Problem, 404: Problem, 409: Problem, 503: Problem},
+        validation_error_status=422,
+        validation_error_model=Problem,
+        validation_error_callback=_invalid,
+        static_folder=None,
+        doc_ui=False,
+    )
+    app.config.update(TRUSTED_HOSTS=_HOSTS, MAX_CONTENT_LENGTH=_LARGEST_UPLOAD)
+    app.extensions["delgrun"] = (use_cases, jobs)
+    for module in (projects, lines, searches):
+        app.register_api(module.api)
+
+    @app.before_request
+    def same_site() -> Response | None:
+        # No cookie guards this server, so a page of another site must not be able to write to it.
+        if request.method in ("GET", "HEAD", "OPTIONS"):
+            return None
+        origin = request.headers.get("Origin")
+        if origin is not None and urlsplit(origin).netloc != request.host:
+            return answer({"message": "Requests from another site are refused."}, 403)
+        if request.headers.get("Sec-Fetch-Site") in ("cross-site", "same-site"):
+            return answer({"message": "Requests from another site are refused."}, 403)
+        return None
+
+    @app.after_request
+    def secure(response: Response) -> Response:
+        for name, value in _HEADERS.items():
+            response.headers.setdefault(name, value)
+        if request.path.startswith("/api/"):
+            response.headers.setdefault("Cache-Control", "no-store")
+        return response
+
+    _error_door(app)
+    if front_end is not None:
+        _serve_front_end(app, front_end)
+    return app
+
+
+def _invalid(error: ValidationError) -> Response:
+    first = error.errors(include_url=False, include_context=False, include_input=False)[0]
+    # Discriminated unions put the tag into the path; a person knows the field by its last name.
+    names = [str(p) for p in first["loc"] if isinstance(p, str)]
+    field = names[-1] if names else "body"
+    return answer({"message": f"{'.'.join(str(p) for p in first['loc'])}: {first['msg']}", "field": field}, 422)
+
+
+def _error_door(app: OpenAPI) -> None:
+    @app.errorhandler(DesignInputError)
+    def refused(e: DesignInputError) -> Response:
+        return answer({"message": e.message, "field": e.field}, 422)
+
+    @app.errorhandler(NotReady)
+    def not_ready(e: NotReady) -> Response:
+        return answer({"message": e.message, "step": e.step}, 409)
+
+    @app.errorhandler(UnknownProject)
+    def unknown(e: UnknownProject) -> Response:
+        return answer({"message": f"There is no project {e.args[0]}: go back to the list of projects."}, 404)
+
+    @app.errorhandler(RevisionConflict)
+    def conflict(e: RevisionConflict) -> Response:
+        head = revision_json(e.head)
+        message = f"“{e.head.label}” was saved since, elsewhere. Nothing was overwritten."
+        return answer({"message": message, "head": head}, 409)
+
+    @app.errorhandler(HTTPException)
+    def http(e: HTTPException) -> Response:
+        code = e.get_response().status_code
+        return answer({"message": e.description or e.name}, code)
+
+    @app.errorhandler(Exception)
+    def unexpected(e: Exception) -> Response:
+        from sqlalchemy.exc import OperationalError
+
+        app.logger.exception("unexpected error")
+        if isinstance(e, OperationalError):
+            message = "The database does not answer just now. Nothing of this change was saved; try again in a moment."
+            return answer({"message": message}, 503)
+        return answer({"message": "Something went wrong in Delgrun itself. What was saved before is kept."}, 500)
+
+
+def _serve_front_end(app: OpenAPI, folder: Path) -> None:
+    @app.get("/", defaults={"name": "index.html"}, doc_ui=False)
+    @app.get("/<path:name>", doc_ui=False)
+    def page(name: str) -> Response:
+        response = send_from_directory(folder, name)
+        # Built files carry a hash in their name; the page itself must be asked for again each time.
+        hashed = name.startswith("assets/")
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable" if hashed else "no-cache"
+        return response
+
+
+def openapi_json(app: OpenAPI) -> bytes:
+    """The API's document, sorted, so that it changes only when the API does."""
+    document: dict[str, Any] = app.api_doc
+    return orjson.dumps(document, option=orjson.OPT_INDENT_2 | orjson.OPT_SORT_KEYS) + b"\n"

@@ -1,0 +1,510 @@
+"""What goes over the wire. Grades are ratios, everything else SI; a name carries its unit."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Metres = Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)]
+Length = Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
+Grade = Annotated[float, Field(ge=-2, le=2, allow_inf_nan=False)]
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+Positive = Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)]
+Money = Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]
+Name = Annotated[str, Field(min_length=1, max_length=60, pattern=r"\S")]
+Count = Annotated[int, Field(ge=0, le=2**31 - 1)]
+
+
+class In(BaseModel):
+    """A body: nothing unknown, nothing converted."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+
+class Out(BaseModel):
+    """An answer; tests hold the real ones against these."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class ProjectPath(BaseModel):
+    project_id: Count
+
+
+class LinePath(ProjectPath):
+    slot: Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")]
+
+
+class SearchPath(ProjectPath):
+    search_id: Count
+
+
+class AtRevision(BaseModel):
+    revision: Count
+
+
+class IpQuery(AtRevision):
+    ip: Count
+
+
+class SpeedQuery(BaseModel):
+    design_speed_kmh: Annotated[float, Field(ge=20, le=130)]
+
+
+# Bodies
+
+
+class NewProject(In):
+    name: Annotated[str, Field(min_length=1, max_length=120, pattern=r"\S")]
+
+
+class Base(In):
+    """`base` is the revision the change was made on; if another was saved since, nothing is written."""
+
+    base: Count
+
+
+class CentrelineIpIn(In):
+    easting_m: Metres
+    northing_m: Metres
+    radius_m: Length
+
+
+class CentrelineCheck(In):
+    start_chainage_m: Metres
+    ips: Annotated[list[CentrelineIpIn], Field(max_length=2000)]
+
+
+class CentrelineIn(Base):
+    start_chainage_m: Metres
+    ips: Annotated[list[CentrelineIpIn], Field(max_length=2000)]
+
+
+class Limits(In):
+    """Bounds for the whole length; an empty tie-in leaves that end free."""
+
+    design_speed_kmh: Annotated[float, Field(ge=20, le=130)]
+    max_grade: Annotated[float, Field(gt=0, le=0.5)]
+    min_grade: Annotated[float, Field(ge=0, le=0.1)]
+    min_crest_k_m_per_pct: Length
+    min_sag_k_m_per_pct: Length
+    min_curve_length_m: Length
+    min_ip_spacing_m: Length
+    start_level_m: Metres | None
+    start_grade: Grade | None
+    end_level_m: Metres | None
+    end_grade: Grade | None
+
+
+class LimitsIn(Base):
+    limits: Limits
+
+
+class TypicalSectionFields(In):
+    lane_width_m: Annotated[float, Field(gt=0, le=50)]
+    lane_crossfall: Annotated[float, Field(ge=-0.2, le=0.2)]
+    shoulder_width_m: Annotated[float, Field(gt=0, le=20)]
+    shoulder_crossfall: Annotated[float, Field(ge=-0.2, le=0.2)]
+    pavement_thickness_m: Annotated[float, Field(ge=0, le=3)]
+    topsoil_depth_m: Annotated[float, Field(ge=0, le=2)]
+    cut_batter_h_over_v: Annotated[float, Field(ge=0.05, le=20)]
+    fill_batter_h_over_v: Annotated[float, Field(ge=0.05, le=20)]
+    interval_m: Annotated[float, Field(ge=1, le=100)]
+
+
+class SectionIn(Base):
+    section: TypicalSectionFields
+
+
+class Cost(In):
+    """Cut per bank m3; fill, haul, borrow and spoil per compacted m3."""
+
+    currency: Annotated[str, Field(pattern=r"^[A-Z]{3}$")]
+    cut_per_m3: Money
+    fill_per_m3: Money
+    haul_per_m3_m: Money
+    borrow_per_m3: Money
+    spoil_per_m3: Money
+    compacted_per_bank: Annotated[float, Field(gt=0.1, le=3)]
+
+
+class CostIn(Base):
+    cost: Cost
+
+
+class NewLine(Base):
+    name: Name
+
+
+class IpIn(In):
+    """An IP as it is kept; `held_k_m_per_pct` set: the curve keeps this K."""
+
+    chainage_m: Metres
+    level_m: Metres
+    curve_length_m: Length
+    held_k_m_per_pct: Positive | None
+
+
+Ips = Annotated[list[IpIn], Field(min_length=2, max_length=1000)]
+
+
+class AdoptLine(Base):
+    name: Name
+    ips: Ips
+
+
+class MoveIp(In):
+    """`slide`: a drag, which stops at the last possible place; without it an impossible place is refused."""
+
+    what: Literal["move"]
+    ip: Count
+    chainage_m: Metres
+    level_m: Metres
+    slide: bool
+
+
+class AddIp(In):
+    what: Literal["add"]
+    chainage_m: Metres
+    level_m: Metres
+
+
+class DeleteIp(In):
+    what: Literal["delete"]
+    ip: Count
+
+
+class SetLength(In):
+    what: Literal["length"]
+    ip: Count
+    curve_length_m: Length
+
+
+class SetK(In):
+    what: Literal["k"]
+    ip: Count
+    k_m_per_pct: Positive
+
+
+class SetGrade(In):
+    what: Literal["grade"]
+    ip: Count
+    grade: Grade
+    side: Literal["in", "out"]
+
+
+Edit = Annotated[MoveIp | AddIp | DeleteIp | SetLength | SetK | SetGrade, Field(discriminator="what")]
+
+
+class EditIn(Base):
+    edit: Edit
+
+
+class PreviewIn(In):
+    """A line as of `revision`, or the given IPs, with one edit tried on it; nothing is saved."""
+
+    revision: Count
+    ips: Ips | None
+    edit: Edit | None
+    plumb_m: Metres | None
+
+
+class SearchIn(In):
+    revision: Count
+    slot: Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")]
+
+
+class Layout(In):
+    delimiter: Literal["comma", "semicolon", "tab", "bar", "blanks"]
+    header: bool
+    decimal_comma: bool
+    roles: Annotated[
+        list[Literal["ignore", "easting", "northing", "level", "number", "code", "breakline"]], Field(max_length=200)
+    ]
+
+
+# Answers
+
+
+class Problem(Out):
+    """What is wrong, in which field, and what to do. `head` comes with a conflict: what was saved since."""
+
+    message: str
+    field: str | None = None
+    step: str | None = None
+    head: "RevisionOut | None" = None
+
+
+class ProjectItem(Out):
+    id: int
+    name: str
+    revision: int
+    saved_at: str
+
+
+class ProjectList(Out):
+    projects: list[ProjectItem]
+
+
+class RevisionOut(Out):
+    number: int
+    created_at: str
+    author: str
+    kind: str
+    label: str
+
+
+class HistoryOut(Out):
+    """Labels of what undo and redo would turn; the newest revisions."""
+
+    undo: str | None
+    redo: str | None
+    newest: list[RevisionOut]
+
+
+class SurveyOut(Out):
+    file_name: str
+    point_count: int
+    breakline_count: int
+    left_out: int
+    longest_edge_m: float
+
+
+class CentrelineOut(Out):
+    start_chainage_m: float
+    ips: list[CentrelineIpIn]
+
+
+class IpOut(Out):
+    chainage_m: float
+    level_m: float
+    curve_length_m: float
+    held_k_m_per_pct: float | None
+    grade_in: float | None
+    grade_out: float | None
+    change_of_grade: float
+    k_m_per_pct: float | None
+    room_m: float
+    curve_start_m: float
+    curve_end_m: float
+
+
+class LineOut(Out):
+    slot: str
+    name: str
+    colour: int
+    ips: list[IpOut]
+
+
+class ProjectOut(Out):
+    id: int
+    name: str
+    revision: int
+    history: HistoryOut
+    survey: SurveyOut | None
+    centreline: CentrelineOut | None
+    limits: Limits | None
+    section: TypicalSectionFields | None
+    cost: Cost | None
+    lines: list[LineOut]
+
+
+class Saved(Out):
+    """The new revision; `slot` and `selected` where a line was made or edited."""
+
+    revision: int
+    slot: str | None = None
+    selected: int | None = None
+
+
+class WorstUse(Out):
+    use: float
+    name: str
+    chainage_m: float
+
+
+class LedgerOut(Out):
+    cost: float
+    cut_cost: float
+    fill_cost: float
+    haul_cost: float
+    borrow_cost: float
+    spoil_cost: float
+    cut_m3: float
+    fill_m3: float
+    topsoil_m3: float
+    haul_m3_m: float
+    borrow_m3: float
+    spoil_m3: float
+    footprint_m2: float
+    worst_use: WorstUse | None
+    failures: int
+
+
+class UseOut(Out):
+    check: str
+    from_chainage_m: float
+    to_chainage_m: float
+    value: float
+    limit: float
+    unit: str
+    use: float
+    ip: int
+
+
+class FindingOut(UseOut):
+    name: str
+    sentence: str
+
+
+class SideOut(Out):
+    cut_m2: float
+    fill_m2: float
+    catch_offset_m: float
+    catch_level_m: float
+    caught: bool
+    in_cut: bool
+
+
+class SectionOut(Out):
+    """The exact section at one chainage; points are (offset, level), offsets negative left."""
+
+    chainage_m: float
+    level_m: float | None
+    ground_level_m: float | None
+    grade: float | None
+    cut_m2: float
+    fill_m2: float
+    ground: list[list[float]]
+    road: list[list[float]]
+    formation: list[list[float]]
+    left: SideOut | None
+    right: SideOut | None
+
+
+class PreviewOut(Out):
+    """A line's figures. As octet-stream: header length (4 bytes, little-endian), this header with
+    `arrays` as (name, count) pairs, padding to 8 bytes, then the arrays as float32 in that order."""
+
+    revision: int
+    ips: list[IpOut]
+    selected: int | None
+    stopped: str | None
+    ledger: LedgerOut
+    uses: list[UseOut]
+    findings: list[FindingOut]
+    turning_points: list[tuple[float, float, str]]
+    section: SectionOut | None
+    arrays: dict[str, list[float | None]]
+
+
+class BendOut(Out):
+    ip: int
+    radius_m: float
+    deflection: float
+    tangent_m: float
+    arc_m: float
+    from_chainage_m: float
+    to_chainage_m: float
+
+
+class TerrainOut(Out):
+    """Ground, bends and contours along a centreline; arrays as for a preview."""
+
+    start_m: float
+    end_m: float
+    origin: list[float]
+    contour_interval_m: float
+    bends: list[BendOut]
+    strip_levels: list[float]
+    strip_lengths: list[int]
+    points: int
+    triangles: int
+    arrays: dict[str, list[float | None]]
+
+
+class Remedy(Out):
+    label: str
+    edit: Edit
+    cost_change: float
+
+
+class Remedies(Out):
+    remedies: list[Remedy]
+
+
+class CentrelineRead(Out):
+    ips: list[CentrelineIpIn]
+
+
+class ElementOut(Out):
+    """A row of the table of elements; radius is 0 on a tangent, positive in a bend to the right."""
+
+    kind: Literal["tangent", "arc"]
+    from_chainage_m: float
+    to_chainage_m: float
+    length_m: float
+    radius_m: float
+
+
+class Elements(Out):
+    length_m: float
+    elements: list[ElementOut]
+
+
+class PreviewRow(Out):
+    line: int
+    cells: list[str]
+
+
+class LineErrorOut(Out):
+    line: int
+    field: str
+    text: str
+    message: str
+
+
+class SurveyPreview(Out):
+    layout: Layout
+    roles: list[str]
+    titles: list[str]
+    rows: list[PreviewRow]
+    line_count: int
+    problem: str | None
+    points: int
+    breaklines: int
+    error_count: int
+    errors: list[LineErrorOut]
+    codes: list[tuple[str, int]]
+    box: list[float] | None
+    suggested_longest_edge_m: float
+    doubts: list[str]
+
+
+class FoundLine(Out):
+    ips: list[IpOut]
+    ledger: LedgerOut
+
+
+class SearchResultOut(Out):
+    offered: FoundLine
+    best: FoundLine | None
+    front: list[tuple[int, float]]
+    gap: float | None
+
+
+class SearchOut(Out):
+    id: int
+    revision: int
+    slot: str
+    status: Literal["waiting", "running", "done", "stopped", "failed", "interrupted"]
+    stage: str
+    share: float
+    seconds: float
+    lower_bound: float | None
+    best_cost: float | None
+    message: str
+    result: SearchResultOut | None
+
+
+class SearchStarted(Out):
+    id: int
