@@ -61,11 +61,11 @@ def cells(line: str, delimiter: str) -> list[str]:
     return [p.strip().strip('"') for p in parts]
 
 
-def detect(lines: Sequence[str], words: dict[str, tuple[str, ...]]) -> Layout:
-    """Delimiter, header and columns as the file suggests them."""
+def detect(lines: Sequence[str], words: dict[str, tuple[str, ...]], delimiter: str | None = None) -> Layout:
+    """Delimiter (unless it is given), header and columns as the file suggests them."""
     sample = [ln for ln in lines[:_SAMPLE_LINES] if ln.strip() and not ln.lstrip().startswith("#")]
-    best, score = "comma", (-1.0, 0)
-    for name in DELIMITERS:
+    best, score = delimiter or "comma", (-1.0, 0)
+    for name in [delimiter] if delimiter else DELIMITERS:
         counts = [len(cells(ln, name)) for ln in sample]
         if not counts:
             continue

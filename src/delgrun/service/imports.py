@@ -24,7 +24,13 @@ def preview(data: bytes, layout: Json | None) -> Json:
     lines = lines_of(data)
     if not any(ln.strip() for ln in lines):
         raise DesignInputError("file", "The file is empty: choose the survey's text file.")
-    used = detect(lines, SURVEY_WORDS) if layout is None else _layout_of(layout)
+    if layout is None:
+        used = detect(lines, SURVEY_WORDS)
+    elif not layout["roles"]:
+        # Another delimiter makes other columns: what they hold is to be found again.
+        used = detect(lines, SURVEY_WORDS, layout["delimiter"])
+    else:
+        used = _layout_of(layout)
     rows = []
     for number, row in data_rows(lines, used):
         rows.append({"line": number, "cells": row})

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from delgrun.core.earthworks.evaluator import Evaluation, evaluate_line
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline import edits
-from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.limits.checks import LimitUse, ground_failures, limit_uses, tie_in_failures
 from delgrun.core.limits.limit_set import LimitSet
@@ -43,6 +43,8 @@ def apply_edit(state: ProjectState, line: GradeLine, edit: Json) -> edits.EditRe
         return edits.set_length(line, edit["ip"], edit["curve_length_m"])
     if what == "k":
         return edits.set_k(line, edit["ip"], edit["k_m_per_pct"])
+    if what == "ips":
+        return edits.set_ips(line, [Ip(**ip) for ip in edit["ips"]])
     return edits.set_grade(line, edit["ip"], edit["grade"], edit["side"])
 
 
@@ -51,6 +53,8 @@ def edit_label(line: GradeLine, edit: Json) -> str:
     what = edit["what"]
     if what == "add":
         return f"Add an IP at {chainage_text(edit['chainage_m'])}"
+    if what == "ips":
+        return "IPs from a table"
     ip = edit["ip"]
     name = "the start" if ip == 0 else "the end" if ip == len(line.ips) - 1 else f"IP {ip}"
     return {

@@ -160,7 +160,7 @@ def _result_json(projects: Projects, state: ProjectState, result: SearchResult) 
     return {
         "offered": _line_json(projects, state, result.offered.line),
         "best": _line_json(projects, state, result.best.line),
-        "front": result.front,
+        "front": [{"ips": ips, "cost": cost} for ips, cost in result.front],
         "gap": result.gap,
     }
 

@@ -11,7 +11,7 @@ from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.limits.checks import LimitUse
 from delgrun.core.limits.limit_set import LimitSet, TieIn
-from delgrun.core.limits.wording import check_name, sentence
+from delgrun.core.limits.wording import brief, check_name, sentence
 from delgrun.store.inputs import CentrelineInput, LineInput, SectionInput
 from delgrun.store.revisions import History, RevisionInfo
 
@@ -66,7 +66,7 @@ def use_json(u: LimitUse) -> Json:
 
 
 def finding_json(u: LimitUse) -> Json:
-    return {**asdict(u), "name": check_name(u.check), "sentence": sentence(u)}
+    return {**asdict(u), "name": check_name(u.check), "brief": brief(u), "sentence": sentence(u)}
 
 
 def limits_json(value: LimitSet) -> Json:

@@ -11,7 +11,6 @@ from delgrun.service.wire import as_json
 
 Json = dict[str, Any]
 AUTHOR = ""  # Sign-in comes later; until then nobody has a name.
-BINARY = {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}
 
 
 def answer(value: Json, status: int = 200) -> Response:

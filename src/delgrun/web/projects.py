@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel, ConfigDict, Field
 
 from delgrun.web import schemas as s
-from delgrun.web.answers import AUTHOR, BINARY, answer, packed, use_cases
+from delgrun.web.answers import AUTHOR, answer, packed, use_cases
 
 api = APIBlueprint("projects", __name__, url_prefix="/api")
 
@@ -120,7 +120,7 @@ def save_centreline(path: s.ProjectPath, body: s.CentrelineIn) -> Response:
     return answer({"revision": revision})
 
 
-@api.get("/projects/<int:project_id>/terrain", responses={200: {"content": BINARY}})
+@api.get("/projects/<int:project_id>/terrain", responses={200: s.TerrainOut})
 def terrain(path: s.ProjectPath, query: s.AtRevision) -> Response:
-    """Ground along the centreline and what is drawn of it; a `TerrainOut` in the binary form or as JSON."""
+    """Ground along the centreline and what is drawn of it."""
     return packed(use_cases().terrain(path.project_id, query.revision))

@@ -192,7 +192,14 @@ class SetGrade(In):
     side: Literal["in", "out"]
 
 
-Edit = Annotated[MoveIp | AddIp | DeleteIp | SetLength | SetK | SetGrade, Field(discriminator="what")]
+class SetIps(In):
+    """All IPs at once, as from a spreadsheet; the ends keep their chainage."""
+
+    what: Literal["ips"]
+    ips: Ips
+
+
+Edit = Annotated[SetIps | MoveIp | AddIp | DeleteIp | SetLength | SetK | SetGrade, Field(discriminator="what")]
 
 
 class EditIn(Base):
@@ -353,6 +360,7 @@ class UseOut(Out):
 
 class FindingOut(UseOut):
     name: str
+    brief: str
     sentence: str
 
 
@@ -485,10 +493,15 @@ class FoundLine(Out):
     ledger: LedgerOut
 
 
+class FrontPoint(Out):
+    ips: int
+    cost: float
+
+
 class SearchResultOut(Out):
     offered: FoundLine
     best: FoundLine | None
-    front: list[tuple[int, float]]
+    front: list[FrontPoint]
     gap: float | None
 
 

@@ -138,6 +138,17 @@ def set_grade(line: GradeLine, i: int, grade: float, side: str) -> EditResult:
     return move_ip(line, i, ip.chainage_m, level, slide=False)
 
 
+def set_ips(line: GradeLine, ips: list[Ip]) -> EditResult:
+    """Put other IPs in place of all; the ends keep their chainage, and curves that hold a K follow it."""
+    if len(ips) < 2:
+        raise DesignInputError("ips", "A grade line needs a start and an end.")
+    first, last = line.ips[0], line.ips[-1]
+    ends = [replace(ips[0], chainage_m=first.chainage_m), replace(ips[-1], chainage_m=last.chainage_m)]
+    new = _held(GradeLine.of([ends[0], *ips[1:-1], ends[1]]))
+    _refuse(new, "ips")
+    return EditResult(new, None)
+
+
 def _at(line: GradeLine, i: int) -> Ip:
     if not 0 <= i < len(line.ips):
         raise DesignInputError("ip", f"The line has no IP {i}.")

@@ -1,0 +1,222 @@
+<script lang="ts">
+  import { api, ask } from '../api/client';
+  import { DASHES, lineInk } from './deck/ink';
+  import type { Workspace } from './state/workspace.svelte';
+
+  let { w, theme }: { w: Workspace; theme: string } = $props();
+  let open = $state(false);
+  let renaming = $state(false);
+  let name = $state('');
+
+  const ink = (colour: number) => (theme ? lineInk(colour) : '');
+  const slotPath = (path: { project_id: number }) => ({ ...path, slot: w.slot ?? '' });
+
+  async function make(): Promise<void> {
+    open = false;
+    await w.save((path, base) =>
+      ask(api.POST('/api/projects/{project_id}/lines', { params: { path }, body: { base, name: 'straight' } })),
+    );
+  }
+  async function copy(): Promise<void> {
+    open = false;
+    const called = `${w.line?.name ?? 'line'} copy`.slice(0, 60);
+    await w.save((path, base) =>
+      ask(
+        api.POST('/api/projects/{project_id}/lines/{slot}/copy', {
+          params: { path: slotPath(path) },
+          body: { base, name: called },
+        }),
+      ),
+    );
+  }
+  async function rename(): Promise<void> {
+    renaming = false;
+    const called = name.trim();
+    if (!called || called === w.line?.name) return;
+    await w.save((path, base) =>
+      ask(
+        api.POST('/api/projects/{project_id}/lines/{slot}/rename', {
+          params: { path: slotPath(path) },
+          body: { base, name: called },
+        }),
+      ),
+    );
+  }
+  async function remove(): Promise<void> {
+    open = false;
+    const gone = w.line?.name;
+    const failed = await w.save((path, base) =>
+      ask(
+        api.POST('/api/projects/{project_id}/lines/{slot}/delete', {
+          params: { path: slotPath(path) },
+          body: { base },
+        }),
+      ),
+    );
+    if (!failed) w.say(`“${gone}” is deleted. Undo brings it back.`);
+  }
+</script>
+
+<div class="tabs" role="tablist" aria-label="Grade lines">
+  {#each w.project?.lines ?? [] as line (line.slot)}
+    {@const current = line.slot === w.slot}
+    <div class="tab" class:current style:border-top-color={ink(line.colour)}>
+      {#if current && renaming}
+        <!-- svelte-ignore a11y_autofocus -->
+        <input
+          class="field"
+          aria-label="Name of the line"
+          maxlength="60"
+          autofocus
+          bind:value={name}
+          onblur={() => void rename()}
+          onkeydown={(e) => {
+            if (e.key === 'Enter') void rename();
+            if (e.key === 'Escape') renaming = false;
+            e.stopPropagation();
+          }}
+        />
+      {:else}
+        <button role="tab" aria-selected={current} onclick={() => w.choose(line.slot)} title={line.name}>
+          <svg width="20" height="8" aria-hidden="true">
+            <line
+              x1="0"
+              y1="4"
+              x2="20"
+              y2="4"
+              stroke={ink(line.colour)}
+              stroke-width="2.5"
+              stroke-dasharray={current ? '' : DASHES[line.colour]?.join(' ')}
+            />
+          </svg>
+          <span>{line.name}</span>
+        </button>
+      {/if}
+      {#if !current}
+        <label class="over" title="Draw this line over the present one">
+          <input
+            type="checkbox"
+            class="checkbox checkbox-xs"
+            aria-label={`Show ${line.name} over the present line`}
+            checked={line.slot in w.shown}
+            onchange={(e) => {
+              if (e.currentTarget.checked) void w.show(line.slot);
+              else w.hide(line.slot);
+            }}
+          />
+        </label>
+      {/if}
+    </div>
+  {/each}
+  {#if w.terrain}
+    <div class="menu-box">
+      <button
+        class="btn btn-xs"
+        aria-expanded={open}
+        onclick={() => (open = !open)}
+        title="New, copy, rename or delete a grade line">Line…</button
+      >
+      {#if open}
+        <div class="menu" role="menu">
+          <button role="menuitem" onclick={() => void make()}>New straight line</button>
+          {#if w.line}
+            <button role="menuitem" onclick={() => void copy()}>Copy “{w.line.name}”</button>
+            <button
+              role="menuitem"
+              onclick={() => {
+                name = w.line?.name ?? '';
+                renaming = true;
+                open = false;
+              }}>Rename “{w.line.name}”</button
+            >
+            <button role="menuitem" onclick={() => void remove()}>Delete “{w.line.name}”</button>
+          {/if}
+        </div>
+      {/if}
+    </div>
+  {/if}
+</div>
+
+<style>
+  .tabs {
+    display: flex;
+    align-items: flex-end;
+    gap: 4px;
+    height: 100%;
+    min-width: 0;
+    flex: 1 1 0;
+    padding-left: 8px;
+  }
+  .tab {
+    display: flex;
+    align-items: center;
+    gap: 2px;
+    height: 34px;
+    padding: 0 6px;
+    border: 1px solid var(--color-base-300);
+    border-top: 3px solid;
+    border-bottom: 0;
+    border-radius: 6px 6px 0 0;
+    background: var(--color-base-200);
+    min-width: 58px;
+    flex: 0 1 auto;
+  }
+  .tab.current {
+    height: 42px;
+    background: var(--color-base-100);
+    font-weight: 700;
+    flex-shrink: 0;
+    max-width: 170px;
+  }
+  .tab button {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    min-height: 28px;
+    min-width: 0;
+    cursor: pointer;
+  }
+  .tab svg {
+    flex: none;
+  }
+  .tab span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .over {
+    display: grid;
+    place-items: center;
+    width: 24px;
+    height: 24px;
+  }
+  .menu-box {
+    position: relative;
+    align-self: center;
+  }
+  .menu {
+    position: absolute;
+    z-index: 20;
+    top: 28px;
+    left: 0;
+    min-width: 190px;
+    background: var(--color-base-100);
+    border: 1px solid var(--color-base-300);
+    border-radius: 6px;
+    box-shadow: 0 6px 20px rgb(0 0 0 / 0.18);
+    padding: 4px;
+  }
+  .menu button {
+    display: block;
+    width: 100%;
+    padding: 4px 8px;
+    min-height: 28px;
+    text-align: left;
+    border-radius: 4px;
+    cursor: pointer;
+  }
+  .menu button:hover,
+  .menu button:focus-visible {
+    background: var(--color-base-200);
+  }
+</style>

@@ -1,0 +1,423 @@
+/** What the tracks draw, from figures and terrain as the server sent them. No rule of the job lives here. */
+
+import type { Figures, Finding, Terrain } from '../../api/client';
+import { chainage, whole } from '../format';
+import { FONT, FONT_BOLD, inks, lineInk, DASHES } from './ink';
+import { trace, type Scale } from './trace';
+
+export interface View {
+  c: CanvasRenderingContext2D;
+  w: number;
+  h: number;
+  left: number;
+  right: number;
+  x: Scale;
+  domain: [number, number];
+}
+
+export function label(c: CanvasRenderingContext2D, text: string, x: number, y: number, colour: string, bold = false) {
+  c.font = bold ? FONT_BOLD : FONT;
+  c.fillStyle = colour;
+  c.fillText(text, x, y);
+}
+
+function frame(v: View): void {
+  v.c.beginPath();
+  v.c.rect(v.left, 0, v.right - v.left, v.h);
+  v.c.clip();
+}
+
+/** Steps of 1, 2 or 5 so that about `most` fit. */
+export function niceStep(span: number, most: number): number {
+  const raw = span / Math.max(most, 1);
+  const power = 10 ** Math.floor(Math.log10(raw));
+  const lead = raw / power;
+  return power * (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10);
+}
+
+export function drawAxis(v: View, plumb: number): void {
+  const ink = inks();
+  const step = niceStep(v.domain[1] - v.domain[0], (v.right - v.left) / 90);
+  v.c.textAlign = 'center';
+  v.c.strokeStyle = ink.faint;
+  v.c.lineWidth = 1;
+  for (let s = Math.ceil(v.domain[0] / step) * step; s <= v.domain[1] + 1e-6; s += step) {
+    const x = Math.round(v.x(s)) + 0.5;
+    v.c.beginPath();
+    v.c.moveTo(x, 0);
+    v.c.lineTo(x, 5);
+    v.c.stroke();
+    if (Math.abs(x - v.x(plumb)) > 62) label(v.c, chainage(s, step < 1 ? 1 : 0), x, 18, ink.faint);
+  }
+  const at = Math.min(Math.max(v.x(plumb), v.left + 38), v.right - 38);
+  v.c.fillStyle = ink.plumb;
+  v.c.beginPath();
+  v.c.roundRect(at - 38, 3, 76, 20, 4);
+  v.c.fill();
+  label(v.c, chainage(plumb, 2), at, 17.5, ink.paper, true);
+  v.c.textAlign = 'left';
+}
+
+export function drawStrip(v: View, t: Terrain, f: Figures | null, reach: number): void {
+  const { c } = v;
+  const ink = inks();
+  const y = (offset: number) => ((offset + reach) / (2 * reach)) * v.h;
+  c.save();
+  frame(v);
+  const xy = t.arrays.strip!;
+  let at = 0;
+  c.lineWidth = 1;
+  t.strip_lengths.forEach((count, k) => {
+    const main =
+      Math.abs(
+        t.strip_levels[k]! / (5 * t.contour_interval_m) - Math.round(t.strip_levels[k]! / (5 * t.contour_interval_m)),
+      ) < 1e-6;
+    c.strokeStyle = main ? ink.contourMain : ink.contour;
+    c.beginPath();
+    for (let i = at; i < at + count; i++) {
+      const px = v.x(xy[2 * i]!);
+      if (i === at) c.moveTo(px, y(xy[2 * i + 1]!));
+      else c.lineTo(px, y(xy[2 * i + 1]!));
+    }
+    c.stroke();
+    at += count;
+  });
+  if (f) footprint(v, t, f, y);
+  c.strokeStyle = ink.line;
+  c.lineWidth = 2;
+  c.beginPath();
+  c.moveTo(v.x(t.start_m), y(0));
+  c.lineTo(v.x(t.end_m), y(0));
+  c.stroke();
+  c.restore();
+}
+
+/** Land between the outer batters, in the texture of what is built there most. */
+function footprint(v: View, t: Terrain, f: Figures, y: Scale): void {
+  const s = t.arrays.section_chainage!;
+  const { left, right, cut, fill } = f.arrays as Record<string, Float32Array>;
+  const ink = inks();
+  let from = 0;
+  for (let i = 1; i <= s.length; i++) {
+    const isCut = cut![from]! >= fill![from]!;
+    if (i < s.length && cut![i]! >= fill![i]! === isCut) continue;
+    const to = Math.min(i, s.length - 1);
+    if (v.x(s[to]!) >= v.left && v.x(s[from]!) <= v.right) {
+      v.c.beginPath();
+      for (let k = from; k <= to; k++) v.c.lineTo(v.x(s[k]!), y(left![k]!));
+      for (let k = to; k >= from; k--) v.c.lineTo(v.x(s[k]!), y(right![k]!));
+      v.c.closePath();
+      v.c.fillStyle = isCut ? ink.cutHatch : ink.fillDots;
+      v.c.fill();
+      v.c.strokeStyle = isCut ? ink.cut : ink.fill;
+      v.c.lineWidth = 1;
+      v.c.stroke();
+    }
+    from = i;
+  }
+}
+
+export function drawBends(v: View, t: Terrain): void {
+  const { c } = v;
+  const ink = inks();
+  c.save();
+  frame(v);
+  const mid = v.h / 2;
+  c.strokeStyle = ink.other;
+  c.lineWidth = 1;
+  c.beginPath();
+  c.moveTo(v.left, mid);
+  c.lineTo(v.right, mid);
+  c.stroke();
+  for (const b of t.bends) {
+    const x1 = v.x(b.from_chainage_m);
+    const x2 = v.x(b.to_chainage_m);
+    // A bend to the right lies below the axis, as it does on the strip.
+    const top = b.deflection > 0 ? mid : mid - 9;
+    c.beginPath();
+    c.roundRect(x1, top, Math.max(x2 - x1, 2), 9, 2);
+    c.globalAlpha = 0.35;
+    c.fillStyle = ink.other;
+    c.fill();
+    c.globalAlpha = 1;
+    c.stroke();
+    const text = `R ${whole(b.radius_m)}`;
+    c.textAlign = 'center';
+    if (x2 - x1 > 6 + c.measureText(text).width * 0.5)
+      label(c, text, (x1 + x2) / 2, b.deflection > 0 ? mid - 3 : mid + 12, ink.faint);
+    c.textAlign = 'left';
+  }
+  c.restore();
+}
+
+export interface LongInput {
+  terrain: Terrain;
+  figures: Figures | null;
+  others: { figures: Figures; colour: number; name: string }[];
+  found: Figures | null;
+  colour: number;
+  y: Scale;
+  levels: [number, number];
+}
+
+export function drawLong(v: View, input: LongInput): void {
+  const { c } = v;
+  const { terrain: t, figures: f, y } = input;
+  const ink = inks();
+  const [lo, hi] = input.levels;
+  const step = niceStep(hi - lo, v.h / 42);
+  c.lineWidth = 1;
+  for (let z = Math.ceil(lo / step) * step; z <= hi; z += step) {
+    const py = Math.round(y(z)) + 0.5;
+    if (py < 30) continue;
+    c.strokeStyle = ink.grid;
+    c.beginPath();
+    c.moveTo(v.left, py);
+    c.lineTo(v.right, py);
+    c.stroke();
+    c.textAlign = 'right';
+    label(c, z.toFixed(step < 1 ? 1 : 0), v.left - 8, py + 4, ink.faint);
+    c.textAlign = 'left';
+  }
+  c.save();
+  frame(v);
+  const { ground_chainage: gs, ground_level: gz, ground_gap: gap } = t.arrays as Record<string, Float32Array>;
+  if (f) {
+    bands(v, f.findings);
+    works(v, t, f, y);
+  }
+  c.strokeStyle = ink.ground;
+  c.lineWidth = 1;
+  c.beginPath();
+  trace(c, gs!, gz!, v.x, y, v.domain, gap);
+  c.stroke();
+  for (const other of input.others)
+    thinLine(v, other.figures, y, lineInk(other.colour), DASHES[other.colour % DASHES.length]!);
+  if (input.found) thinLine(v, input.found, y, ink.failure === '' ? '' : ink.plumb, [3, 3]);
+  if (f) {
+    polygonOfIps(v, f, y);
+    c.strokeStyle = lineInk(input.colour);
+    c.lineWidth = 2.5;
+    c.beginPath();
+    trace(c, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
+    c.stroke();
+    turningPoints(v, f, y);
+  }
+  c.restore();
+}
+
+function thinLine(v: View, f: Figures, y: Scale, colour: string, dash: number[]): void {
+  v.c.save();
+  v.c.strokeStyle = colour;
+  v.c.lineWidth = 1.5;
+  v.c.setLineDash(dash.length ? dash : [6, 2]);
+  v.c.beginPath();
+  trace(v.c, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
+  v.c.stroke();
+  v.c.restore();
+}
+
+function bands(v: View, findings: Finding[]): void {
+  const ink = inks();
+  for (const u of findings) {
+    const x1 = v.x(u.from_chainage_m) - 2;
+    const x2 = v.x(u.to_chainage_m) + 2;
+    v.c.globalAlpha = 0.35;
+    v.c.fillStyle = ink.failureHatch;
+    v.c.fillRect(x1, 0, x2 - x1, v.h);
+    v.c.globalAlpha = 1;
+  }
+}
+
+/** Cut above the line and below the ground, fill the other way round, each in its texture. */
+function works(v: View, t: Terrain, f: Figures, y: Scale): void {
+  const { c } = v;
+  const ink = inks();
+  const area = (xs: Float32Array, ys: Float32Array, edge: number): Path2D => {
+    const p = new Path2D();
+    p.moveTo(v.x(xs[0]!), edge);
+    // Joined to the edge of the track: the first point is reached by a line, not by a jump.
+    const pen = { moveTo: (a: number, b: number) => p.lineTo(a, b), lineTo: (a: number, b: number) => p.lineTo(a, b) };
+    trace(pen as unknown as Path2D, xs, ys, v.x, y, [xs[0]!, xs[xs.length - 1]!]);
+    p.lineTo(v.x(xs[xs.length - 1]!), edge);
+    p.closePath();
+    return p;
+  };
+  const { ground_chainage: gs, ground_level: gz } = t.arrays as Record<string, Float32Array>;
+  const { line_chainage: ls, line_level: lz } = f.arrays as Record<string, Float32Array>;
+  for (const [inside, fill, pattern] of [
+    [area(gs!, gz!, v.h), area(ls!, lz!, 0), ink.cutHatch],
+    [area(gs!, gz!, 0), area(ls!, lz!, v.h), ink.fillDots],
+  ] as const) {
+    c.save();
+    c.clip(inside);
+    c.fillStyle = pattern;
+    c.fill(fill);
+    c.restore();
+  }
+}
+
+function polygonOfIps(v: View, f: Figures, y: Scale): void {
+  const { c } = v;
+  const ink = inks();
+  c.save();
+  c.strokeStyle = ink.other;
+  c.lineWidth = 1;
+  c.setLineDash([2, 3]);
+  c.beginPath();
+  for (const ip of f.ips) c.lineTo(v.x(ip.chainage_m), y(ip.level_m));
+  c.stroke();
+  c.restore();
+  c.strokeStyle = ink.line;
+  for (const ip of f.ips) {
+    if (ip.curve_length_m <= 0) continue;
+    for (const s of [ip.curve_start_m, ip.curve_end_m]) {
+      const tangent = s < ip.chainage_m ? (ip.grade_in ?? 0) : (ip.grade_out ?? 0);
+      const py = y(ip.level_m + tangent * (s - ip.chainage_m));
+      c.beginPath();
+      c.moveTo(v.x(s), py - 5);
+      c.lineTo(v.x(s), py + 5);
+      c.stroke();
+    }
+  }
+}
+
+function turningPoints(v: View, f: Figures, y: Scale): void {
+  const ink = inks();
+  for (const [s, z, kind] of f.turning_points) {
+    const x = v.x(s);
+    const py = y(z) + (kind === 'high' ? -6 : 6);
+    const d = kind === 'high' ? -5 : 5;
+    v.c.fillStyle = ink.line;
+    v.c.beginPath();
+    v.c.moveTo(x, py + d);
+    v.c.lineTo(x - 4, py);
+    v.c.lineTo(x + 4, py);
+    v.c.closePath();
+    v.c.fill();
+  }
+}
+
+export function drawMass(v: View, t: Terrain, f: Figures): void {
+  const { c } = v;
+  const ink = inks();
+  const s = t.arrays.section_chainage!;
+  const m = f.arrays.mass!;
+  let lo = 0;
+  let hi = 0;
+  for (const value of m) {
+    lo = Math.min(lo, value);
+    hi = Math.max(hi, value);
+  }
+  const span = Math.max(hi - lo, 1);
+  const y = (value: number) => v.h - 6 - ((value - lo) / span) * (v.h - 26);
+  const zero = Math.round(y(0)) + 0.5;
+  c.textAlign = 'right';
+  for (const value of [hi, lo])
+    if (Math.abs(value) > 0.02 * span) label(c, whole(value), v.left - 8, y(value) + 4, ink.faint);
+  label(c, '0', v.left - 8, zero + 4, ink.faint);
+  c.textAlign = 'left';
+  c.save();
+  frame(v);
+  for (const [pattern, keep] of [
+    [ink.cutHatch, (z: number) => Math.max(z, 0)],
+    [ink.fillDots, (z: number) => Math.min(z, 0)],
+  ] as const) {
+    c.beginPath();
+    c.moveTo(v.x(s[0]!), zero);
+    for (let i = 0; i < s.length; i++) c.lineTo(v.x(s[i]!), y(keep(m[i]!)));
+    c.lineTo(v.x(s[s.length - 1]!), zero);
+    c.closePath();
+    c.fillStyle = pattern;
+    c.fill();
+  }
+  c.strokeStyle = ink.faint;
+  c.lineWidth = 1;
+  c.beginPath();
+  c.moveTo(v.left, zero);
+  c.lineTo(v.right, zero);
+  c.stroke();
+  c.strokeStyle = ink.plumb;
+  c.beginPath();
+  trace(c, s, m, v.x, y, v.domain);
+  c.stroke();
+  c.restore();
+}
+
+/** Rows of the use track and the checks that share each. */
+export const USE_ROWS: [string, string[]][] = [
+  ['grade', ['steepest_grade', 'flattest_grade']],
+  ['K', ['crest_k', 'sag_k']],
+  ['curve', ['curve_length']],
+  ['spacing', ['ip_spacing']],
+];
+const CAUTION = 0.9;
+
+export function drawUse(v: View, f: Figures): void {
+  const { c } = v;
+  const ink = inks();
+  const top = 20;
+  const row = (v.h - top - 2) / USE_ROWS.length;
+  const failing = new Set(f.findings.map((u) => `${u.check} ${u.ip}`));
+  USE_ROWS.forEach(([name, checks], r) => {
+    const base = top + (r + 1) * row - 2;
+    c.textAlign = 'right';
+    label(c, name, v.left - 8, base, ink.faint);
+    c.textAlign = 'left';
+    c.save();
+    frame(v);
+    c.strokeStyle = ink.grid;
+    c.lineWidth = 1;
+    c.beginPath();
+    c.moveTo(v.left, Math.round(base) + 0.5);
+    c.lineTo(v.right, Math.round(base) + 0.5);
+    c.stroke();
+    for (const u of f.uses) {
+      if (!checks.includes(u.check)) continue;
+      const x1 = v.x(u.from_chainage_m);
+      const w = Math.max(v.x(u.to_chainage_m) - x1 - 1, 2);
+      const fails = failing.has(`${u.check} ${u.ip}`);
+      const height = fails ? row - 3 : Math.max(Math.min(u.use, 1) * (row - 4), 1);
+      c.fillStyle = fails ? ink.failureHatch : u.use > CAUTION ? ink.caution : ink.fine;
+      c.globalAlpha = fails ? 1 : 0.8;
+      c.fillRect(x1, base - height, w, height);
+      c.globalAlpha = 1;
+      if (fails) {
+        c.strokeStyle = ink.failure;
+        c.strokeRect(x1 + 0.5, base - height + 0.5, w - 1, height - 1);
+      } else if (u.use > CAUTION) {
+        // A notch on top says "nearly used up" to whoever does not see the colour.
+        c.fillRect(x1, base - height - 2, Math.min(w, 4), 2);
+      }
+    }
+    c.restore();
+  });
+  words(v, f.findings, top, row);
+}
+
+/** Failures in words beside their mark, as far as there is room. */
+function words(v: View, findings: Finding[], top: number, row: number): void {
+  const { c } = v;
+  const ink = inks();
+  const free = USE_ROWS.map(() => v.left);
+  const sorted = [...findings].sort((a, b) => a.from_chainage_m - b.from_chainage_m);
+  for (const u of sorted) {
+    const r = USE_ROWS.findIndex(([, checks]) => checks.includes(u.check));
+    if (r < 0) continue;
+    c.font = FONT_BOLD;
+    const w = c.measureText(u.brief).width;
+    const x1 = v.x(u.from_chainage_m);
+    const x2 = v.x(u.to_chainage_m);
+    if (x2 < v.left || x1 > v.right) continue;
+    let x = x2 + 5;
+    if (x + w > v.right) x = x1 - 5 - w;
+    if (x < free[r]!) continue;
+    const base = top + (r + 1) * row - 3;
+    c.fillStyle = ink.paper;
+    c.globalAlpha = 0.9;
+    c.fillRect(x - 2, base - 11, w + 4, 14);
+    c.globalAlpha = 1;
+    label(c, u.brief, x, base, ink.failure, true);
+    free[r] = Math.max(x + w + 6, x2);
+  }
+}

@@ -1,0 +1,42 @@
+import type { Figures, Terrain } from '../../api/client';
+import { firstFrom } from './trace';
+
+/** Least and greatest of ground and lines within a stretch of chainage. */
+export function levelRange(terrain: Terrain, lines: Figures[], domain: [number, number]): [number, number] {
+  let lo = Infinity;
+  let hi = -Infinity;
+  const take = (xs: Float32Array, ys: Float32Array) => {
+    const to = Math.min(firstFrom(xs, domain[1]) + 1, xs.length);
+    for (let i = Math.max(firstFrom(xs, domain[0]) - 1, 0); i < to; i++) {
+      const z = ys[i]!;
+      if (z < lo) lo = z;
+      if (z > hi) hi = z;
+    }
+  };
+  take(terrain.arrays.ground_chainage!, terrain.arrays.ground_level!);
+  for (const f of lines) {
+    take(f.arrays.line_chainage!, f.arrays.line_level!);
+    for (const ip of f.ips) {
+      if (ip.chainage_m < domain[0] || ip.chainage_m > domain[1]) continue;
+      lo = Math.min(lo, ip.level_m);
+      hi = Math.max(hi, ip.level_m);
+    }
+  }
+  return lo <= hi ? [lo, hi] : [0, 10];
+}
+
+const RATIOS = [1, 2, 5, 10, 20, 50, 100];
+
+/** The largest even exaggeration of heights that still fits, and the levels it shows about the middle. */
+export function exaggeration(
+  range: [number, number],
+  pixels: number,
+  pxPerMetre: number,
+): { ratio: number; levels: [number, number] } {
+  const room = Math.max(range[1] - range[0], 2) * 1.12;
+  const ratio = [...RATIOS].reverse().find((r) => r * pxPerMetre * room <= pixels) ?? 1;
+  const shown = pixels / (ratio * pxPerMetre);
+  const mid = (range[0] + range[1]) / 2;
+  const span = Math.max(shown, room);
+  return { ratio: span > shown ? pixels / (span * pxPerMetre) : ratio, levels: [mid - span / 2, mid + span / 2] };
+}

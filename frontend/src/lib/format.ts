@@ -1,0 +1,44 @@
+/** Numbers as a person reads them. Inside everything is SI; a percentage exists only here and where one is typed. */
+
+const MINUS = '−';
+
+export function fixed(value: number, digits: number): string {
+  const text = Math.abs(value).toFixed(digits);
+  return (value < 0 && Number(text) !== 0 ? MINUS : '') + text;
+}
+
+export function signed(value: number, digits: number): string {
+  const text = Math.abs(value).toFixed(digits);
+  if (Number(text) === 0) return text;
+  return (value < 0 ? MINUS : '+') + text;
+}
+
+/** 1234.5 m is 1+234.50. */
+export function chainage(value: number, digits = 2): string {
+  const scale = 10 ** digits;
+  const all = Math.round(Math.abs(value) * scale);
+  const km = Math.floor(all / (1000 * scale));
+  const rest = (all - km * 1000 * scale) / scale;
+  const [whole, part] = rest.toFixed(digits).split('.');
+  return `${value < 0 && all > 0 ? MINUS : ''}${km}+${whole!.padStart(3, '0')}${part ? `.${part}` : ''}`;
+}
+
+export function grade(value: number, digits = 2): string {
+  return `${signed(100 * value, digits)} %`;
+}
+
+/** Whole units with thin spaces between thousands. */
+export function whole(value: number): string {
+  const text = Math.round(Math.abs(value))
+    .toString()
+    .replace(/\B(?=(\d{3})+$)/g, '\u2009');
+  return (Math.round(value) < 0 ? MINUS : '') + text;
+}
+
+export function signedWhole(value: number): string {
+  return Math.round(value) > 0 ? `+${whole(value)}` : whole(value);
+}
+
+export function percent(share: number, digits = 1): string {
+  return `${fixed(100 * share, digits)} %`;
+}

@@ -1,0 +1,216 @@
+<script lang="ts">
+  import { select } from 'd3-selection';
+  import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
+  import type { Attachment } from 'svelte/attachments';
+  import { inks } from '../deck/ink';
+  import { niceStep } from '../deck/draw';
+  import { whole } from '../format';
+  import type { Workspace } from '../state/workspace.svelte';
+
+  let { w, title = 'Plan' }: { w: Workspace; title?: string } = $props();
+  let canvas: HTMLCanvasElement;
+  let box = $state({ w: 0, h: 0 });
+  let at = $state.raw<ZoomTransform>(zoomIdentity);
+  let frame = 0;
+  let zoomer: ZoomBehavior<HTMLCanvasElement, unknown> | null = null;
+
+  /** Metres (from the terrain's origin) to pixels so that the whole line fits; north is up. */
+  const fit = $derived.by(() => {
+    const t = w.terrain;
+    if (!t || box.w === 0) return null;
+    const { plan_e: e, plan_n: n } = t.arrays as Record<string, Float32Array>;
+    const [e0, e1] = [Math.min(...e!) - 70, Math.max(...e!) + 70];
+    const [n0, n1] = [Math.min(...n!) - 70, Math.max(...n!) + 70];
+    const k = Math.min(box.w / (e1 - e0), box.h / (n1 - n0));
+    return { k, e: (e0 + e1) / 2, n: (n0 + n1) / 2 };
+  });
+  const x = $derived((e: number) => (fit ? at.applyX(box.w / 2 + (e - fit.e) * fit.k) : 0));
+  const y = $derived((n: number) => (fit ? at.applyY(box.h / 2 - (n - fit.n) * fit.k) : 0));
+
+  function place(s: number, offset = 0): [number, number] {
+    const {
+      plan_chainage: cs,
+      plan_e: e,
+      plan_n: n,
+      plan_direction: d,
+    } = w.terrain!.arrays as Record<string, Float32Array>;
+    let i = 1;
+    while (i < cs!.length - 1 && cs![i]! < s) i++;
+    const t = (s - cs![i - 1]!) / (cs![i]! - cs![i - 1]! || 1);
+    const mix = (v: Float32Array) => v[i - 1]! * (1 - t) + v[i]! * t;
+    const angle = mix(d!);
+    return [mix(e!) + offset * Math.sin(angle), mix(n!) - offset * Math.cos(angle)];
+  }
+
+  function paint(): void {
+    frame = 0;
+    const t = w.terrain;
+    if (!canvas || box.w === 0) return;
+    const ratio = window.devicePixelRatio || 1;
+    const [pw, ph] = [Math.round(box.w * ratio), Math.round(box.h * ratio)];
+    if (canvas.width !== pw || canvas.height !== ph) [canvas.width, canvas.height] = [pw, ph];
+    const c = canvas.getContext('2d')!;
+    c.setTransform(ratio, 0, 0, ratio, 0, 0);
+    c.clearRect(0, 0, box.w, box.h);
+    if (!t || !fit) return;
+    const ink = inks();
+    contours(c, ink.contour, ink.contourMain);
+    footprint(c, ink);
+    const { plan_e: e, plan_n: n } = t.arrays as Record<string, Float32Array>;
+    c.strokeStyle = ink.line;
+    c.lineWidth = 2;
+    c.beginPath();
+    for (let i = 0; i < e!.length; i++) c.lineTo(x(e![i]!), y(n![i]!));
+    c.stroke();
+    const [a, b] = [place(w.plumb, -45), place(w.plumb, 45)];
+    c.strokeStyle = ink.plumb;
+    c.lineWidth = 1.5;
+    c.beginPath();
+    c.moveTo(x(a[0]), y(a[1]));
+    c.lineTo(x(b[0]), y(b[1]));
+    c.stroke();
+    const p = place(w.plumb);
+    c.beginPath();
+    c.arc(x(p[0]), y(p[1]), 4, 0, 2 * Math.PI);
+    c.fillStyle = ink.plumb;
+    c.fill();
+    scaleBar(c, ink.faint);
+  }
+
+  function contours(c: CanvasRenderingContext2D, minor: string, main: string): void {
+    const t = w.terrain!;
+    const rows = t.arrays.contours!;
+    const step = t.contour_interval_m;
+    const paths = [new Path2D(), new Path2D()];
+    // Zoomed out only the main contours are drawn: the others would be a grey mass.
+    const all = fit!.k * at.k > 0.16;
+    for (let i = 0; i < rows.length; i += 5) {
+      const isMain = Math.abs(rows[i + 4]! / (5 * step) - Math.round(rows[i + 4]! / (5 * step))) < 1e-4;
+      if (!isMain && !all) continue;
+      const path = paths[isMain ? 1 : 0]!;
+      path.moveTo(x(rows[i]!), y(rows[i + 1]!));
+      path.lineTo(x(rows[i + 2]!), y(rows[i + 3]!));
+    }
+    c.lineWidth = 1;
+    c.strokeStyle = minor;
+    c.stroke(paths[0]!);
+    c.strokeStyle = main;
+    c.stroke(paths[1]!);
+  }
+
+  function footprint(c: CanvasRenderingContext2D, ink: ReturnType<typeof inks>): void {
+    const f = w.figures;
+    const t = w.terrain!;
+    if (!f) return;
+    const s = t.arrays.section_chainage!;
+    const { left, right, cut, fill } = f.arrays as Record<string, Float32Array>;
+    for (let i = 0; i + 1 < s.length; i++) {
+      const corners = [
+        place(s[i]!, left![i]!),
+        place(s[i + 1]!, left![i + 1]!),
+        place(s[i + 1]!, right![i + 1]!),
+        place(s[i]!, right![i]!),
+      ];
+      c.beginPath();
+      for (const [e, n] of corners) c.lineTo(x(e), y(n));
+      c.closePath();
+      c.fillStyle = cut![i]! >= fill![i]! ? ink.cutHatch : ink.fillDots;
+      c.fill();
+    }
+  }
+
+  function scaleBar(c: CanvasRenderingContext2D, colour: string): void {
+    const metres = niceStep((box.w / (fit!.k * at.k)) * 0.5, 2);
+    const px = metres * fit!.k * at.k;
+    c.strokeStyle = colour;
+    c.fillStyle = colour;
+    c.lineWidth = 1.5;
+    c.beginPath();
+    c.moveTo(10, box.h - 13);
+    c.lineTo(10, box.h - 8);
+    c.lineTo(10 + px, box.h - 8);
+    c.lineTo(10 + px, box.h - 13);
+    c.stroke();
+    c.font = '12px "Overpass Variable", sans-serif';
+    c.fillText(`${whole(metres)} m`, 16 + px, box.h - 8);
+    // North: a plain arrow, up.
+    c.beginPath();
+    c.moveTo(box.w - 14, box.h - 8);
+    c.lineTo(box.w - 14, box.h - 26);
+    c.lineTo(box.w - 18, box.h - 19);
+    c.stroke();
+    c.fillText('N', box.w - 28, box.h - 10);
+  }
+
+  $effect(() => {
+    void [w.terrain, w.figures, w.plumb, fit, at, box.w, box.h];
+    if (!frame) frame = requestAnimationFrame(paint);
+  });
+  $effect(() => () => cancelAnimationFrame(frame));
+
+  const zoomable: Attachment<HTMLCanvasElement> = (node) => {
+    zoomer = zoom<HTMLCanvasElement, unknown>()
+      .scaleExtent([0.8, 400])
+      .on('zoom', (e: { transform: ZoomTransform }) => (at = e.transform));
+    const picked = select(node);
+    picked.call(zoomer).on('dblclick.zoom', null);
+    return () => picked.on('.zoom', null);
+  };
+
+  /** A click puts the plumb line at the nearest chainage. */
+  function click(e: MouseEvent): void {
+    const t = w.terrain;
+    if (!t || !fit) return;
+    const frameBox = canvas.getBoundingClientRect();
+    const { plan_chainage: cs, plan_e: pe, plan_n: pn } = t.arrays as Record<string, Float32Array>;
+    let best = 0;
+    let least = Infinity;
+    for (let i = 0; i < cs!.length; i++) {
+      const d = Math.hypot(x(pe![i]!) - (e.clientX - frameBox.left), y(pn![i]!) - (e.clientY - frameBox.top));
+      if (d < least) [least, best] = [d, i];
+    }
+    w.setPlumb(cs![best]!);
+    w.axes.reveal(cs![best]!);
+    w.pinned = true;
+  }
+
+  function wholeLine(): void {
+    if (zoomer) select(canvas).call(zoomer.transform, zoomIdentity);
+  }
+</script>
+
+<section class="plan" aria-label={title} bind:clientWidth={box.w} bind:clientHeight={box.h}>
+  <canvas bind:this={canvas} {@attach zoomable} onclick={click} aria-label="Plan with contours and the centreline"
+  ></canvas>
+  <header>{title}</header>
+  {#if at.k !== 1}<button class="btn btn-xs" onclick={wholeLine}>Whole line</button>{/if}
+</section>
+
+<style>
+  .plan {
+    position: relative;
+    overflow: hidden;
+    background: var(--color-base-100);
+    height: 100%;
+  }
+  canvas {
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+    touch-action: none;
+  }
+  header {
+    position: absolute;
+    left: 8px;
+    top: 3px;
+    font-size: 12px;
+    font-weight: 700;
+    pointer-events: none;
+  }
+  button {
+    position: absolute;
+    right: 6px;
+    top: 4px;
+  }
+</style>

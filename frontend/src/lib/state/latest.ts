@@ -1,0 +1,39 @@
+/** Asks one thing at a time; while an answer is awaited only the newest wish is kept. */
+export class Latest<Q, A> {
+  #wish: Q | null = null;
+  #busy: Promise<void> | null = null;
+
+  constructor(
+    private readonly askFor: (question: Q) => Promise<A>,
+    private readonly onAnswer: (answer: A, question: Q) => void,
+    private readonly onError: (error: unknown) => void,
+  ) {}
+
+  want(question: Q): void {
+    this.#wish = question;
+    this.#busy ??= this.#work();
+  }
+
+  /** Forget what is wanted; an answer under way still comes in. */
+  drop(): void {
+    this.#wish = null;
+  }
+
+  /** Resolves when nothing is wanted any more. */
+  async settled(): Promise<void> {
+    await this.#busy;
+  }
+
+  async #work(): Promise<void> {
+    while (this.#wish !== null) {
+      const question = this.#wish;
+      this.#wish = null;
+      try {
+        this.onAnswer(await this.askFor(question), question);
+      } catch (error) {
+        this.onError(error);
+      }
+    }
+    this.#busy = null;
+  }
+}

@@ -1,0 +1,254 @@
+<script lang="ts">
+  import { api, ask, upload, type Schemas } from '../../api/client';
+  import Grid from '../../lib/fields/Grid.svelte';
+  import NumberField from '../../lib/fields/NumberField.svelte';
+  import { chainage, fixed, whole } from '../../lib/format';
+  import { NotUnderstood, parse, type Kind } from '../../lib/parse';
+  import Plan from '../../lib/plan/Plan.svelte';
+  import type { Workspace } from '../../lib/state/workspace.svelte';
+
+  type Row = Schemas['CentrelineIpIn'];
+  let { w }: { w: Workspace } = $props();
+  const saved = $derived(w.project?.centreline ?? null);
+  let changed = $state.raw<Row[] | null>(null);
+  let start = $state<number | null>(null);
+  let elements = $state.raw<Schemas['Elements'] | null>(null);
+  let problem = $state<string | null>(null);
+  let current = $state<number | null>(null);
+
+  const rows = $derived(changed ?? saved?.ips ?? []);
+  const startM = $derived(start ?? saved?.start_chainage_m ?? 0);
+  const dirty = $derived(changed !== null || start !== null);
+
+  const inner = (_: Row, i: number) => i > 0 && i < rows.length - 1;
+  const columns = [
+    {
+      key: 'easting_m',
+      title: 'easting',
+      unit: 'm',
+      kind: 'length' as Kind,
+      show: (r: Row) => fixed(r.easting_m, 3),
+      edit: () => true,
+    },
+    {
+      key: 'northing_m',
+      title: 'northing',
+      unit: 'm',
+      kind: 'length' as Kind,
+      show: (r: Row) => fixed(r.northing_m, 3),
+      edit: () => true,
+    },
+    {
+      key: 'radius_m',
+      title: 'radius',
+      unit: 'm',
+      kind: 'length' as Kind,
+      show: (r: Row, i: number) => (inner(r, i) ? fixed(r.radius_m, 2) : ''),
+      edit: inner,
+    },
+  ];
+
+  // Tangents and arcs follow what is typed; the rules are the server's.
+  $effect(() => {
+    const body = { start_chainage_m: startM, ips: rows };
+    if (rows.length < 2) {
+      elements = null;
+      problem = null;
+      return;
+    }
+    let stale = false;
+    ask(api.POST('/api/centreline/elements', { body }))
+      .then((answer) => {
+        if (!stale) [elements, problem] = [answer, null];
+      })
+      .catch((error: unknown) => {
+        if (!stale) [elements, problem] = [null, error instanceof Error ? error.message : String(error)];
+      });
+    return () => {
+      stale = true;
+    };
+  });
+
+  function type(i: number, key: string, value: number): null {
+    changed = rows.map((r, k) => (k === i ? { ...r, [key]: value } : r));
+    return null;
+  }
+
+  function paste(at: number, key: string, cells: string[][]): string | null {
+    const order = ['easting_m', 'northing_m', 'radius_m'] as const;
+    const first = order.indexOf(key as (typeof order)[number]);
+    const next = rows.map((r) => ({ ...r }));
+    try {
+      cells.forEach((line, k) => {
+        while (next.length <= at + k) next.push({ easting_m: 0, northing_m: 0, radius_m: 0 });
+        line.forEach((text, c) => {
+          const column = order[first + c];
+          if (column) next[at + k]![column] = text.trim() === '' && column === 'radius_m' ? 0 : parse(text, 'length');
+        });
+      });
+    } catch (error) {
+      return error instanceof NotUnderstood ? error.message : String(error);
+    }
+    changed = next;
+    return null;
+  }
+
+  function insert(): void {
+    const at = current !== null && current < rows.length - 1 ? current + 1 : Math.max(rows.length - 1, 0);
+    const [a, b] = [rows[at - 1], rows[at]];
+    const between: Row =
+      a && b
+        ? { easting_m: (a.easting_m + b.easting_m) / 2, northing_m: (a.northing_m + b.northing_m) / 2, radius_m: 100 }
+        : { easting_m: 0, northing_m: 0, radius_m: 0 };
+    changed = [...rows.slice(0, at), between, ...rows.slice(at)];
+    current = at;
+  }
+
+  async function read(file: File): Promise<void> {
+    try {
+      const answer = await upload<Schemas['CentrelineRead']>('/api/centreline/read', file, file.name, {});
+      changed = answer.ips;
+    } catch (error) {
+      problem = error instanceof Error ? error.message : String(error);
+    }
+  }
+
+  async function save(): Promise<void> {
+    const failed = await w.save((path, base) =>
+      ask(
+        api.PUT('/api/projects/{project_id}/centreline', {
+          params: { path },
+          body: { base, start_chainage_m: startM, ips: rows },
+        }),
+      ),
+    );
+    problem = failed;
+    if (failed) return;
+    [changed, start] = [null, null];
+    if (!w.missing && w.project?.lines.length === 0) w.step = 'line';
+  }
+</script>
+
+<div class="step">
+  <div class="main">
+    {#if w.terrain}
+      <Plan {w} title="Plan: the saved centreline" />
+    {:else}
+      <div class="empty">
+        <h2>The centreline</h2>
+        <p>
+          Type or paste its IPs on the right, with a radius at each corner, or read them from a text table with easting,
+          northing and radius.
+        </p>
+        {#if w.missing}<p class="faint">{w.missing.message}</p>{/if}
+      </div>
+    {/if}
+  </div>
+  <aside>
+    <h2>Centreline{elements ? `, ${whole(elements.length_m)} m` : ''}</h2>
+    <NumberField
+      id="centreline-start"
+      label="starts at"
+      value={startM}
+      kind="chainage"
+      unit="chainage"
+      show={(v) => chainage(v)}
+      take={(v) => {
+        start = v;
+        return null;
+      }}
+    />
+    <div class="grid">
+      <Grid
+        label="IPs of the centreline"
+        {columns}
+        {rows}
+        {current}
+        name={(i) => String(i + 1)}
+        oncurrent={(i) => (current = i)}
+        ontype={type}
+        onpaste={paste}
+        ondelete={(gone) => (changed = rows.filter((_, i) => !gone.includes(i)))}
+      />
+    </div>
+    <div class="buttons">
+      <button class="btn btn-xs" onclick={insert}>Insert a row</button>
+      <button
+        class="btn btn-xs"
+        disabled={current === null}
+        onclick={() => (changed = rows.filter((_, i) => i !== current))}>Delete the row</button
+      >
+      <label class="btn btn-xs"
+        >Read a table…<input
+          type="file"
+          class="sr-only"
+          accept=".csv,.txt,text/*"
+          onchange={(e) => {
+            const file = e.currentTarget.files?.[0];
+            if (file) void read(file);
+          }}
+        /></label
+      >
+    </div>
+    {#if problem}<div class="failure-box" role="alert">{problem}</div>{/if}
+    <div class="buttons">
+      <button
+        class="btn btn-primary btn-sm"
+        disabled={!dirty || problem !== null || rows.length < 2}
+        onclick={() => void save()}>Save the centreline</button
+      >
+      <button class="btn btn-sm" disabled={!dirty} onclick={() => ([changed, start] = [null, null])}>Put it back</button
+      >
+    </div>
+    {#if elements}
+      <h2>Tangents and arcs</h2>
+      <div class="grid">
+        <table class="sheet num">
+          <thead><tr><th></th><th>from</th><th>to</th><th>length, m</th><th>radius, m</th></tr></thead>
+          <tbody>
+            {#each elements.elements as e (e.from_chainage_m)}
+              <tr>
+                <td class="kind">{e.kind}</td>
+                <td>{chainage(e.from_chainage_m)}</td>
+                <td>{chainage(e.to_chainage_m)}</td>
+                <td>{fixed(e.length_m, 2)}</td>
+                <td
+                  >{e.radius_m === 0
+                    ? ''
+                    : `${fixed(Math.abs(e.radius_m), 0)} ${e.radius_m > 0 ? 'right' : 'left'}`}</td
+                >
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+    {/if}
+  </aside>
+</div>
+
+<style>
+  .grid {
+    overflow: auto;
+    max-height: 270px;
+  }
+  .buttons {
+    display: flex;
+    gap: 6px;
+    margin: 8px 0;
+    flex-wrap: wrap;
+  }
+  .kind {
+    text-align: left;
+  }
+  .empty {
+    display: grid;
+    place-content: center;
+    height: 100%;
+    padding: 0 20%;
+    text-align: center;
+    gap: 8px;
+  }
+  .failure-box {
+    margin: 6px 0;
+  }
+</style>

@@ -1,0 +1,154 @@
+<script lang="ts">
+  import type { Edit, Ip } from '../../api/client';
+  import Grid from '../../lib/fields/Grid.svelte';
+  import { chainage, fixed, signed } from '../../lib/format';
+  import { NotUnderstood, parse, type Kind } from '../../lib/parse';
+  import type { Workspace } from '../../lib/state/workspace.svelte';
+
+  let { w }: { w: Workspace } = $props();
+  const last = $derived(w.ips.length - 1);
+  const inner = (_: Ip, i: number) => i > 0 && i < last;
+  const failing = $derived(new Set(w.findings.map((u) => u.ip)));
+
+  const columns = [
+    {
+      key: 'chainage_m',
+      title: 'chainage',
+      unit: 'm',
+      kind: 'chainage' as Kind,
+      show: (r: Ip) => chainage(r.chainage_m),
+      edit: inner,
+    },
+    {
+      key: 'level_m',
+      title: 'level',
+      unit: 'm',
+      kind: 'length' as Kind,
+      show: (r: Ip) => fixed(r.level_m, 3),
+      edit: () => true,
+    },
+    {
+      key: 'grade_in',
+      title: 'grade in',
+      unit: '%',
+      kind: 'grade' as Kind,
+      show: (r: Ip) => (r.grade_in === null ? '' : signed(100 * r.grade_in, 3)),
+      edit: inner,
+    },
+    {
+      key: 'grade_out',
+      title: 'grade out',
+      unit: '%',
+      kind: 'grade' as Kind,
+      show: (r: Ip) => (r.grade_out === null ? '' : signed(100 * r.grade_out, 3)),
+      edit: inner,
+    },
+    {
+      key: 'a',
+      title: 'A',
+      unit: '%',
+      kind: 'grade' as Kind,
+      show: (r: Ip, i: number) => (inner(r, i) ? fixed(100 * Math.abs(r.change_of_grade), 2) : ''),
+    },
+    {
+      key: 'curve_length_m',
+      title: 'curve',
+      unit: 'm',
+      kind: 'length' as Kind,
+      show: (r: Ip, i: number) => (inner(r, i) ? fixed(r.curve_length_m, 2) : ''),
+      edit: inner,
+    },
+    {
+      key: 'k',
+      title: 'K',
+      unit: 'm/%',
+      kind: 'number' as Kind,
+      show: (r: Ip) => (r.k_m_per_pct === null ? '' : fixed(r.k_m_per_pct, 1)),
+      edit: inner,
+    },
+    {
+      key: 'room',
+      title: 'room',
+      unit: 'm',
+      kind: 'length' as Kind,
+      show: (r: Ip, i: number) => (inner(r, i) ? fixed(r.room_m, 1) : ''),
+    },
+  ];
+
+  function edit(i: number, key: string, value: number): Edit {
+    const ip = w.ips[i]!;
+    if (key === 'chainage_m') return { what: 'move', ip: i, chainage_m: value, level_m: ip.level_m, slide: false };
+    if (key === 'level_m') return { what: 'move', ip: i, chainage_m: ip.chainage_m, level_m: value, slide: false };
+    if (key === 'curve_length_m') return { what: 'length', ip: i, curve_length_m: value };
+    if (key === 'k') return { what: 'k', ip: i, k_m_per_pct: value };
+    return { what: 'grade', ip: i, grade: value, side: key === 'grade_in' ? 'in' : 'out' };
+  }
+
+  const plain = () =>
+    w.ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
+      chainage_m,
+      level_m,
+      curve_length_m,
+      held_k_m_per_pct,
+    }));
+
+  /** Cells of a spreadsheet over chainage, level and curve; rows past the last but one come in as new IPs. */
+  async function paste(at: number, key: string, cells: string[][]): Promise<string | null> {
+    const order = ['chainage_m', 'level_m', 'curve_length_m'] as const;
+    const first = order.indexOf(key as (typeof order)[number]);
+    if (first < 0) return 'Paste over chainage, level and curve; the other columns follow from them.';
+    const rows = plain();
+    const end = rows.pop()!;
+    try {
+      cells.forEach((line, k) => {
+        const row =
+          at + k < rows.length
+            ? rows[at + k]!
+            : { chainage_m: 0, level_m: 0, curve_length_m: 0, held_k_m_per_pct: null };
+        line.forEach((text, c) => {
+          const column = order[first + c];
+          if (!column) return;
+          row[column] = parse(text, column === 'chainage_m' ? 'chainage' : 'length');
+          if (column === 'curve_length_m') row.held_k_m_per_pct = null;
+        });
+        if (at + k >= rows.length) rows.push(row);
+      });
+    } catch (error) {
+      return error instanceof NotUnderstood ? error.message : String(error);
+    }
+    return w.apply({ what: 'ips', ips: [...rows, end] });
+  }
+
+  function remove(indices: number[]): void {
+    const ips = plain().filter((_, i) => i === 0 || i === last || !indices.includes(i));
+    if (ips.length < w.ips.length) void w.apply({ what: 'ips', ips });
+  }
+</script>
+
+<div class="ips" role="region" aria-label="IP table">
+  <Grid
+    label="IPs of the grade line"
+    {columns}
+    rows={w.ips}
+    current={w.selected}
+    name={(i) => (i === 0 ? 'Start' : i === last ? 'End' : `IP ${i}`)}
+    fails={(i) => failing.has(i)}
+    oncurrent={(i) => {
+      if (w.selected !== i) w.select(i);
+    }}
+    ontype={(i, key, value) => w.apply(edit(i, key, value))}
+    onpaste={paste}
+    ondelete={remove}
+  />
+</div>
+
+<style>
+  .ips {
+    height: 136px;
+    overflow: auto;
+    border-top: 1px solid var(--color-base-300);
+    background: var(--color-base-100);
+    padding: 0 8px;
+    flex: none;
+  }
+</style>

@@ -1,0 +1,146 @@
+<script lang="ts">
+  import type { Ledger } from '../../api/client';
+  import { percent, signedWhole, whole } from '../../lib/format';
+  import type { Workspace } from '../../lib/state/workspace.svelte';
+
+  let { w }: { w: Workspace } = $props();
+  const s = $derived(w.search);
+  const live = $derived(s?.status === 'waiting' || s?.status === 'running');
+  const found = $derived(s?.result?.offered ?? null);
+  const present = $derived(w.figures?.ledger ?? null);
+  const currency = $derived(w.project?.cost?.currency ?? '');
+  // A result belongs to the inputs it was found under.
+  const older = $derived(s !== null && w.project !== null && s.revision !== w.project.revision);
+
+  const rows: [string, (l: Ledger) => number][] = [
+    ['cost', (l) => l.cost],
+    ['cut, m³', (l) => l.cut_m3],
+    ['fill, m³', (l) => l.fill_m3],
+    ['haul, m³·km', (l) => l.haul_m3_m / 1000],
+    ['borrow, m³', (l) => l.borrow_m3],
+    ['spoil, m³', (l) => l.spoil_m3],
+    ['topsoil, m³', (l) => l.topsoil_m3],
+    ['footprint, m²', (l) => l.footprint_m2],
+    ['failures', (l) => l.failures],
+  ];
+  const over = (cost: number) => (s?.lower_bound ? percent(cost / s.lower_bound - 1, 2) : '');
+
+  async function adopt(): Promise<void> {
+    if (!found) return;
+    const failed = await w.adopt('found', found.ips);
+    if (!failed) {
+      w.step = 'line';
+      w.say('The found line is a grade line of its own now. Undo takes it away again.');
+    }
+  }
+</script>
+
+<h2>Search for the cheapest grade line</h2>
+<p>
+  Looks for the line that costs least under the present limits, from tie-in to tie-in of “{w.line?.name ?? ''}”, and
+  proves how much cheaper any line could be at most.
+</p>
+<div class="buttons">
+  <button class="btn btn-primary btn-sm" disabled={live || !w.line} onclick={() => void w.startSearch()}>Search</button>
+  {#if live}<button class="btn btn-sm" onclick={() => void w.stopSearch()}>Stop and keep the best</button>{/if}
+</div>
+{#if s}
+  {#if live}
+    <p role="status">{s.stage} · {s.seconds.toFixed(0)} s</p>
+    <progress class="progress progress-primary" max="1" value={s.share} aria-label="Progress of the search"></progress>
+  {:else if s.status === 'failed' || s.status === 'interrupted'}
+    <div class="failure-box" role="alert">{s.message}</div>
+  {:else}
+    <p class="faint">{s.status === 'stopped' ? 'Stopped' : 'Finished'} after {s.seconds.toFixed(1)} s.</p>
+  {/if}
+  {#if s.lower_bound}
+    <dl class="num">
+      <dt>Lower bound, {currency}</dt>
+      <dd>{whole(s.lower_bound)}</dd>
+      {#if found}
+        <dt>Found line, above the bound by</dt>
+        <dd data-item="gap">{over(found.ledger.cost)}</dd>
+      {/if}
+      {#if present}
+        <dt>Present line, above the bound by</dt>
+        <dd>{over(present.cost)}</dd>
+      {/if}
+    </dl>
+    <p class="faint">
+      No line under these limits costs less than the bound, whatever its IPs. It leaves the flattest grade out; the
+      found line keeps it.
+    </p>
+  {/if}
+  {#if found && present}
+    <table class="sheet num" aria-label="Present and found line side by side">
+      <thead>
+        <tr><th></th><th>present</th><th>found</th><th>change</th></tr>
+      </thead>
+      <tbody>
+        <tr
+          ><th scope="row">IPs</th><td>{w.ips.length - 2}</td><td>{found.ips.length - 2}</td><td
+            >{signedWhole(found.ips.length - w.ips.length)}</td
+          ></tr
+        >
+        {#each rows as [label, read] (label)}
+          <tr>
+            <th scope="row">{label}</th>
+            <td>{whole(read(present))}</td>
+            <td>{whole(read(found.ledger))}</td>
+            <td>{signedWhole(read(found.ledger) - read(present))}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    {#if older}
+      <p class="caution">
+        The project was changed since this search. Its figures are of revision {s.revision}; search again to be sure.
+      </p>
+    {/if}
+    <button class="btn btn-primary btn-sm wide" disabled={live} onclick={() => void adopt()}
+      >Adopt as a second grade line</button
+    >
+    {#if s.result?.front.length}
+      <h2>Fewer IPs, more cost</h2>
+      <table class="sheet num" aria-label="Cost by number of IPs">
+        <thead><tr><th>IPs</th><th>cost, {currency}</th><th>above bound</th></tr></thead>
+        <tbody>
+          {#each s.result.front.filter((_, i, all) => i % Math.ceil(all.length / 8) === 0) as { ips, cost } (ips)}
+            <tr><td>{ips}</td><td>{whole(cost)}</td><td>{over(cost)}</td></tr>
+          {/each}
+        </tbody>
+      </table>
+    {/if}
+  {/if}
+{/if}
+
+<style>
+  .buttons {
+    display: flex;
+    gap: 6px;
+    margin: 6px 0;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    gap: 2px 8px;
+    margin: 8px 0 4px;
+  }
+  dd {
+    font-weight: 700;
+    text-align: right;
+  }
+  .wide {
+    width: 100%;
+    margin-top: 8px;
+  }
+  .caution {
+    border-left: 4px solid var(--ink-caution);
+    padding: 4px 8px;
+    margin: 6px 0;
+  }
+  th[scope='row'] {
+    text-align: left;
+    position: static;
+  }
+</style>

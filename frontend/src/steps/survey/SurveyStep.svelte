@@ -1,0 +1,370 @@
+<script lang="ts">
+  import { ApiError, upload, type Schemas } from '../../api/client';
+  import NumberField from '../../lib/fields/NumberField.svelte';
+  import { fixed, whole } from '../../lib/format';
+  import Plan from '../../lib/plan/Plan.svelte';
+  import type { Workspace } from '../../lib/state/workspace.svelte';
+
+  type Preview = Schemas['SurveyPreview'];
+  type Layout = Schemas['Layout'];
+  let { w }: { w: Workspace } = $props();
+  let file = $state.raw<File | null>(null);
+  let seen = $state.raw<Preview | null>(null);
+  let edge = $state(0);
+  let busy = $state('');
+  let problem = $state<string | null>(null);
+  let over = $state(false);
+
+  const DELIMITERS: [Layout['delimiter'], string][] = [
+    ['comma', 'comma ,'],
+    ['semicolon', 'semicolon ;'],
+    ['tab', 'tab'],
+    ['bar', 'bar |'],
+    ['blanks', 'blanks'],
+  ];
+
+  async function look(chosen: File, layout?: Layout): Promise<void> {
+    file = chosen;
+    busy = 'reading the file';
+    problem = null;
+    try {
+      seen = await upload<Preview>('/api/survey/preview', chosen, chosen.name, {
+        layout: layout ? JSON.stringify(layout) : '',
+      });
+      edge = seen.suggested_longest_edge_m;
+    } catch (error) {
+      problem = error instanceof Error ? error.message : String(error);
+      if (!layout) seen = null;
+    } finally {
+      busy = '';
+    }
+  }
+
+  function change(part: Partial<Layout>): void {
+    if (file && seen) void look(file, { ...seen.layout, ...part });
+  }
+
+  function role(column: number, value: string): void {
+    if (!seen) return;
+    const roles = [...seen.layout.roles];
+    // A role stands once: whoever had it before gives it up.
+    const had = roles.findIndex((r) => r === value);
+    if (had >= 0 && value !== 'ignore') roles[had] = roles[column]!;
+    roles[column] = value as Layout['roles'][number];
+    change({ roles });
+  }
+
+  async function accept(): Promise<void> {
+    const [f, s] = [file, seen];
+    if (!f || !s) return;
+    busy = 'building the ground model';
+    problem = await w.save(async (path, base) => {
+      try {
+        return await upload<Schemas['Saved']>(`/api/projects/${path.project_id}/survey`, f, f.name, {
+          layout: JSON.stringify(s.layout),
+          base: String(base),
+          longest_edge_m: String(edge),
+        });
+      } catch (error) {
+        if (error instanceof ApiError && error.status === 413)
+          throw new Error('The file is larger than 256 MB.', { cause: error });
+        throw error;
+      }
+    });
+    busy = '';
+    if (problem) return;
+    w.say(
+      `${whole(s.points)} points are the survey now${s.error_count ? `, ${s.error_count} lines were left out` : ''}.`,
+    );
+    seen = null;
+    file = null;
+    if (w.missing) w.step = 'centreline';
+  }
+
+  function dropped(e: DragEvent): void {
+    e.preventDefault();
+    over = false;
+    const first = e.dataTransfer?.files[0];
+    if (first) void look(first);
+  }
+
+  const survey = $derived(w.project?.survey ?? null);
+</script>
+
+<div class="step">
+  <div class="main">
+    {#if seen && file}
+      <div class="head">
+        <h2>{file.name}</h2>
+        <label>
+          delimiter
+          <select
+            class="select select-sm"
+            aria-label="Delimiter"
+            value={seen.layout.delimiter}
+            onchange={(e) =>
+              file &&
+              look(file, { ...seen!.layout, delimiter: e.currentTarget.value as Layout['delimiter'], roles: [] })}
+          >
+            {#each DELIMITERS as [value, text] (value)}<option {value}>{text}</option>{/each}
+          </select>
+        </label>
+        <label
+          ><input
+            type="checkbox"
+            class="checkbox checkbox-sm"
+            checked={seen.layout.header}
+            onchange={(e) => change({ header: e.currentTarget.checked })}
+          />
+          first line is a heading</label
+        >
+        <label
+          ><input
+            type="checkbox"
+            class="checkbox checkbox-sm"
+            checked={seen.layout.decimal_comma}
+            onchange={(e) => change({ decimal_comma: e.currentTarget.checked })}
+          /> decimal comma</label
+        >
+      </div>
+      <p class="faint">The first lines as they are read. Say above each column what it holds.</p>
+      <div class="scroll">
+        <table class="sheet num" aria-label="First lines of the file">
+          <thead>
+            <tr>
+              <th>line</th>
+              {#each seen.layout.roles as value, i (i)}
+                <th>
+                  <select
+                    class="select select-sm"
+                    class:picked={value !== 'ignore'}
+                    aria-label={`Column ${i + 1} holds`}
+                    {value}
+                    onchange={(e) => role(i, e.currentTarget.value)}
+                  >
+                    {#each seen.roles as r (r)}<option value={r}>{r}</option>{/each}
+                  </select>
+                </th>
+              {/each}
+            </tr>
+            {#if seen.titles.length}
+              <tr
+                ><th></th>{#each seen.layout.roles.keys() as i (i)}<th class="title">{seen.titles[i] ?? ''}</th
+                  >{/each}</tr
+              >
+            {/if}
+          </thead>
+          <tbody>
+            {#each seen.rows as row (row.line)}
+              <tr>
+                <td class="faint">{row.line}</td>
+                {#each seen.layout.roles as r, i (i)}<td class:ignored={r === 'ignore'}>{row.cells[i] ?? ''}</td>{/each}
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+    {:else if survey && w.terrain}
+      <Plan {w} title={`Ground of ${survey.file_name}`} />
+    {:else}
+      <!-- svelte-ignore a11y_no_static_element_interactions -->
+      <div
+        class="drop"
+        class:over
+        ondragover={(e) => {
+          e.preventDefault();
+          over = true;
+        }}
+        ondragleave={() => (over = false)}
+        ondrop={dropped}
+      >
+        {#if survey}
+          <h2>{whole(survey.point_count)} points are in</h2>
+          <p>Next comes the centreline; then the ground is drawn here.</p>
+          <button class="btn btn-primary" onclick={() => (w.step = 'centreline')}>To the centreline</button>
+        {:else}
+          <h2>Bring in the survey</h2>
+          <p>
+            A text file with one point a line: easting, northing and level, in any order, with number, code and
+            breakline name if there are. Drop it here or choose it on the right. You see how it is read before anything
+            is stored.
+          </p>
+        {/if}
+      </div>
+    {/if}
+  </div>
+  <aside>
+    <h2>Survey</h2>
+    {#if survey && !seen}
+      <dl class="num">
+        <dt>file</dt>
+        <dd>{survey.file_name}</dd>
+        <dt>points</dt>
+        <dd>{whole(survey.point_count)}</dd>
+        <dt>breaklines</dt>
+        <dd>{survey.breakline_count}</dd>
+        <dt>lines left out</dt>
+        <dd>{survey.left_out}</dd>
+        <dt>longest outer edge</dt>
+        <dd>{fixed(survey.longest_edge_m, 0)} m</dd>
+        {#if w.terrain}
+          <dt>triangles</dt>
+          <dd>{whole(w.terrain.triangles)}</dd>
+        {/if}
+      </dl>
+    {/if}
+    <label class="file">
+      {survey ? 'Replace it by another file' : 'Choose the file'}
+      <input
+        type="file"
+        class="file-input file-input-sm"
+        accept=".csv,.txt,.xyz,.asc,.pts,text/*"
+        onchange={(e) => {
+          const chosen = e.currentTarget.files?.[0];
+          if (chosen) void look(chosen);
+        }}
+      />
+    </label>
+    {#if busy}<p role="status">{busy}…</p>{/if}
+    {#if problem}<div class="failure-box" role="alert">{problem}</div>{/if}
+    {#if seen}
+      {#if seen.problem}
+        <div class="failure-box" role="alert">{seen.problem}</div>
+      {:else}
+        <dl class="num">
+          <dt>points read</dt>
+          <dd data-item="points">{whole(seen.points)}</dd>
+          <dt>breaklines</dt>
+          <dd>{seen.breaklines}</dd>
+          <dt>lines that can't be read</dt>
+          <dd class:failure={seen.error_count > 0} data-item="errors">{seen.error_count}</dd>
+          {#if seen.box}
+            <dt>eastings</dt>
+            <dd>{fixed(seen.box[0]!, 1)} to {fixed(seen.box[3]!, 1)}</dd>
+            <dt>northings</dt>
+            <dd>{fixed(seen.box[1]!, 1)} to {fixed(seen.box[4]!, 1)}</dd>
+            <dt>levels</dt>
+            <dd>{fixed(seen.box[2]!, 2)} to {fixed(seen.box[5]!, 2)}</dd>
+          {/if}
+        </dl>
+        {#each seen.doubts as doubt (doubt)}<p class="caution">{doubt}</p>{/each}
+        {#if seen.codes.length}
+          <p class="faint">codes: {seen.codes.map(([c, n]) => `${c} ${n}`).join(', ')}</p>
+        {/if}
+        <NumberField
+          id="survey-edge"
+          label="longest edge"
+          value={edge}
+          kind="length"
+          unit="m, outside"
+          show={(v) => fixed(v, 0)}
+          take={(v) => {
+            edge = v!;
+            return v! < 0 ? 'A length is 0 or more.' : null;
+          }}
+        />
+        <p class="faint">Outer triangles with a longer edge are left away, so that bays hold no false ground.</p>
+      {/if}
+      {#if seen.errors.length}
+        <div class="errors">
+          {#each seen.errors as e (e.line)}<p class="failure">{e.message}</p>{/each}
+          {#if seen.error_count > seen.errors.length}<p class="faint">
+              and {seen.error_count - seen.errors.length} more
+            </p>{/if}
+        </div>
+      {/if}
+      <div class="buttons">
+        <button class="btn btn-primary btn-sm" disabled={!!seen.problem || busy !== ''} onclick={() => void accept()}>
+          Accept {seen.problem ? '' : whole(seen.points)} points
+        </button>
+        <button
+          class="btn btn-sm"
+          onclick={() => {
+            seen = null;
+            file = null;
+          }}>Put it aside</button
+        >
+      </div>
+      <p class="faint">Nothing is stored before you accept.</p>
+    {/if}
+  </aside>
+</div>
+
+<style>
+  .head {
+    display: flex;
+    align-items: center;
+    gap: 16px;
+    flex-wrap: wrap;
+    padding: 8px 12px 0;
+  }
+  .head label {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+  }
+  .main > p {
+    padding: 4px 12px;
+  }
+  .scroll {
+    overflow: auto;
+    padding: 0 12px 12px;
+    min-height: 0;
+  }
+  .scroll td {
+    padding: 4px 10px;
+  }
+  .title {
+    text-align: right;
+  }
+  .picked {
+    font-weight: 700;
+    border-color: var(--color-primary);
+  }
+  .ignored {
+    color: var(--ink-faint);
+  }
+  .drop {
+    display: grid;
+    place-content: center;
+    justify-items: center;
+    gap: 8px;
+    height: 100%;
+    padding: 0 20%;
+    text-align: center;
+    border: 2px dashed transparent;
+  }
+  .drop.over {
+    border-color: var(--color-primary);
+  }
+  .file {
+    display: grid;
+    gap: 4px;
+    margin: 8px 0;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    gap: 2px 10px;
+    margin: 6px 0;
+  }
+  dd {
+    text-align: right;
+    overflow-wrap: anywhere;
+  }
+  .errors {
+    max-height: 150px;
+    overflow: auto;
+    margin: 4px 0;
+  }
+  .caution {
+    border-left: 4px solid var(--ink-caution);
+    padding: 4px 8px;
+    margin: 4px 0;
+  }
+  .buttons {
+    display: flex;
+    gap: 6px;
+    margin-top: 8px;
+  }
+</style>
