@@ -82,7 +82,8 @@
         {#if lastSaved}saved {new Date(lastSaved.created_at).toLocaleTimeString([], {
             hour: '2-digit',
             minute: '2-digit',
-          })} · rev. {w.project?.revision}{/if}
+            hour12: false,
+          })}, rev. {w.project?.revision}{/if}
       </span>
     </div>
     <div class="turn">
@@ -113,7 +114,7 @@
   {:else if w.step === 'centreline'}
     <CentrelineStep {w} />
   {:else if deckSteps.includes(w.step)}
-    <div class="step">
+    <div class="work">
       <main class="main deck-side">
         {#if w.terrain}
           {#key theme}<Deck {w} />{/key}
@@ -135,11 +136,7 @@
           {#if w.terrain && !w.line}
             <h2>No grade line yet</h2>
             <p>Start with a straight one from end to end, then drag its handles and add IPs.</p>
-            <button
-              class="btn btn-primary btn-sm"
-              onclick={() => document.querySelector<HTMLButtonElement>('.menu-box > button')?.click()}
-              >Choose “New straight line”</button
-            >
+            <button class="btn btn-primary btn-sm" onclick={() => void w.newLine()}>New straight line</button>
           {:else if w.line}<IpCard {w} />{/if}
         {:else if w.step === 'limits'}<LimitsPanel {w} />
         {:else if w.step === 'section'}{#key theme}<SectionPanel {w} />{/key}
@@ -244,9 +241,9 @@
   .notice {
     position: fixed;
     z-index: 30;
-    left: 100px;
+    right: 12px;
     bottom: 12px;
-    max-width: 640px;
+    max-width: 440px;
     display: flex;
     gap: 12px;
     align-items: center;

@@ -124,7 +124,7 @@ def _lint() -> bool:
 def _front_end() -> bool:
     folder = surroundings.FRONT_END
     # Every part runs, also after one has failed.
-    passed = [_run("npm", "run", "-s", name, folder=folder) for name in ("lint", "check", "test")]
+    passed = [_run("npm", "run", "-s", name, folder=folder) for name in ("lint", "check", "types:check", "test")]
     return all(passed)
 
 

@@ -800,6 +800,10 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NewestSearch */
+        NewestSearch: {
+            search: components["schemas"]["SearchOut"] | null;
+        };
         /**
          * PreviewIn
          * @description A line as of `revision`, or the given IPs, with one edit tried on it; nothing is saved.
@@ -1108,17 +1112,14 @@ export interface components {
              * Format: binary
              */
             file: string;
-            /**
-             * Layout
-             * @default
-             */
-            layout: string;
+            /** @default null */
+            layout: components["schemas"]["Layout"] | null;
             /** Longest Edge M */
             longest_edge_m: number;
         };
         /**
          * SurveyFile
-         * @description A survey's text file; `layout` as JSON, empty to have it detected.
+         * @description A survey's text file; without a `layout` (as JSON) it is detected.
          */
         SurveyFile: {
             /**
@@ -1126,11 +1127,8 @@ export interface components {
              * Format: binary
              */
             file: string;
-            /**
-             * Layout
-             * @default
-             */
-            layout: string;
+            /** @default null */
+            layout: components["schemas"]["Layout"] | null;
         };
         /** SurveyOut */
         SurveyOut: {
@@ -1939,7 +1937,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SearchOut"];
+                    "application/json": components["schemas"]["NewestSearch"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -12,7 +12,7 @@
           ['cost', `cost, ${currency}`, now.cost, was?.cost, 1],
           ['cut', 'cut, m³', now.cut_m3, was?.cut_m3, 1],
           ['fill', 'fill, m³', now.fill_m3, was?.fill_m3, 1],
-          ['haul', 'haul, m³·km', now.haul_m3_m / 1000, was && was.haul_m3_m / 1000, 1],
+          ['haul', 'haul, m³⋅km', now.haul_m3_m / 1000, was && was.haul_m3_m / 1000, 1],
           ['topsoil', 'topsoil, m³', now.topsoil_m3, was?.topsoil_m3, 1],
           ['footprint', 'footprint, ha', now.footprint_m2 / 1e4, was && was.footprint_m2 / 1e4, 3],
         ] as [string, string, number, number | null | undefined, number][])
@@ -41,7 +41,7 @@
         >{now.failures ? `✕ ${now.failures} fail${now.failures === 1 ? 's' : ''}` : 'worst use'}</span
       >
       <b class="num">{worst ? (worst.use > 9.99 ? 'over 999 %' : percent(worst.use, 0)) : '–'}</b>
-      <span class="delta">{worst ? `${worst.name.toLowerCase()} at ${chainage(worst.chainage_m, 0)}` : ''}</span>
+      <span class="delta">{worst ? `${worst.name} at ${chainage(worst.chainage_m, 0)}` : ''}</span>
     </div>
   {/if}
 </div>

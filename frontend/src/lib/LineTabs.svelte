@@ -11,24 +11,6 @@
   const ink = (colour: number) => (theme ? lineInk(colour) : '');
   const slotPath = (path: { project_id: number }) => ({ ...path, slot: w.slot ?? '' });
 
-  async function make(): Promise<void> {
-    open = false;
-    await w.save((path, base) =>
-      ask(api.POST('/api/projects/{project_id}/lines', { params: { path }, body: { base, name: 'straight' } })),
-    );
-  }
-  async function copy(): Promise<void> {
-    open = false;
-    const called = `${w.line?.name ?? 'line'} copy`.slice(0, 60);
-    await w.save((path, base) =>
-      ask(
-        api.POST('/api/projects/{project_id}/lines/{slot}/copy', {
-          params: { path: slotPath(path) },
-          body: { base, name: called },
-        }),
-      ),
-    );
-  }
   async function rename(): Promise<void> {
     renaming = false;
     const called = name.trim();
@@ -57,10 +39,10 @@
   }
 </script>
 
-<div class="tabs" role="tablist" aria-label="Grade lines">
+<div class="line-tabs" role="tablist" aria-label="Grade lines">
   {#each w.project?.lines ?? [] as line (line.slot)}
     {@const current = line.slot === w.slot}
-    <div class="tab" class:current style:border-top-color={ink(line.colour)}>
+    <div class="line-tab" class:current style:border-top-color={ink(line.colour)}>
       {#if current && renaming}
         <!-- svelte-ignore a11y_autofocus -->
         <input
@@ -117,10 +99,22 @@
         title="New, copy, rename or delete a grade line">Line…</button
       >
       {#if open}
-        <div class="menu" role="menu">
-          <button role="menuitem" onclick={() => void make()}>New straight line</button>
+        <div class="choices" role="menu">
+          <button
+            role="menuitem"
+            onclick={() => {
+              open = false;
+              void w.newLine();
+            }}>New straight line</button
+          >
           {#if w.line}
-            <button role="menuitem" onclick={() => void copy()}>Copy “{w.line.name}”</button>
+            <button
+              role="menuitem"
+              onclick={() => {
+                open = false;
+                void w.copyLine();
+              }}>Copy “{w.line.name}”</button
+            >
             <button
               role="menuitem"
               onclick={() => {
@@ -138,7 +132,7 @@
 </div>
 
 <style>
-  .tabs {
+  .line-tabs {
     display: flex;
     align-items: flex-end;
     gap: 4px;
@@ -147,7 +141,7 @@
     flex: 1 1 0;
     padding-left: 8px;
   }
-  .tab {
+  .line-tab {
     display: flex;
     align-items: center;
     gap: 2px;
@@ -161,14 +155,14 @@
     min-width: 58px;
     flex: 0 1 auto;
   }
-  .tab.current {
+  .line-tab.current {
     height: 42px;
     background: var(--color-base-100);
     font-weight: 700;
     flex-shrink: 0;
     max-width: 170px;
   }
-  .tab button {
+  .line-tab button {
     display: flex;
     align-items: center;
     gap: 6px;
@@ -176,10 +170,10 @@
     min-width: 0;
     cursor: pointer;
   }
-  .tab svg {
+  .line-tab svg {
     flex: none;
   }
-  .tab span {
+  .line-tab span {
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
@@ -194,7 +188,7 @@
     position: relative;
     align-self: center;
   }
-  .menu {
+  .choices {
     position: absolute;
     z-index: 20;
     top: 28px;
@@ -206,7 +200,7 @@
     box-shadow: 0 6px 20px rgb(0 0 0 / 0.18);
     padding: 4px;
   }
-  .menu button {
+  .choices button {
     display: block;
     width: 100%;
     padding: 4px 8px;
@@ -215,8 +209,8 @@
     border-radius: 4px;
     cursor: pointer;
   }
-  .menu button:hover,
-  .menu button:focus-visible {
+  .choices button:hover,
+  .choices button:focus-visible {
     background: var(--color-base-200);
   }
 </style>

@@ -50,7 +50,7 @@
   <div class="box">
     <button class="small" aria-expanded={tracks} onclick={() => (tracks = !tracks)}>Tracks</button>
     {#if tracks}
-      <div class="list">
+      <div class="ticks">
         {#each TRACKS as [name, title] (name)}
           <label
             ><input
@@ -118,7 +118,7 @@
   .box {
     position: relative;
   }
-  .list {
+  .ticks {
     position: absolute;
     left: 80px;
     bottom: 0;

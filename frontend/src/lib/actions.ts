@@ -1,4 +1,3 @@
-import { api, ask } from '../api/client';
 import type { Workspace, Step } from './state/workspace.svelte';
 import { valueAt } from './deck/trace';
 
@@ -140,7 +139,7 @@ export function actionsOf(w: Workspace, shell: Shell, nudger: Nudger): Action[] 
         void w.startSearch();
       },
     },
-    { name: 'Copy this grade line', run: () => void copyLine(w) },
+    { name: 'Copy this grade line', run: () => void w.copyLine() },
     { name: 'Light or dark', keys: ['t'], shown: 'T', run: shell.theme },
     { name: 'List of projects', run: shell.projects },
     { name: 'Keys', keys: ['?'], shown: '?', run: shell.help },
@@ -164,17 +163,4 @@ function nextFailure(w: Workspace): void {
   w.pinned = true;
   if (next.check.startsWith('no_')) w.setPlumb(next.from_chainage_m);
   else w.select(next.ip);
-}
-
-async function copyLine(w: Workspace): Promise<void> {
-  const line = w.line;
-  if (!line) return;
-  await w.save((path, base) =>
-    ask(
-      api.POST('/api/projects/{project_id}/lines/{slot}/copy', {
-        params: { path: { ...path, slot: line.slot } },
-        body: { base, name: `${line.name} copy`.slice(0, 60) },
-      }),
-    ),
-  );
 }

@@ -119,14 +119,15 @@ def _error_door(app: OpenAPI) -> None:
 
 
 def _serve_front_end(app: OpenAPI, folder: Path) -> None:
-    @app.get("/", defaults={"name": "index.html"}, doc_ui=False)
-    @app.get("/<path:name>", doc_ui=False)
     def page(name: str) -> Response:
         response = send_from_directory(folder, name)
         # Built files carry a hash in their name; the page itself must be asked for again each time.
         hashed = name.startswith("assets/")
         response.headers["Cache-Control"] = "public, max-age=31536000, immutable" if hashed else "no-cache"
         return response
+
+    app.add_url_rule("/", "index", page, defaults={"name": "index.html"})
+    app.add_url_rule("/<path:name>", "page", page)
 
 
 def openapi_json(app: OpenAPI) -> bytes:

@@ -2,7 +2,6 @@
 
 from typing import Any
 
-import orjson
 from flask import Response
 from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel, ConfigDict, Field
@@ -14,11 +13,11 @@ api = APIBlueprint("projects", __name__, url_prefix="/api")
 
 
 class SurveyFile(BaseModel):
-    """A survey's text file; `layout` as JSON, empty to have it detected."""
+    """A survey's text file; without a `layout` (as JSON) it is detected."""
 
     model_config = ConfigDict(arbitrary_types_allowed=True)
     file: FileStorage
-    layout: str = Field("", max_length=20_000)
+    layout: s.Layout | None = None
 
 
 class SurveyAccept(SurveyFile):
@@ -31,8 +30,8 @@ class TextFile(BaseModel):
     file: FileStorage
 
 
-def _layout(text: str) -> dict[str, Any] | None:
-    return s.Layout.model_validate(orjson.loads(text)).model_dump() if text else None
+def _layout(form: SurveyFile) -> dict[str, Any] | None:
+    return form.layout.model_dump() if form.layout else None
 
 
 @api.get("/projects", responses={200: s.ProjectList})
@@ -86,7 +85,7 @@ def save_cost(path: s.ProjectPath, body: s.CostIn) -> Response:
 
 @api.post("/survey/preview", responses={200: s.SurveyPreview})
 def preview_survey(form: SurveyFile) -> Response:
-    return answer(use_cases().preview_survey(form.file.read(), _layout(form.layout)))
+    return answer(use_cases().preview_survey(form.file.read(), _layout(form)))
 
 
 @api.post("/projects/<int:project_id>/survey", responses={200: s.Saved})
@@ -97,7 +96,7 @@ def accept_survey(path: s.ProjectPath, form: SurveyAccept) -> Response:
         AUTHOR,
         form.file.filename or "survey",
         form.file.read(),
-        _layout(form.layout),
+        _layout(form),
         form.longest_edge_m,
     )
     return answer({"revision": revision})

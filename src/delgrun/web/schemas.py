@@ -519,5 +519,9 @@ class SearchOut(Out):
     result: SearchResultOut | None
 
 
+class NewestSearch(Out):
+    search: SearchOut | None
+
+
 class SearchStarted(Out):
     id: int

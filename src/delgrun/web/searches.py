@@ -15,12 +15,9 @@ def start_search(path: s.ProjectPath, body: s.SearchIn) -> Response:
     return answer({"id": searches.start(use_cases(), jobs(), path.project_id, body.revision, body.slot)})
 
 
-@api.get("/newest", responses={200: s.SearchOut})
+@api.get("/newest", responses={200: s.NewestSearch})
 def newest_search(path: s.ProjectPath) -> Response:
-    found = searches.status(use_cases(), jobs(), path.project_id)
-    if found is None:
-        abort(404, "No search was started in this project yet.")
-    return answer(found)
+    return answer({"search": searches.status(use_cases(), jobs(), path.project_id)})
 
 
 @api.get("/<int:search_id>", responses={200: s.SearchOut})

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { fixed, percent, signed, whole } from '../format';
+  import { fixed, percent, signedWhole, whole } from '../format';
   import type { Workspace } from '../state/workspace.svelte';
   import { drawAxis, drawBends, drawMass, drawStrip, drawUse } from './draw';
   import LongSection from './LongSection.svelte';
@@ -61,7 +61,7 @@
   });
   const massText = $derived.by(() => {
     const f = w.figures;
-    return f && section ? `${signed(Math.round(valueAt(section, f.arrays.mass!, w.plumb)), 0)} m³` : '';
+    return f && section ? `${signedWhole(valueAt(section, f.arrays.mass!, w.plumb))} m³` : '';
   });
   const bendText = $derived.by(() => {
     const b = w.terrain?.bends.find((x) => x.from_chainage_m <= w.plumb && w.plumb <= x.to_chainage_m);
@@ -117,7 +117,7 @@
     <Track
       {w}
       name="use"
-      title="Use of limits"
+      title="Use of limits (notched: over 90 %)"
       height={96}
       readout={useText}
       ontoggle={() => hidden.toggle('use')}

@@ -56,7 +56,7 @@
       const g = f?.section?.grade;
       if (typeof g === 'number' && f?.section?.chainage_m === w.plumb) parts.push(grade(g));
     }
-    return parts.join(' · ');
+    return parts.join(', ');
   });
 
   function handle(i: number, ip: () => Ip | undefined): Attachment {
@@ -103,7 +103,16 @@
       const b = w.ips[i + 1]!;
       const x1 = w.axes.x(a.chainage_m);
       const x2 = w.axes.x(b.chainage_m);
-      return { x: (x1 + x2) / 2, y: (y(a.level_m) + y(b.level_m)) / 2, room: x2 - x1, grade: a.grade_out ?? 0 };
+      const [y1, y2] = [y(a.level_m), y(b.level_m)];
+      // Clear of a steep line: the text is about 50 px wide. Below a rise, above a fall.
+      const clear = 11 + 27 * Math.abs((y2 - y1) / Math.max(x2 - x1, 1));
+      const falls = (a.grade_out ?? 0) < 0;
+      return {
+        x: (x1 + x2) / 2,
+        y: (y1 + y2) / 2 + (falls ? -clear + 4 : clear + 4),
+        room: x2 - x1,
+        grade: a.grade_out ?? 0,
+      };
     }),
   );
 </script>
@@ -133,7 +142,7 @@
     <svg width={box.w} height={box.h} ondblclick={doubleClick} aria-label="IPs of the grade line" role="group">
       {#each tangents as t, i (i)}
         {#if t.room > 74}
-          <text class="grade" x={t.x} y={t.y + (t.grade > 0 ? 17 : -9)} text-anchor="middle">{grade(t.grade)}</text>
+          <text class="grade" x={t.x} y={t.y} text-anchor="middle">{grade(t.grade)}</text>
         {/if}
       {/each}
       {#each w.ips as ip, i (i)}
@@ -185,7 +194,11 @@
   }
   .handle {
     cursor: grab;
-    outline-offset: 3px;
+    outline: none;
+  }
+  .handle:focus-visible rect {
+    stroke: var(--ink-plumb);
+    stroke-width: 3;
   }
   .handle:active {
     cursor: grabbing;

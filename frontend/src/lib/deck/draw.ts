@@ -66,12 +66,18 @@ export function drawStrip(v: View, t: Terrain, f: Figures | null, reach: number)
   frame(v);
   const xy = t.arrays.strip!;
   let at = 0;
+  // Zoomed out, only the main contours: all of them would be a grey mass.
+  const all = (v.right - v.left) / (v.domain[1] - v.domain[0]) > 0.6;
   c.lineWidth = 1;
   t.strip_lengths.forEach((count, k) => {
     const main =
       Math.abs(
         t.strip_levels[k]! / (5 * t.contour_interval_m) - Math.round(t.strip_levels[k]! / (5 * t.contour_interval_m)),
       ) < 1e-6;
+    if (!main && !all) {
+      at += count;
+      return;
+    }
     c.strokeStyle = main ? ink.contourMain : ink.contour;
     c.beginPath();
     for (let i = at; i < at + count; i++) {
@@ -193,7 +199,7 @@ export function drawLong(v: View, input: LongInput): void {
   c.stroke();
   for (const other of input.others)
     thinLine(v, other.figures, y, lineInk(other.colour), DASHES[other.colour % DASHES.length]!);
-  if (input.found) thinLine(v, input.found, y, ink.failure === '' ? '' : ink.plumb, [3, 3]);
+  if (input.found) thinLine(v, input.found, y, lineInk(input.colour + 1), [5, 3]);
   if (f) {
     polygonOfIps(v, f, y);
     c.strokeStyle = lineInk(input.colour);
@@ -314,7 +320,7 @@ export function drawMass(v: View, t: Terrain, f: Figures): void {
   const zero = Math.round(y(0)) + 0.5;
   c.textAlign = 'right';
   for (const value of [hi, lo])
-    if (Math.abs(value) > 0.02 * span) label(c, whole(value), v.left - 8, y(value) + 4, ink.faint);
+    if (Math.abs(value) > 0.02 * span) label(c, whole(value), v.left - 8, Math.max(y(value) + 4, 30), ink.faint);
   label(c, '0', v.left - 8, zero + 4, ink.faint);
   c.textAlign = 'left';
   c.save();

@@ -25,7 +25,7 @@ export function levelRange(terrain: Terrain, lines: Figures[], domain: [number, 
   return lo <= hi ? [lo, hi] : [0, 10];
 }
 
-const RATIOS = [1, 2, 5, 10, 20, 50, 100];
+const RATIOS = [1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 75, 100];
 
 /** The largest even exaggeration of heights that still fits, and the levels it shows about the middle. */
 export function exaggeration(
@@ -33,7 +33,7 @@ export function exaggeration(
   pixels: number,
   pxPerMetre: number,
 ): { ratio: number; levels: [number, number] } {
-  const room = Math.max(range[1] - range[0], 2) * 1.12;
+  const room = Math.max(range[1] - range[0], 2) * 1.08;
   const ratio = [...RATIOS].reverse().find((r) => r * pxPerMetre * room <= pixels) ?? 1;
   const shown = pixels / (ratio * pxPerMetre);
   const mid = (range[0] + range[1]) / 2;

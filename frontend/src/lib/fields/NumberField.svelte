@@ -73,17 +73,20 @@
     onkeydown={key}
     onfocus={(e) => e.currentTarget.select()}
   />
-  {#if !bare}<span class="unit faint">{unit}{hint ? ` · ${hint}` : ''}</span>{/if}
+  {#if !bare}<span class="unit faint">{unit}{hint ? `, ${hint}` : ''}</span>{/if}
   {#if reason}<p class="failure" id={`${id}-why`}>{reason}</p>{/if}
 </div>
 
 <style>
   .row {
     display: grid;
-    grid-template-columns: minmax(0, 96px) 92px minmax(0, 1fr);
+    grid-template-columns: var(--label-width, 108px) 88px minmax(0, 1fr);
     align-items: center;
     gap: 0 8px;
     min-height: 28px;
+  }
+  .unit {
+    font-size: 12px;
   }
   .bare {
     display: block;

@@ -4,7 +4,7 @@
   import type { Attachment } from 'svelte/attachments';
   import { inks } from '../deck/ink';
   import { niceStep } from '../deck/draw';
-  import { whole } from '../format';
+  import { chainage, whole } from '../format';
   import type { Workspace } from '../state/workspace.svelte';
 
   let { w, title = 'Plan' }: { w: Workspace; title?: string } = $props();
@@ -62,6 +62,7 @@
     c.beginPath();
     for (let i = 0; i < e!.length; i++) c.lineTo(x(e![i]!), y(n![i]!));
     c.stroke();
+    if (box.h > 300) names(c, ink.faint, ink.paper);
     const [a, b] = [place(w.plumb, -45), place(w.plumb, 45)];
     c.strokeStyle = ink.plumb;
     c.lineWidth = 1.5;
@@ -96,6 +97,43 @@
     c.stroke(paths[0]!);
     c.strokeStyle = main;
     c.stroke(paths[1]!);
+  }
+
+  /** Chainages along the line and levels on main contours, each clear of the others. */
+  function names(c: CanvasRenderingContext2D, colour: string, paper: string): void {
+    const t = w.terrain!;
+    c.font = '12px "Overpass Variable", sans-serif';
+    c.strokeStyle = paper;
+    c.lineWidth = 3;
+    c.fillStyle = colour;
+    const taken: [number, number][] = [];
+    const write = (text: string, px: number, py: number, clear: number): void => {
+      if (px < 0 || py < 24 || px > box.w - 40 || py > box.h - 24) return;
+      if (taken.some(([a, b]) => Math.abs(a - px) < clear && Math.abs(b - py) < clear / 2)) return;
+      taken.push([px, py]);
+      c.strokeText(text, px, py);
+      c.fillText(text, px, py);
+    };
+    const step = niceStep(120 / (fit!.k * at.k), 1);
+    for (let s = Math.ceil(t.start_m / step) * step; s <= t.end_m; s += step) {
+      const [p, q] = [place(s), place(s, 12 / (fit!.k * at.k))];
+      c.beginPath();
+      c.moveTo(x(p[0]), y(p[1]));
+      c.lineTo(x(q[0]), y(q[1]));
+      c.save();
+      c.strokeStyle = colour;
+      c.lineWidth = 1;
+      c.stroke();
+      c.restore();
+      write(chainage(s, 0), x(q[0]) + 3, y(q[1]) + 10, 60);
+    }
+    const rows = t.arrays.contours!;
+    const main = 5 * t.contour_interval_m;
+    for (let i = 0; i < rows.length && taken.length < 90; i += 5) {
+      const level = rows[i + 4]!;
+      if (Math.abs(level / main - Math.round(level / main)) < 1e-4)
+        write(level.toFixed(main < 1 ? 1 : 0), x(rows[i]!), y(rows[i + 1]!), 110);
+    }
   }
 
   function footprint(c: CanvasRenderingContext2D, ink: ReturnType<typeof inks>): void {

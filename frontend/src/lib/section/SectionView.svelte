@@ -100,7 +100,7 @@
     const s = section;
     if (!s) return '';
     if (s.ground.length < 2) return 'no ground here';
-    return `cut ${fixed(s.cut_m2, 2)} m² · fill ${fixed(s.fill_m2, 2)} m²`;
+    return `cut ${fixed(s.cut_m2, 2)} m², fill ${fixed(s.fill_m2, 2)} m²`;
   });
 </script>
 

@@ -59,7 +59,7 @@ export class Workspace {
       this.#take(await ask(api.GET('/api/projects/{project_id}', { params: { path: { project_id: id } } })));
       this.#firstStep();
       await this.#meetTerrain();
-      await this.watchSearch(false);
+      await this.watchSearch();
     } catch (error) {
       this.tell(error);
       throw error;
@@ -106,6 +106,15 @@ export class Workspace {
   async #meetTerrain(): Promise<void> {
     const p = this.project;
     if (!p) return;
+    if (!p.survey || !p.centreline) {
+      this.terrain = null;
+      this.#terrainKey = '';
+      this.figures = null;
+      this.missing = p.survey
+        ? { step: 'centreline', message: 'There is no centreline yet: enter or import its IPs.' }
+        : { step: 'survey', message: 'There is no survey yet: import one.' };
+      return;
+    }
     const key = JSON.stringify([p.id, p.survey, p.centreline, p.section]);
     if (key !== this.#terrainKey) {
       try {
@@ -282,6 +291,27 @@ export class Workspace {
     await this.adopt(`${c.name} (mine)`, ips);
   }
 
+  /** A new line, straight from end to end. */
+  async newLine(): Promise<string | null> {
+    return this.save((path, base) =>
+      ask(api.POST('/api/projects/{project_id}/lines', { params: { path }, body: { base, name: 'straight' } })),
+    );
+  }
+
+  /** A copy of the present line, which is then the present one. */
+  async copyLine(): Promise<string | null> {
+    const line = this.line;
+    if (!line) return null;
+    return this.save((path, base) =>
+      ask(
+        api.POST('/api/projects/{project_id}/lines/{slot}/copy', {
+          params: { path: { ...path, slot: line.slot } },
+          body: { base, name: `${line.name} copy`.slice(0, 60) },
+        }),
+      ),
+    );
+  }
+
   async adopt(name: string, ips: Ip[]): Promise<string | null> {
     const plain = ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
       chainage_m,
@@ -312,7 +342,7 @@ export class Workspace {
           body: { revision: p.revision, slot: this.slot },
         }),
       );
-      await this.watchSearch(true);
+      await this.watchSearch();
     } catch (error) {
       this.tell(error);
     }
@@ -326,18 +356,19 @@ export class Workspace {
   }
 
   /** Follow the newest search until it ends. */
-  async watchSearch(wait: boolean): Promise<void> {
+  async watchSearch(): Promise<void> {
     const p = this.project;
     if (!p) return;
     const answer = await api.GET('/api/projects/{project_id}/searches/newest', {
       params: { path: { project_id: p.id } },
     });
-    if (!answer.data || this.project?.id !== p.id) return;
-    const better = answer.data.result && answer.data.best_cost !== this.search?.best_cost;
-    this.search = answer.data;
-    const live = answer.data.status === 'waiting' || answer.data.status === 'running';
-    if (answer.data.result && (better || !this.found || !live)) await this.#showFound(answer.data);
-    if (live || (wait && answer.data.status === 'waiting')) setTimeout(() => void this.watchSearch(true), 300);
+    const newest = answer.data?.search;
+    if (!newest || this.project?.id !== p.id) return;
+    const better = newest.best_cost !== this.search?.best_cost || newest.id !== this.search.id;
+    this.search = newest;
+    const live = newest.status === 'waiting' || newest.status === 'running';
+    if (newest.result && (better || !this.found || !live)) await this.#showFound(newest);
+    if (live) setTimeout(() => void this.watchSearch(), 300);
   }
 
   async #showFound(search: Search): Promise<void> {
@@ -358,7 +389,12 @@ export class Workspace {
   }
 
   say(text: string): void {
-    this.notice = { text, bad: false };
+    const notice = { text, bad: false };
+    this.notice = notice;
+    // Good news goes by itself; a refusal stays until it was read.
+    setTimeout(() => {
+      if (this.notice?.text === text && !this.notice.bad) this.notice = null;
+    }, 6000);
   }
 
   tell(error: unknown): void {

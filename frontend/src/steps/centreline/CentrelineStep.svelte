@@ -129,7 +129,7 @@
   }
 </script>
 
-<div class="step">
+<div class="work wide">
   <div class="main">
     {#if w.terrain}
       <Plan {w} title="Plan: the saved centreline" />
@@ -236,6 +236,9 @@
     gap: 6px;
     margin: 8px 0;
     flex-wrap: wrap;
+  }
+  td {
+    white-space: nowrap;
   }
   .kind {
     text-align: left;

@@ -17,7 +17,9 @@
     const t = w.terrain;
     if (!t || !ip) return '';
     const ground = valueAt(t.arrays.ground_chainage!, t.arrays.ground_level!, ip.chainage_m);
-    return Number.isNaN(ground) ? 'no ground' : `${signed(ip.level_m - ground, 2)} to ground`;
+    return Number.isNaN(ground)
+      ? 'no ground'
+      : `${fixed(Math.abs(ip.level_m - ground), 2)} ${ip.level_m < ground ? 'under' : 'over'} ground`;
   });
 
   let remedies = $state.raw<Schemas['Remedy'][]>([]);
@@ -116,7 +118,7 @@
         value={ip.curve_length_m}
         kind="length"
         unit="m"
-        hint={`room for ${fixed(ip.room_m, 1)}`}
+        hint={`room ${fixed(ip.room_m, 1)}`}
         show={(v) => fixed(v, 2)}
         take={(v) => apply({ what: 'length', ip: i, curve_length_m: v! })}
       />
@@ -187,6 +189,7 @@
     flex: 1;
   }
   .fields {
+    --label-width: 78px;
     display: flex;
     flex-direction: column;
   }

@@ -16,7 +16,7 @@
     ['cost', (l) => l.cost],
     ['cut, m³', (l) => l.cut_m3],
     ['fill, m³', (l) => l.fill_m3],
-    ['haul, m³·km', (l) => l.haul_m3_m / 1000],
+    ['haul, m³⋅km', (l) => l.haul_m3_m / 1000],
     ['borrow, m³', (l) => l.borrow_m3],
     ['spoil, m³', (l) => l.spoil_m3],
     ['topsoil, m³', (l) => l.topsoil_m3],
@@ -46,7 +46,7 @@
 </div>
 {#if s}
   {#if live}
-    <p role="status">{s.stage} · {s.seconds.toFixed(0)} s</p>
+    <p role="status">{s.stage}, {s.seconds.toFixed(0)} s</p>
     <progress class="progress progress-primary" max="1" value={s.share} aria-label="Progress of the search"></progress>
   {:else if s.status === 'failed' || s.status === 'interrupted'}
     <div class="failure-box" role="alert">{s.message}</div>

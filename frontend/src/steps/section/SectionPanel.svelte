@@ -22,16 +22,16 @@
     ['shoulder_crossfall', 'shoulder fall', 'grade', '% outward', pct],
     ['pavement_thickness_m', 'pavement', 'length', 'm thick', trim],
     ['topsoil_depth_m', 'topsoil strip', 'length', 'm deep', trim],
-    ['cut_batter_h_over_v', 'cut batter 1 :', 'number', 'vertical : horizontal', trim],
-    ['fill_batter_h_over_v', 'fill batter 1 :', 'number', 'vertical : horizontal', trim],
+    ['cut_batter_h_over_v', 'cut batter 1 :', 'number', 'V : H', trim],
+    ['fill_batter_h_over_v', 'fill batter 1 :', 'number', 'V : H', trim],
     ['interval_m', 'sections each', 'length', 'm', trim],
   ];
   const prices: [Exclude<keyof Cost, 'currency'>, string, string][] = [
-    ['cut_per_m3', 'cut', 'per bank m³'],
-    ['fill_per_m3', 'fill', 'per compacted m³'],
-    ['haul_per_m3_m', 'haul', 'per m³ and m'],
-    ['borrow_per_m3', 'borrow', 'per compacted m³'],
-    ['spoil_per_m3', 'spoil', 'per compacted m³'],
+    ['cut_per_m3', 'cut', '/ m³'],
+    ['fill_per_m3', 'fill', '/ m³'],
+    ['haul_per_m3_m', 'haul', '/ (m³⋅m)'],
+    ['borrow_per_m3', 'borrow', '/ m³'],
+    ['spoil_per_m3', 'spoil', '/ m³'],
   ];
 
   function put(next: Typical): Promise<string | null> {
@@ -69,6 +69,7 @@
   {/each}
 {/if}
 <h2>Costs</h2>
+<p class="faint">Cut by the bank m³; fill, haul, borrow and spoil by the compacted m³.</p>
 {#if cost}
   {#each prices as [key, label, unit] (key)}
     <NumberField
@@ -86,7 +87,7 @@
     label="compaction"
     value={cost.compacted_per_bank}
     kind="number"
-    unit="compacted per bank m³"
+    unit="m³ per bank m³"
     show={trim}
     take={(v) => price({ ...cost, compacted_per_bank: v! })}
   />
@@ -112,7 +113,7 @@
   }
   .code {
     display: grid;
-    grid-template-columns: 96px 92px;
+    grid-template-columns: 108px 88px;
     gap: 0 8px;
     align-items: center;
   }

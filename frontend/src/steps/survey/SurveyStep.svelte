@@ -29,7 +29,7 @@
     problem = null;
     try {
       seen = await upload<Preview>('/api/survey/preview', chosen, chosen.name, {
-        layout: layout ? JSON.stringify(layout) : '',
+        ...(layout ? { layout: JSON.stringify(layout) } : {}),
       });
       edge = seen.suggested_longest_edge_m;
     } catch (error) {
@@ -73,9 +73,7 @@
     });
     busy = '';
     if (problem) return;
-    w.say(
-      `${whole(s.points)} points are the survey now${s.error_count ? `, ${s.error_count} lines were left out` : ''}.`,
-    );
+    w.say(`${whole(s.points)} points are the survey now${s.error_count ? `, lines left out: ${s.error_count}` : ''}.`);
     seen = null;
     file = null;
     if (w.missing) w.step = 'centreline';
@@ -91,7 +89,7 @@
   const survey = $derived(w.project?.survey ?? null);
 </script>
 
-<div class="step">
+<div class="work">
   <div class="main">
     {#if seen && file}
       <div class="head">
