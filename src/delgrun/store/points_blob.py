@@ -13,7 +13,8 @@ CHUNK_BYTES = 4_000_000
 
 def pack_columns(values: NDArray[np.float64]) -> bytes:
     """(n, k) numbers to bytes; the first byte says how."""
-    mm = np.round(values * 1000)
+    with np.errstate(over="ignore"):
+        mm = np.round(values * 1000)
     exact = bool((np.abs(mm) < 2**53).all()) and bool((mm / 1000 == values).all())
     raw = np.ascontiguousarray((mm.astype(np.int64) if exact else values).T)
     shuffled = raw.view(np.uint8).reshape(-1, 8).T.copy().tobytes()

@@ -57,7 +57,8 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
     paths: list[Callable[[float], GradeLine]] = [lambda t: at(t, 1.0), lambda t: at(1.0, t), lambda t: at(t, t)]
     for path in paths:
         if path(0.0).conflict() is None:
-            return EditResult(_last_possible(path), i, why)
+            last = _last_possible(path)
+            return EditResult(last, i, last.touching(line) or why)
     return EditResult(line, i, why)
 
 

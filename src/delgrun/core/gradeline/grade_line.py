@@ -15,6 +15,8 @@ FloatArray = NDArray[np.float64]
 
 # Curves may touch end to end; typed lengths carry rounding up to this. [m]
 TOUCH_TOLERANCE_M = 1e-6
+# Steps of a drag are whole millimetres, so that curves closer than this cannot be brought closer. [m]
+_TOUCH_M = 0.004
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -125,7 +127,7 @@ class GradeLine:
         for i in range(len(self.ips) - 1):
             a, b = self.chainage_m[i], self.chainage_m[i + 1]
             if not b > a:
-                return f"{_name(self, i + 1)} at {b:.2f} m does not lie after {_name(self, i)} at {a:.2f} m."
+                return f"{_capital(_name(self, i + 1))} at {b:.2f} m does not lie after {_name(self, i)} at {a:.2f} m."
             over = self.curve_end_m[i] - self.curve_start_m[i + 1]
             if over > TOUCH_TOLERANCE_M:
                 if i == 0:
@@ -135,8 +137,28 @@ class GradeLine:
                 return f"The curves of IP {i} and IP {i + 1} overlap by {over:.2f} m."
         return None
 
+    def touching(self, before: "GradeLine") -> str | None:
+        """Which curves or IPs touch here that did not in `before` (with as many IPs), in a sentence."""
+        for i in range(len(self.ips) - 1):
+            gap = self.curve_start_m[i + 1] - self.curve_end_m[i]
+            if gap > _TOUCH_M or before.curve_start_m[i + 1] - before.curve_end_m[i] <= _TOUCH_M:
+                continue
+            a, b = _name(self, i), _name(self, i + 1)
+            if self.curve_length_m[i] == 0 and self.curve_length_m[i + 1] == 0:
+                return f"{_capital(b)} cannot come closer to {a}."
+            if i == 0:
+                return "The curve of IP 1 reaches the start of the line: shorten it to go on."
+            if i + 1 == len(self.ips) - 1:
+                return f"The curve of {a} reaches the end of the line: shorten it to go on."
+            return f"The curves of {a} and {b} touch: shorten one of them to go on."
+        return None
+
 
 def _name(line: GradeLine, i: int) -> str:
     if i == 0:
         return "the start"
-    return "The end" if i == len(line.ips) - 1 else f"IP {i}"
+    return "the end" if i == len(line.ips) - 1 else f"IP {i}"
+
+
+def _capital(text: str) -> str:
+    return text[0].upper() + text[1:]

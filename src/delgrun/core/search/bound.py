@@ -9,7 +9,7 @@ from scipy.ndimage import uniform_filter1d
 from delgrun.core.kernels import kernel
 from delgrun.core.search.interior_point import minimise
 from delgrun.core.search.problem import SearchProblem
-from delgrun.core.section.kernels import spline
+from delgrun.core.section.kernels import spline, step_less_spline
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
@@ -164,6 +164,9 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
     fixed[0], fixed[-1] = problem.start_level_m, problem.end_level_m
     least = _least_priced(
         problem.table,
+        tables.jump_start,
+        tables.jump_at,
+        tables.jump_size,
         tables.centre_level_m,
         tables.lowest_m,
         tables.step_m,
@@ -176,10 +179,15 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
 
 
 @kernel
-def _least_priced(table, centre, lowest, step, on_cut, on_fill, tilt, fixed):
-    """Sum over sections of the least of on_cut a(z) + on_fill b(z) + tilt z within its table's reach."""
+def _least_priced(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, tilt, fixed):
+    """Sum over sections of the least of on_cut a(z) + on_fill b(z) + tilt z within its table's reach.
+
+    Within three rows of a jump the areas may lie below the spline by little more than the jump: the
+    bound gives that away there.
+    """
     total = 0.0
     count = table.shape[1]
+    given = np.zeros(count)
     for i in range(centre.shape[0]):
         known = centre[i] == centre[i]
         if fixed[i] == fixed[i]:
@@ -187,7 +195,16 @@ def _least_priced(table, centre, lowest, step, on_cut, on_fill, tilt, fixed):
             if known:
                 u = (fixed[i] - centre[i] - lowest) / step
                 total += on_cut[i] * spline(table, i, 0, u)[0] + on_fill[i] * spline(table, i, 1, u)[0]
+                for j in range(jump_start[i], jump_start[i + 1]):
+                    size = on_cut[i] * jump_size[j, 0] + on_fill[i] * jump_size[j, 1]
+                    total += size * step_less_spline(u, jump_at[j])
             continue
+        given[:] = 0.0
+        for j in range(jump_start[i], jump_start[i + 1]):
+            size = abs(on_cut[i] * jump_size[j, 0]) + abs(on_fill[i] * jump_size[j, 1])
+            k0 = int(np.floor(jump_at[j]))
+            for k in range(max(k0 - 3, 0), min(k0 + 5, count)):
+                given[k] += 1.07 * size
         best = np.inf
         # Each piece of the spline is a parabola in t = -1/2 .. 1/2 about row k.
         for k in range(1, count - 1):
@@ -198,7 +215,7 @@ def _least_priced(table, centre, lowest, step, on_cut, on_fill, tilt, fixed):
                 d = on_cut[i] * table[i, k + 1, 0] + on_fill[i] * table[i, k + 1, 1]
             at = tilt[i] * ((centre[i] if known else 0.0) + lowest + k * step)
             bend, slope = a - 2 * b + d, (d - a) / 2 + tilt[i] * step
-            middle = (a + 6 * b + d) / 8 + at
+            middle = (a + 6 * b + d) / 8 + at - given[k]
             t = -0.5 if slope > 0 else 0.5
             if bend > 0:
                 t = min(max(-slope / bend, -0.5), 0.5)

@@ -122,41 +122,136 @@ def split_sides(offset, level, side):
     return o[:m].copy(), z[:m].copy()
 
 
+# A batter's reach that grows by more than this from one row to the next may have jumped. [m]
+_REACH_STEP_M = 0.25
+# Smaller jumps of an area are not worth keeping. [m2]
+_LEAST_JUMP_M2 = 1e-4
+
+
+@kernel
+def _jump(o, z, formation, centre, strip, cut_batter, fill_batter, lo, hi, low, high):
+    """Narrow a jump of one side between heights lo and hi above the centre; returns its height.
+
+    `low` and `high` (5,) hold the side's values on both sides of it afterwards.
+    """
+    mid = np.empty(5)
+    for _ in range(40):
+        h = (lo + hi) / 2
+        side_areas(o, z, formation, centre + h, strip, cut_batter, fill_batter, mid)
+        if abs(mid[2] - low[2]) >= abs(high[2] - mid[2]):
+            hi = h
+            high[:] = mid
+        else:
+            lo = h
+            low[:] = mid
+    return hi
+
+
 @kernel
 def depth_tables(start, offset, level, centre, formation, strip, cut_batter, fill_batter, lowest, step, count):
-    """(n, count, 4) control values of cut, fill [m2], reach left and right [m], and (n, count) catch bits.
+    """Tables of cut, fill [m2], reach left and right [m] by height above the ground at the centreline.
 
-    Row k of section i comes from the exact section at height lowest + k * step above the ground at the
-    centreline. The rows are the control values of a quadratic B-spline, each less an eighth of its
-    second difference, which makes the spline exact wherever the area is quadratic in the height: that
-    is, everywhere but within a row of where a batter passes a bend of the ground. Catch bits: 1 left,
-    2 right found ground.
+    Returns
+    -------
+    (n, count, 4) spline control values, (n, count) catch bits (1 left, 2 right found ground), and the
+    jumps: (n + 1,) where each section's begin, (r,) row positions, (r, 4) sizes, upwards
+
+    Notes
+    -----
+    Row k of section i comes from the exact section at height lowest + k * step. The rows are the control
+    values of a quadratic B-spline, each less an eighth of its second difference, which makes the spline
+    exact wherever the area is quadratic in the height: that is, everywhere but within a row of where a
+    batter passes a bend of the ground. Where a rising batter lifts off a bump and lands further out,
+    areas and reach jump; no spline can follow that, so each jump is found by bisection and kept.
     """
     n = centre.shape[0]
     table = np.zeros((n, count, 4))
     caught = np.zeros((n, count), np.uint8)
     exact = np.zeros((count, 4))
     one = np.empty(5)
+    sides = np.empty((2, count, 5))
+    jump_start = np.zeros(n + 1, np.int64)
+    jump_at, jump_size = np.empty(64), np.empty((64, 4))
+    jumps = 0
     for i in range(n):
+        jump_start[i + 1] = jumps
         a, b = start[i], start[i + 1]
         if b - a < 2:
             continue
-        lo, lz = split_sides(offset[a:b], level[a:b], -1)
-        ro, rz = split_sides(offset[a:b], level[a:b], 1)
+        for side in range(2):
+            o, z = split_sides(offset[a:b], level[a:b], 2 * side - 1)
+            for k in range(count):
+                at = centre[i] + lowest + k * step
+                side_areas(o, z, formation, at, strip, cut_batter, fill_batter, one)
+                sides[side, k] = one
+                if k == 0 or abs(one[2] - sides[side, k - 1, 2]) < _REACH_STEP_M:
+                    continue
+                low, high = sides[side, k - 1].copy(), one.copy()
+                h = _jump(
+                    o,
+                    z,
+                    formation,
+                    centre[i],
+                    strip,
+                    cut_batter,
+                    fill_batter,
+                    lowest + (k - 1) * step,
+                    lowest + k * step,
+                    low,
+                    high,
+                )
+                if abs(high[0] - low[0]) + abs(high[1] - low[1]) < _LEAST_JUMP_M2:
+                    continue
+                if jumps == jump_at.shape[0]:
+                    more_at, more_size = np.empty(2 * jumps), np.empty((2 * jumps, 4))
+                    more_at[:jumps], more_size[:jumps] = jump_at, jump_size
+                    jump_at, jump_size = more_at, more_size
+                jump_at[jumps] = (h - lowest) / step
+                jump_size[jumps] = 0.0
+                jump_size[jumps, 0], jump_size[jumps, 1] = high[0] - low[0], high[1] - low[1]
+                jump_size[jumps, 2 + side] = high[2] - low[2]
+                jumps += 1
+        jump_start[i + 1] = jumps
         for k in range(count):
-            at = centre[i] + lowest + k * step
-            side_areas(lo, lz, formation, at, strip, cut_batter, fill_batter, one)
-            cut, fill, reach, bits = one[0], one[1], one[2], int(one[3])
-            side_areas(ro, rz, formation, at, strip, cut_batter, fill_batter, one)
-            exact[k, 0], exact[k, 1], exact[k, 2], exact[k, 3] = cut + one[0], fill + one[1], reach, one[2]
-            caught[i, k] = bits + 2 * int(one[3])
+            exact[k, 0], exact[k, 1] = sides[0, k, 0] + sides[1, k, 0], sides[0, k, 1] + sides[1, k, 1]
+            exact[k, 2], exact[k, 3] = sides[0, k, 2], sides[1, k, 2]
+            caught[i, k] = int(sides[0, k, 3]) + 2 * int(sides[1, k, 3])
         for k in range(count):
             for c in range(4):
                 bend = 0.0
                 if 0 < k < count - 1:
                     bend = exact[k - 1, c] - 2 * exact[k, c] + exact[k + 1, c]
-                table[i, k, c] = max(exact[k, c] - bend / 8, 0.0)
-    return table, caught
+                table[i, k, c] = exact[k, c] - bend / 8
+    return table, caught, jump_start, jump_at[:jumps].copy(), jump_size[:jumps].copy()
+
+
+@kernel
+def step_less_spline(u, at):
+    """What the spline of a unit step at row position `at` is short of the step itself, at row position u.
+
+    Nothing further than three rows away; never more than 1 1/16 in size.
+    """
+    k0 = np.floor(at)
+    if at == k0:
+        k0 -= 1.0
+    x = u - k0
+    if x <= -1.5 or x >= 2.5:
+        return 0.0
+    k = int(np.floor(x + 0.5))
+    t = x - k
+    # Control values of the sampled step: 0 up to row -1, then -1/8 and 9/8 about it, then 1.
+    a, b, d = _step_control(k - 1), _step_control(k), _step_control(k + 1)
+    value = a * (0.5 - t) ** 2 / 2 + b * (0.75 - t * t) + d * (0.5 + t) ** 2 / 2
+    return (1.0 if u >= at else 0.0) - value
+
+
+@kernel
+def _step_control(k):
+    if k < 0:
+        return 0.0
+    if k == 0:
+        return -0.125
+    return 1.125 if k == 1 else 1.0
 
 
 @kernel
@@ -176,7 +271,7 @@ def spline(table, i, c, u):
 
 
 @kernel
-def look_up(table, caught, centre, lowest, step, levels, out, bits):
+def look_up(table, caught, jump_start, jump_at, jump_size, centre, lowest, step, levels, out, bits):
     """Cut, fill, reach left and right of every section at these levels: (n, 4) `out`.
 
     Without ground all is zero and no batter catches.
@@ -190,5 +285,12 @@ def look_up(table, caught, centre, lowest, step, levels, out, bits):
         u = (levels[i] - centre[i] - lowest) / step
         k = min(max(int(np.floor(u)), 0), count - 2)
         for c in range(4):
-            out[i, c] = max(spline(table, i, c, u)[0], 0.0)
+            out[i, c] = spline(table, i, c, u)[0]
+        for j in range(jump_start[i], jump_start[i + 1]):
+            share = step_less_spline(u, jump_at[j])
+            if share != 0.0:
+                for c in range(4):
+                    out[i, c] += share * jump_size[j, c]
+        for c in range(4):
+            out[i, c] = max(out[i, c], 0.0)
         bits[i] = caught[i, k] & caught[i, k + 1]

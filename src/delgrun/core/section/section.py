@@ -54,12 +54,16 @@ class DepthTable:
     """Cut area, fill area and footprint of every section by height above the ground there.
 
     `table` (n, count, 4) spline control values, `caught` (n, count) bits (1 left, 2 right); row k
-    stands for the height lowest_m + k * step_m.
+    stands for the height lowest_m + k * step_m. Where a batter lifts off a bump, areas jump:
+    `jump_start` (n + 1,), `jump_at` (r,) row positions and `jump_size` (r, 4) say where and by how much.
     """
 
     centre_level_m: FloatArray
     table: FloatArray
     caught: NDArray[np.uint8]
+    jump_start: NDArray[np.int64]
+    jump_at: FloatArray
+    jump_size: FloatArray
     lowest_m: float
     step_m: float
 
@@ -67,7 +71,19 @@ class DepthTable:
         """(n, 4) cut, fill [m2], reach left and right [m], and (n,) catch bits, at these levels."""
         out = np.empty((len(level_m), 4))
         bits = np.empty(len(level_m), dtype=np.uint8)
-        kernels.look_up(self.table, self.caught, self.centre_level_m, self.lowest_m, self.step_m, level_m, out, bits)
+        kernels.look_up(
+            self.table,
+            self.caught,
+            self.jump_start,
+            self.jump_at,
+            self.jump_size,
+            self.centre_level_m,
+            self.lowest_m,
+            self.step_m,
+            level_m,
+            out,
+            bits,
+        )
         return out, bits
 
 
@@ -114,7 +130,7 @@ def exact_section(offset_m: FloatArray, level_m: FloatArray, typical: TypicalSec
 def build_depth_table(ground: GroundSections, typical: TypicalSection) -> DepthTable:
     """Depth tables of every section, each row made from an exact section."""
     count = round(2 * TABLE_REACH_M / TABLE_STEP_M) + 1
-    table, caught = kernels.depth_tables(
+    table, caught, jump_start, jump_at, jump_size = kernels.depth_tables(
         ground.start,
         ground.offset_m,
         ground.level_m,
@@ -127,4 +143,6 @@ def build_depth_table(ground: GroundSections, typical: TypicalSection) -> DepthT
         TABLE_STEP_M,
         count,
     )
-    return DepthTable(ground.centre_level_m, table, caught, -TABLE_REACH_M, TABLE_STEP_M)
+    return DepthTable(
+        ground.centre_level_m, table, caught, jump_start, jump_at, jump_size, -TABLE_REACH_M, TABLE_STEP_M
+    )

@@ -1,0 +1,61 @@
+"""The whole program, as `serve` runs it, and a real browser."""
+
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, sync_playwright
+
+from delgrun.ops import front_end, machine, surroundings
+from delgrun.ops.supervisor import Supervisor
+
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
+
+
+@pytest.fixture(scope="session")
+def program(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Supervisor]:
+    from delgrun.cli import prepare
+
+    data = tmp_path_factory.mktemp("program")
+    for parent in [data, *data.parents[:2]]:
+        parent.chmod(parent.stat().st_mode | 0o011)
+    said: list[str] = []
+    built = front_end.build(surroundings.FRONT_END, said.append)
+    parts = Supervisor(data, built, machine.free_port(None), said.append)
+    try:
+        prepare(parts.start_database(), data, with_demo=True)
+        parts.start_rest()
+        threading.Thread(target=parts.watch, daemon=True).start()
+        yield parts
+    finally:
+        parts.stop()
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as p:
+        chromium = p.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        yield chromium
+        chromium.close()
+
+
+@pytest.fixture
+def page(browser, program) -> Iterator[Page]:
+    """A tab at 1280 x 800; any error in its console or script fails the test."""
+    made = browser.new_page(viewport={"width": 1280, "height": 800})
+    made.set_default_timeout(15_000)
+    errors: list[str] = []
+    made.on("pageerror", lambda e: errors.append(str(e)))
+    made.on(
+        "console", lambda m: errors.append(m.text) if m.type == "error" and "Failed to load" not in m.text else None
+    )
+    made.goto(program.url)
+    yield made
+    made.close()
+    assert not errors, errors
+
+
+@pytest.fixture(scope="session")
+def demo_files(program) -> Path:
+    return program.data / "demo"

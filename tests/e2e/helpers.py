@@ -1,0 +1,47 @@
+"""What the browser tests do again and again."""
+
+import os
+import re
+import signal
+import subprocess
+import time
+import urllib.request
+
+from playwright.sync_api import Page
+
+from delgrun.ops.supervisor import Supervisor
+
+
+def settled(page: Page) -> Page:
+    """The page once its figures belong to what is saved."""
+    page.wait_for_selector('.page[data-state="saved"]')
+    return page
+
+
+def kill_server(program: Supervisor) -> None:
+    """kill -9 of the server and its worker, and waiting until it is back."""
+    pid = program.server_pid
+    children = subprocess.run(["pgrep", "-P", str(pid)], capture_output=True, text=True, check=False).stdout.split()
+    for p in [*map(int, children), pid]:
+        os.kill(p, signal.SIGKILL)
+    until = time.monotonic() + 30
+    while time.monotonic() < until:
+        try:
+            urllib.request.urlopen(program.url + "api/projects", timeout=2).read()
+            if program.server_pid != pid:
+                return
+        except OSError:
+            pass
+        time.sleep(0.05)
+    raise AssertionError("the server did not come back")
+
+
+def figure(page: Page, name: str) -> float:
+    return float(page.locator(f'.ledger [data-item="{name}"]').get_attribute("data-value") or "nan")
+
+
+def number(text: str) -> float:
+    """A number as the page writes it."""
+    found = re.search(r"[−+-]?[\d\u2009]+(\.\d+)?", text)
+    assert found, text
+    return float(found.group().replace("−", "-").replace("\u2009", ""))

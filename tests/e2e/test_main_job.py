@@ -1,0 +1,248 @@
+"""The job by hand, in the real interface: from a survey file to a priced, found and adopted grade line."""
+
+import json
+import urllib.request
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from helpers import figure, kill_server, number, settled
+
+
+def ask(program, path: str, body=None, method: str | None = None):
+    data = None if body is None else json.dumps(body).encode()
+    headers = {"Content-Type": "application/json", "Accept": "application/json"}
+    request = urllib.request.Request(program.url + path.lstrip("/"), data, headers, method=method)
+    return json.loads(urllib.request.urlopen(request, timeout=20).read())
+
+
+def open_demo(page: Page) -> Page:
+    page.get_by_text("Hollin Brow link").click()
+    return settled(page)
+
+
+def handle(page: Page, ip: int) -> tuple[float, float]:
+    box = page.locator(f'[data-ip="{ip}"]').bounding_box()
+    assert box
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def drag(page: Page, ip: int, dx: float, dy: float, *, release: bool = True) -> None:
+    x, y = handle(page, ip)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + dx, y + dy, steps=6)
+    page.wait_for_timeout(200)
+    if release:
+        page.mouse.up()
+        settled(page)
+
+
+def test_from_a_mistyped_file_to_a_line(page: Page, program, demo_files, tmp_path):
+    # A survey whose heading is mistyped and whose northings come first.
+    rows = (demo_files / "hollin-brow-survey.csv").read_text().splitlines()
+    cells = [r.split(",") for r in rows[1:]]
+    swapped = ["pnt,nrthng,estng,lvl,code,string", *[",".join([c[0], c[2], c[1], *c[3:]]) for c in cells]]
+    swapped[10] = swapped[10].replace(",GR", "x,GR")
+    path = tmp_path / "survey.csv"
+    path.write_text("\n".join(swapped))
+
+    page.fill("#new-name", "By hand from a file")
+    page.get_by_role("button", name="Start it").click()
+    page.set_input_files("aside input[type=file]", path)
+    expect(page.get_by_label("Column 2 holds")).to_have_value("easting")
+    page.get_by_label("Column 2 holds").select_option("northing")
+    expect(page.get_by_label("Column 3 holds")).to_have_value("easting")
+    expect(page.get_by_text("Line 11: level")).to_be_visible()
+    expect(page.locator('[data-item="errors"]')).to_have_text("1")
+    page.get_by_label("Column 6 holds").select_option("breakline")
+    page.get_by_role("button", name="Accept").click()
+
+    expect(page.get_by_role("heading", name="Centreline", exact=True)).to_be_visible()
+    page.set_input_files("aside input[type=file]", demo_files / "hollin-brow-centreline.csv")
+    expect(page.get_by_role("heading", name="Centreline, 3")).to_be_visible()
+    page.get_by_role("button", name="Save the centreline").click()
+    page.get_by_role("button", name="New straight line").click()
+    settled(page)
+    assert figure(page, "cut") > 1e5
+
+    # Add an IP by a double-click, type the level of the ground there: it gets cheaper at once.
+    before = figure(page, "cost")
+    box = page.get_by_role("group", name="IPs of the grade line").bounding_box()
+    assert box
+    page.mouse.dblclick(box["x"] + box["width"] * 0.42, box["y"] + box["height"] * 0.5)
+    page.wait_for_selector('.page[data-revision="5"]')
+    page.fill("#ip-level", "230")
+    page.press("#ip-level", "Tab")
+    page.wait_for_selector('.page[data-revision="6"]')
+    settled(page)
+    assert figure(page, "cost") < before
+    expect(page.locator("#ip-level")).to_have_value("230.000")
+    expect(page.locator("#ip-k")).not_to_have_value("")
+
+
+def test_drag_limit_undo_search_adopt_restart(page: Page, program):
+    open_demo(page)
+    page.locator('[data-ip="10"]').click()
+    fields = {name: page.locator(f"#ip-{name}").input_value() for name in ("level", "k", "chainage")}
+    ledger = {name: figure(page, name) for name in ("cost", "cut", "fill")}
+    grade_use = page.locator('[data-track="use"] output').inner_text()
+    drag(page, 10, 12, -14, release=False)
+    # In mid-drag everything has moved, and says by how much.
+    for name, was in fields.items():
+        assert page.locator(f"#ip-{name}").input_value() != was
+    for name, was in ledger.items():
+        assert figure(page, name) != was
+        expect(page.locator(f'.ledger [data-item="{name}"] .delta')).not_to_be_empty()
+    assert page.locator('[data-track="use"] output').inner_text() != grade_use
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    settled(page)
+    assert {name: figure(page, name) for name in ledger} == ledger
+
+    # Break a limit by typing, read the message, mend it by the offered remedy, undo both.
+    page.locator('[data-ip="6"]').click()
+    page.fill("#ip-length", "100")
+    page.press("#ip-length", "Enter")
+    expect(page.get_by_role("alert").filter(has_text="Crest K")).to_contain_text("needs 17, short by")
+    page.get_by_role("button", name="Lengthen the curve to").click()
+    settled(page)
+    expect(page.get_by_role("alert").filter(has_text="Crest K")).to_have_count(0)
+    # An impossible length stays in the field with the reason beside it.
+    page.fill("#ip-length", "2000 ft")
+    page.press("#ip-length", "Enter")
+    expect(page.locator("#ip-length-why")).to_contain_text("there is room for")
+    assert page.locator("#ip-length").input_value() == "2000 ft"
+    page.press("#ip-length", "Escape")
+    for _ in range(2):
+        page.get_by_role("button", name="Undo").click()
+        settled(page)
+    assert figure(page, "cost") == ledger["cost"]
+
+    # Search, read the bound, adopt.
+    page.get_by_role("navigation").get_by_role("button", name="Search").click()
+    page.get_by_role("complementary").get_by_role("button", name="Search").click()
+    expect(page.get_by_text("Finished after")).to_be_visible(timeout=60_000)
+    gap = number(page.locator('[data-item="gap"]').inner_text())
+    assert 0 <= gap <= 3
+    page.get_by_role("button", name="Adopt as a second grade line").click()
+    settled(page)
+    expect(page.get_by_role("tab", name="found")).to_have_attribute("aria-selected", "true")
+    assert figure(page, "cost") < 0.9 * ledger["cost"]
+    cost, revision = figure(page, "cost"), page.locator(".page").get_attribute("data-revision")
+
+    # Restart the server; everything is there, and undo reaches back over the reload.
+    kill_server(program)
+    page.reload()
+    settled(page)
+    assert page.locator(".page").get_attribute("data-revision") == revision
+    page.get_by_role("tab", name="found").click()
+    settled(page)
+    assert figure(page, "cost") == cost
+    page.get_by_role("button", name="Undo").click()
+    settled(page)
+    expect(page.get_by_role("tab", name="found")).to_have_count(0)
+
+
+def test_ledger_in_mid_drag_is_the_apis(page: Page, program):
+    """What the browser shows while an IP is held equals what the API computes for that line."""
+    open_demo(page)
+    sent: list[dict] = []
+    page.on("request", lambda r: sent.append(r.post_data_json) if r.url.endswith("/preview") else None)
+    drag(page, 5, 7, -23, release=False)
+    page.wait_for_timeout(300)
+    assert sent[-1]["edit"]["what"] == "move"
+    figures = ask(program, "/api/projects/1/lines/line-1/preview", sent[-1])
+    for shown, named in (("cost", "cost"), ("cut", "cut_m3"), ("fill", "fill_m3"), ("topsoil", "topsoil_m3")):
+        assert figure(page, shown) == pytest.approx(figures["ledger"][named], rel=1e-12)
+    assert figure(page, "haul") == pytest.approx(figures["ledger"]["haul_m3_m"] / 1000, rel=1e-12)
+    assert number(page.locator("#ip-level").input_value()) == pytest.approx(figures["ips"][5]["level_m"], abs=5e-4)
+    page.keyboard.press("Escape")
+    page.mouse.up()
+
+
+def test_drag_stops_at_the_last_possible_place_and_says_why(page: Page):
+    open_demo(page)
+    drag(page, 12, -200, 0, release=False)
+    expect(page.get_by_text("Stopped here.")).to_be_visible()
+    expect(page.locator(".stopped")).to_contain_text("The curves of IP 11 and IP 12 touch")
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    settled(page)
+
+
+def test_two_tabs_the_later_save_is_told_and_nothing_is_overwritten(browser, page: Page, program):
+    open_demo(page)
+    start = ask(program, "/api/projects/1")["revision"]
+    other = browser.new_page(viewport={"width": 1280, "height": 800})
+    other.goto(program.url)
+    open_demo(other)
+    drag(other, 5, 0, -10)
+    level = other.locator("#ip-level").input_value()
+    x, y = handle(page, 8)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y - 12, steps=4)
+    page.mouse.up()
+    told = page.get_by_role("alertdialog")
+    expect(told).to_contain_text("“Move IP 5” was saved since")
+    assert ask(program, "/api/projects/1")["revision"] == start + 1
+    told.get_by_role("button", name="keep mine").click()
+    expect(page.get_by_role("tab", name="by hand (mine)")).to_have_attribute("aria-selected", "true")
+    settled(page)
+    page.get_by_role("tab", name="by hand", exact=True).click()
+    page.locator('[data-ip="5"]').click()
+    expect(page.locator("#ip-level")).to_have_value(level)
+    other.close()
+    for _ in range(2):
+        page.get_by_role("button", name="Undo").click()
+        settled(page)
+
+
+def test_keyboard_alone_moves_an_ip_in_one_step_to_undo(page: Page):
+    open_demo(page)
+    revision = int(page.locator(".page").get_attribute("data-revision") or 0)
+    for _ in range(4):
+        page.keyboard.press("]")
+    expect(page.locator("#ip-chainage")).to_have_value("0+700.00")
+    level = number(page.locator("#ip-level").input_value())
+    for key in ("ArrowUp", "ArrowUp", "Shift+ArrowUp", "Alt+ArrowDown"):
+        page.keyboard.press(key)
+    page.wait_for_selector(f'.page[data-revision="{revision + 1}"]')
+    settled(page)
+    assert number(page.locator("#ip-level").input_value()) == pytest.approx(level + 0.05 + 0.05 + 0.5 - 0.005)
+    page.keyboard.press("Control+z")
+    page.wait_for_selector(f'.page[data-revision="{revision + 2}"]')
+    settled(page)
+    page.keyboard.press("/")
+    page.keyboard.type("whole line")
+    page.keyboard.press("Enter")
+    assert number(page.locator("#ip-level").input_value()) == pytest.approx(level)
+
+
+def test_kill_9_of_the_server_in_a_stream_of_saves_loses_nothing_acknowledged(program):
+    """Twenty times, over HTTP, as a tab would save."""
+    import threading
+    import time
+
+    made = ask(program, "/api/projects", {"name": "killed"})
+    path = f"/api/projects/{made['id']}"
+    cost = ask(program, path)["cost"]
+    head = made["revision"]
+    for k in range(20):
+        killer = threading.Thread(target=lambda k=k: (time.sleep(0.04 + 0.012 * k), kill_server(program)))
+        killer.start()
+        while True:
+            try:
+                body = {"base": head, "cost": {**cost, "cut_per_m3": float(head + 1)}}
+                head = ask(program, f"{path}/cost", body, "PUT")["revision"]
+            except OSError:
+                break
+        killer.join()
+        now = ask(program, path)
+        # The one under way may have come in without its answer.
+        assert head <= now["revision"] <= head + 1
+        if now["revision"] > 1:
+            assert now["cost"]["cut_per_m3"] == float(now["revision"])
+        head = now["revision"]
+    assert head > 20

@@ -1,0 +1,180 @@
+"""What is kept stays kept: exact numbers, checksums, conflicts, undo and redo, and kill -9 in the middle."""
+
+import os
+import signal
+import threading
+import time
+from dataclasses import replace
+
+import numpy as np
+import pytest
+import sqlalchemy as sa
+from hypothesis import given
+from hypothesis import strategies as st
+
+from delgrun.core.earthworks.evaluator import CostModel
+from delgrun.core.limits.limit_set import default_limits
+from delgrun.core.survey.points import Survey
+from delgrun.ops.private_database import PrivateDatabase
+from delgrun.service.projects import Projects
+from delgrun.store import inputs, models, revisions
+from delgrun.store.database import Database
+from delgrun.store.points_blob import pack_columns, unpack_columns
+
+COST = CostModel(currency="EUR", cut_per_m3=1.0, fill_per_m3=2.0, haul_per_m3_m=0.001, borrow_per_m3=3.0,
+                 spoil_per_m3=4.0, compacted_per_bank=0.9)  # fmt: skip
+
+
+def test_ten_thousand_doubles_come_back_to_the_last_bit(projects):
+    rng = np.random.default_rng(1)
+    values = np.concatenate([rng.normal(0, 1, 5000) * 10.0 ** rng.integers(-12, 12, 5000), rng.uniform(0, 1e6, 5000)])
+    survey = Survey(np.column_stack([values, values[::-1], np.round(values, 3)]), [np.array([0, 5, 7])],
+                    np.array([str(i) for i in range(10_000)]), np.full(10_000, "GR"))  # fmt: skip
+    with projects.database.session() as session:
+        pid = revisions.create_project(session, "doubles")
+        stored = inputs.SurveyInput(survey=survey, file_name="f", file=b"x" * 9_000_000, left_out=0, longest_edge_m=0.0)
+        vid = inputs.write(session, pid, stored)
+        for i, v in enumerate(values[:200]):
+            session.add(models.GradeLineIpRow(version_id=_line_version(session, pid), position=i, chainage_m=v,
+                                              level_m=v, curve_length_m=abs(v)))  # fmt: skip
+    with projects.database.session() as session:
+        back = inputs.read_survey(session, vid)
+        rows = session.scalars(sa.select(models.GradeLineIpRow.chainage_m).order_by(models.GradeLineIpRow.version_id))
+        kept = list(rows)[-200:]
+    assert (back.xyz == survey.xyz).all() and back.breaklines[0].tolist() == [0, 5, 7]
+    assert back.name[-1] == "9999" and kept == values[:200].tolist()
+
+
+def _line_version(session, pid: int) -> int:
+    version = models.Version(project_id=pid, kind="line")
+    session.add(version)
+    session.flush()
+    session.add(models.GradeLineVersion(version_id=version.id, name="n", colour=0))
+    session.flush()
+    return version.id
+
+
+@given(st.lists(st.tuples(*[st.floats(allow_nan=False, allow_infinity=False)] * 3), min_size=1, max_size=40))
+def test_packed_columns_are_exact(rows):
+    values = np.array(rows)
+    assert (unpack_columns(pack_columns(values)) == values).all()
+
+
+def test_a_damaged_piece_is_noticed(projects):
+    survey = Survey(np.arange(9.0).reshape(3, 3), [], np.array(["1", "2", "3"]), np.array(["", "", ""]))
+    with projects.database.session() as session:
+        pid = revisions.create_project(session, "damaged")
+        stored = inputs.SurveyInput(survey=survey, file_name="f", file=b"", left_out=0, longest_edge_m=0.0)
+        vid = inputs.write(session, pid, stored)
+        session.execute(
+            sa.update(models.SurveyChunk)
+            .where(models.SurveyChunk.version_id == vid)
+            .values(data=pack_columns(survey.xyz + 1))
+        )
+    with projects.database.session() as session, pytest.raises(ValueError, match="does not match its checksum"):
+        inputs.read_survey(session, vid)
+
+
+def test_the_later_save_is_told_and_nothing_is_overwritten(projects):
+    pid = projects.create("two tabs")
+    assert projects.save(pid, 1, "", "first tab", {"cost": COST}) == 2
+    with pytest.raises(revisions.RevisionConflict) as told:
+        projects.save(pid, 1, "", "second tab", {"cost": replace(COST, cut_per_m3=9.0)})
+    assert told.value.head.label == "first tab"
+    state = projects.states.newest(pid)
+    assert state.revision == 2 and state.cost == COST
+
+
+def test_saves_at_the_same_moment_are_one_and_a_conflict(projects):
+    pid = projects.create("race")
+    results: list[object] = []
+
+    def save(k: int) -> None:
+        try:
+            results.append(projects.save(pid, 1, "", f"tab {k}", {"cost": replace(COST, cut_per_m3=float(k))}))
+        except revisions.RevisionConflict as e:
+            results.append(e)
+
+    threads = [threading.Thread(target=save, args=(k,)) for k in range(8)]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    assert sorted(map(str, results)).count("2") == 1 and len(results) == 8
+
+
+@given(st.lists(st.sampled_from(["edit", "undo", "redo"]), max_size=30))
+def test_undo_and_redo_walk_a_history_like_a_list_of_states(moves):
+    # The slow twin: states in a list, a pointer into it.
+    events: list[tuple[int, str, int | None]] = []
+    states, at = [0], 0
+    for number, move in enumerate(moves, start=1):
+        done, undone = revisions.stacks(events)
+        if move == "edit":
+            events.append((number, "edit", None))
+            states = [*states[: at + 1], number]
+            at += 1
+        elif move == "undo" and done:
+            events.append((number, "undo", done[-1]))
+            at -= 1
+        elif move == "redo" and undone:
+            events.append((number, "redo", undone[-1]))
+            at += 1
+    done, undone = revisions.stacks(events)
+    assert done == states[1 : at + 1] and undone[::-1] == states[at + 1 :]
+
+
+def test_undo_and_redo_reach_back_over_kinds_of_input(projects):
+    pid = projects.create("undo")
+    first = projects.states.newest(pid).limits
+    projects.save(pid, 1, "", "limits", {"limits": default_limits(90)})
+    projects.save(pid, 2, "", "cost", {"cost": COST})
+    for base in (3, 4):
+        projects.turn(pid, base, "", "undo")
+    # A program started anew reads the same.
+    again = Projects(Database(projects.database.url))
+    assert again.states.newest(pid).limits == first
+    assert again.opened(pid)["history"]["redo"] == "limits"
+    again.turn(pid, 5, "", "redo")
+    assert again.states.newest(pid).limits == default_limits(90)
+
+
+def test_kill_9_of_the_database_in_a_stream_of_saves_loses_nothing_acknowledged(tmp_path_factory):
+    """Twenty times: every acknowledged revision is there, whole, and none is there by half."""
+    folder = tmp_path_factory.mktemp("killed")
+    for parent in folder.parents[:3]:
+        parent.chmod(parent.stat().st_mode | 0o011)
+    folder.chmod(0o755)
+    server = PrivateDatabase(folder)
+    server.start()
+    try:
+        projects = Projects.at(server.url)
+        projects.database.migrate()
+        pid = projects.create("killed")
+        head = 1
+        rng = np.random.default_rng(0)
+        for _ in range(20):
+            acknowledged = head
+            stop_at = time.monotonic() + rng.uniform(0.05, 0.25)
+            killer = threading.Timer(stop_at - time.monotonic(), lambda: os.kill(server.pid, signal.SIGKILL))
+            killer.start()
+            while True:
+                try:
+                    # Two slots at once: half a revision would show.
+                    value = float(acknowledged + 1)
+                    limits = replace(default_limits(70), min_curve_length_m=value)
+                    both = {"cost": replace(COST, cut_per_m3=value), "limits": limits}
+                    acknowledged = projects.save(pid, acknowledged, "", str(value), both)
+                except sa.exc.DBAPIError:
+                    break
+            killer.join()
+            while not server.restart_if_dead():
+                time.sleep(0.02)
+            state = Projects.at(server.url).states.newest(pid)
+            # One save may have been committed without the answer having come through.
+            assert acknowledged <= state.revision <= acknowledged + 1
+            assert state.cost.cut_per_m3 == state.limits.min_curve_length_m == float(state.revision)
+            head = state.revision
+        assert head > 40
+    finally:
+        server.stop()

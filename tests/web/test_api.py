@@ -1,0 +1,171 @@
+"""The HTTP API: its document, its doors, and answers held against their models."""
+
+import io
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from delgrun.jobs.client import Jobs
+from delgrun.service.wire import as_json
+from delgrun.web import schemas as s
+from delgrun.web.app import create_app
+from delgrun.web.document import document
+
+ROOT = Path(__file__).parents[2]
+
+
+@pytest.fixture(scope="module")
+def client(projects):
+    return create_app(projects, Jobs(), None).test_client()
+
+
+@pytest.fixture
+def empty(client) -> str:
+    made = client.post("/api/projects", json={"name": "API"}).json
+    return f"/api/projects/{made['id']}"
+
+
+@pytest.fixture(scope="module")
+def line(demo) -> str:
+    return f"/api/projects/{demo}/lines/line-1"
+
+
+def preview(client, line: str, **over) -> dict:
+    body = {"revision": 5, "ips": None, "edit": None, "plumb_m": None, **over}
+    answer = client.post(f"{line}/preview", json=body, headers={"Accept": "application/json"})
+    assert answer.status_code == 200, answer.json
+    return answer.json
+
+
+def move(ip: int, chainage: float, level: float, slide: bool = True) -> dict:
+    return {"what": "move", "ip": ip, "chainage_m": chainage, "level_m": level, "slide": slide}
+
+
+def test_document_is_the_one_in_docs():
+    assert (ROOT / "docs" / "openapi.json").read_bytes() == document(), (
+        "The API has changed: write docs/openapi.json again with `python -m delgrun.web.document`, "
+        "then `npm run types` in frontend."
+    )
+
+
+def test_answers_are_what_the_document_says(client, demo, line):
+    s.ProjectList.model_validate(client.get("/api/projects").json)
+    s.ProjectOut.model_validate(client.get(f"/api/projects/{demo}").json)
+    s.PreviewOut.model_validate(preview(client, line, plumb_m=1234.5, edit=move(5, 1300.0, 226.0)))
+    terrain = client.get(f"/api/projects/{demo}/terrain?revision=5", headers={"Accept": "application/json"}).json
+    s.TerrainOut.model_validate(terrain)
+    remedies = client.get(f"{line}/remedies?revision=5&ip=12").json
+    assert s.Remedies.model_validate(remedies).remedies[0].label == "Lengthen the curve to 154 m"
+
+
+def test_binary_and_json_say_the_same(client, line):
+    body = {"revision": 5, "ips": None, "edit": None, "plumb_m": 100.0}
+    answer = client.post(f"{line}/preview", json=body)
+    assert answer.mimetype == "application/octet-stream"
+    assert as_json(answer.data) == preview(client, line, plumb_m=100.0)
+
+
+def test_every_answer_is_guarded_and_strangers_are_refused(client):
+    answer = client.get("/api/projects")
+    assert answer.headers["Content-Security-Policy"].startswith("default-src 'self'")
+    assert "unsafe" not in answer.headers["Content-Security-Policy"]
+    assert answer.headers["X-Content-Type-Options"] == "nosniff" and answer.headers["X-Frame-Options"] == "DENY"
+    assert client.get("/api/projects", headers={"Host": "elsewhere.example"}).status_code == 400
+    for headers in ({"Origin": "http://elsewhere.example"}, {"Sec-Fetch-Site": "cross-site"}):
+        refused = client.post("/api/projects", json={"name": "x"}, headers=headers)
+        assert refused.status_code == 403 and "another site" in refused.json["message"]
+
+
+@pytest.mark.parametrize(
+    ("path", "body", "field"),
+    [
+        ("/api/projects", {"name": "  "}, "name"),
+        ("/api/projects", {"name": "a", "more": 1}, "more"),
+        ("preview", {"revision": 5, "ips": None, "edit": None, "plumb_m": float("nan")}, "plumb_m"),
+        ("preview", {"revision": 5, "ips": None, "edit": move(5, 1e300, 1.0), "plumb_m": None}, "chainage_m"),
+        ("preview", {"revision": "5", "ips": None, "edit": None, "plumb_m": None}, "revision"),
+        ("edits", {"base": 5, "edit": {"what": "length", "ip": 12, "curve_length_m": 900.0}}, "curve_length_m"),
+        ("edits", {"base": 5, "edit": move(99, 1.0, 1.0)}, "ip"),
+    ],
+)  # fmt: skip
+def test_bad_bodies_name_their_field(client, line, path, body, field):
+    url = path if path.startswith("/") else f"{line}/{path}"
+    answer = client.post(url, data=json.dumps(body), content_type="application/json")
+    assert answer.status_code == 422 and answer.json["field"] == field, answer.json
+
+
+def test_what_is_missing_names_the_step_to_do(client, empty):
+    answer = client.get(f"{empty}/terrain?revision=1")
+    assert (answer.status_code, answer.json["step"]) == (409, "survey")
+    assert client.get("/api/projects/99999").status_code == 404
+    assert client.get("/api/nothing").json["message"]
+
+
+def form(text: str, **fields) -> dict:
+    return {"file": (io.BytesIO(text.encode()), "points.csv"), **{k: str(v) for k, v in fields.items()}}
+
+
+def test_import_shows_before_it_stores_and_breaklines_change_the_surface(client, projects):
+    """Reference 8.4 through the import: level at (5, 5) 5.5417 with one breakline, 8.5000 with the other."""
+    levels = []
+    for marks in ("a,,a,", ",b,,b"):
+        first, second, third, fourth = marks.split(",")
+        text = f"e,n,z,string\n0,0,5,{first}\n10,0,9,{second}\n12,11,6,{third}\n0,10,8,{fourth}\n3,oops,1,"
+        seen = client.post("/api/survey/preview", data=form(text)).json
+        s.SurveyPreview.model_validate(seen)
+        assert (seen["points"], seen["breaklines"], seen["error_count"]) == (4, 1, 1)
+        assert seen["errors"][0]["message"] == "Line 6: northing “oops” is not a number."
+        pid = projects.create("8.4")
+        base = f"/api/projects/{pid}"
+        assert client.get(base).json["survey"] is None
+        layout = json.dumps(seen["layout"])
+        saved = client.post(f"{base}/survey", data=form(text, base=1, longest_edge_m=0, layout=layout))
+        assert saved.status_code == 200, saved.json
+        assert client.get(base).json["survey"]["left_out"] == 1
+        tin = projects.terrains.tin(projects.states.newest(pid))
+        levels.append(float(tin.level_at(np.array([5.0]), np.array([5.0]))[0]))
+    assert levels == pytest.approx([5.5417, 8.5], abs=1e-4)
+
+
+def test_a_wrong_mapping_is_told_and_stores_nothing(client, empty):
+    text = "e,n,z\n1,2,3\n4,5,6\n7,9,9"
+    layout = {"delimiter": "comma", "header": True, "decimal_comma": False, "roles": ["easting", "northing", "ignore"]}
+    seen = client.post("/api/survey/preview", data=form(text, layout=json.dumps(layout))).json
+    assert seen["problem"] == "There is no column for level: give it exactly one."
+    refused = client.post(f"{empty}/survey", data=form(text, base=1, longest_edge_m=0, layout=json.dumps(layout)))
+    assert refused.status_code == 422 and client.get(empty).json["revision"] == 1
+    other = {**layout, "delimiter": "tab", "roles": []}
+    assert client.post("/api/survey/preview", data=form(text, layout=json.dumps(other))).json["problem"]
+
+
+def test_an_edit_is_kept_told_of_in_conflict_and_undone(client, projects, demo):
+    was = client.get(f"/api/projects/{demo}").json
+    copied = client.post(f"/api/projects/{demo}/lines/line-1/copy", json={"base": was["revision"], "name": "c"}).json
+    line = f"/api/projects/{demo}/lines/{copied['slot']}"
+    saved = client.post(f"{line}/edits", json={"base": copied["revision"], "edit": move(5, 1235.5, 224.0)}).json
+    conflict = client.post(f"{line}/edits", json={"base": copied["revision"], "edit": move(5, 1240.0, 224.0)})
+    assert conflict.status_code == 409 and conflict.json["head"]["label"] == "Move IP 5"
+    for k in range(2):
+        client.post(f"/api/projects/{demo}/undo", json={"base": saved["revision"] + k})
+    now = client.get(f"/api/projects/{demo}").json
+    assert now["lines"] == was["lines"] and now["history"]["redo"] == "Copy as “c”"
+
+
+def test_pasted_ips_replace_all_but_the_ends_chainages(client, line):
+    ips = [{"chainage_m": c, "level_m": z, "curve_length_m": length, "held_k_m_per_pct": None}
+           for c, z, length in ((-50.0, 177.0, 0.0), (2000.0, 228.0, 300.0), (9999.0, 227.0, 0.0))]  # fmt: skip
+    got = preview(client, line, edit={"what": "ips", "ips": ips})["ips"]
+    assert [ip["chainage_m"] for ip in got] == pytest.approx([0.0, 2000.0, 3986.308], abs=1e-3)
+
+
+def test_a_moved_centreline_takes_its_grade_lines_along(client, projects, demo):
+    now = client.get(f"/api/projects/{demo}").json
+    ips = now["centreline"]["ips"]
+    shorter = [*ips[:-1], {**ips[-1], "easting_m": ips[-1]["easting_m"] - 150.0}]
+    body = {"base": now["revision"], "start_chainage_m": 0.0, "ips": shorter}
+    saved = client.put(f"/api/projects/{demo}/centreline", json=body).json
+    line = client.get(f"/api/projects/{demo}").json["lines"][0]
+    assert line["ips"][-1]["chainage_m"] == pytest.approx(3836.3, abs=2.0)
+    assert client.post(f"/api/projects/{demo}/undo", json={"base": saved["revision"]}).status_code == 200
