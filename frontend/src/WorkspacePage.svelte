@@ -64,9 +64,12 @@
   });
 
   // Whoever watches from outside (a test, a script) sees when the figures belong to what is saved.
-  const following = $derived(
-    w.draft ? 'trying' : w.saving ? 'saving' : w.figures?.revision === w.project?.revision ? 'saved' : 'following',
-  );
+  const following = $derived.by(() => {
+    if (!w.project) return 'opening';
+    if (w.draft) return 'trying';
+    if (w.saving) return 'saving';
+    return !w.line || w.missing || w.figures?.revision === w.project.revision ? 'saved' : 'following';
+  });
   const lastSaved = $derived(w.project?.history.newest[0]);
   const deckSteps: Step[] = ['line', 'limits', 'section', 'search'];
 </script>

@@ -84,18 +84,18 @@ def serve(wanted_port: int | None, *, with_demo: bool) -> int:
 
 def prepare(database_url: str, data: Path, with_demo: bool) -> None:
     """Bring the tables up to date and load the demo where it was never loaded."""
-    from delgrun.service.projects import Projects
+    # Each part is imported when it is needed: a second start must not wait for the computation's libraries here.
+    from delgrun.service.upkeep import migrate
 
-    projects = Projects.at(database_url)
-    projects.database.migrate()
+    migrate(database_url)
     mark = data / "demo" / "loaded"
     if with_demo and not mark.exists():
         from delgrun.demo.load import load
+        from delgrun.service.projects import Projects
 
         say("loading the demo project, once")
-        load(projects, data / "demo", say)
+        load(Projects.at(database_url), data / "demo", say)
         mark.touch()
-    projects.database.engine.dispose()
 
 
 def doctor() -> int:

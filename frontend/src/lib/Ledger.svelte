@@ -52,6 +52,7 @@
     height: 100%;
   }
   .item {
+    contain: layout;
     display: flex;
     flex-direction: column;
     align-items: flex-end;

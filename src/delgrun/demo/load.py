@@ -13,7 +13,7 @@ SURVEY_FILE, CENTRELINE_FILE, LINE_FILE = "hollin-brow-survey.csv", "hollin-brow
 LINE_NAME = "by hand"
 # The grade line as a designer drew it in an afternoon: chainage, level, curve length; the last
 # chainage is the end's, and the level beside it follows from the tie-in's grade.
-_BY_HAND = (
+BY_HAND = (
     (110.0, 174.455, 180.0),
     (560.0, 192.4, 120.0),
     (700.0, 194.4, 156.0),
@@ -44,7 +44,7 @@ def write_files(folder: Path) -> None:
     ]
     (folder / SURVEY_FILE).write_text("\n".join(rows) + "\n")
     rows = ["ip,chainage_m,level_m,curve_length_m"]
-    rows += [f"{i},{s:.3f},{z:.3f},{length:.3f}" for i, (s, z, length) in enumerate(_BY_HAND, start=1)]
+    rows += [f"{i},{s:.3f},{z:.3f},{length:.3f}" for i, (s, z, length) in enumerate(BY_HAND, start=1)]
     (folder / LINE_FILE).write_text("\n".join(rows) + "\n")
 
 

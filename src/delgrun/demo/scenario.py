@@ -35,7 +35,7 @@ _CREEK = np.array([
 ])  # fmt: skip
 _CREEK_DEPTH_M, _CREEK_TOP_M, _CREEK_BOTTOM_M = 1.7, 5.0, 1.6
 _WAVES, _SEED = 64, 4711
-_POINT_SPACING_M = 5.35
+POINT_SPACING_M = 5.35
 
 
 @dataclass(frozen=True)
@@ -148,9 +148,9 @@ def survey_points(on_line: FloatArray) -> list[SurveyPoint]:
     taken = np.concatenate([line for _, _, line in strings])
     lo, hi = on_line.min(axis=0) - 95, on_line.max(axis=0) + 95
     grid = np.stack(
-        np.meshgrid(np.arange(lo[0], hi[0], _POINT_SPACING_M), np.arange(lo[1], hi[1], _POINT_SPACING_M)), -1
+        np.meshgrid(np.arange(lo[0], hi[0], POINT_SPACING_M), np.arange(lo[1], hi[1], POINT_SPACING_M)), -1
     ).reshape(-1, 2)
-    grid += rng.uniform(-0.42, 0.42, grid.shape) * _POINT_SPACING_M
+    grid += rng.uniform(-0.42, 0.42, grid.shape) * POINT_SPACING_M
     # The edge of a survey wanders with hedges, woods and patience.
     reach = 74 + 7 * np.sin(grid[:, 0] / 83.0) + 5 * np.sin(grid[:, 1] / 41.0 + grid[:, 0] / 190.0)
     keep = _distance(grid, on_line) < reach

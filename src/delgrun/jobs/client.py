@@ -2,10 +2,16 @@
 
 import importlib
 import threading
+import time
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from distributed import Client, Future
+if TYPE_CHECKING:
+    from distributed import Client, Future
+
+
+# Right after a start the workers come up a little later than the server.
+_WAIT_S = 10.0
 
 
 def call_by_name(module: str, function: str, *args: Any) -> Any:
@@ -48,11 +54,20 @@ class Jobs:
 
     def _connect(self) -> Client:
         address = self._address
-        if address is None and self._file is not None and self._file.exists():
-            address = self._file.read_text().strip()
+        until = time.monotonic() + _WAIT_S
+        while address is None and self._file is not None:
+            if self._file.exists():
+                address = self._file.read_text().strip()
+            elif time.monotonic() > until:
+                break
+            else:
+                time.sleep(0.05)
         if not address:
             raise ConnectionError("The workers are still starting. Wait a moment and try again.")
         if self._client is None or self._connected_to != address:
+            # A second of imports that no page but the first search needs.
+            from distributed import Client
+
             self._client = Client(address, timeout=5, set_as_default=False)
             self._connected_to = address
         return self._client

@@ -62,7 +62,6 @@ class Supervisor:
         """
         self._say("starting workers and server")
         self.scheduler_file.unlink(missing_ok=True)
-        self._start_cluster()
         self._start_server()
         until = time.monotonic() + _UP_SECONDS
         while time.monotonic() < until:
@@ -70,6 +69,8 @@ class Supervisor:
                 break
             with contextlib.suppress(urllib.error.URLError, OSError):
                 urllib.request.urlopen(self.url + "api/projects", timeout=5).read()
+                # The workers follow while the first page is being looked at; a search waits for them.
+                self._start_cluster()
                 return
             time.sleep(0.05)
         raise MachineError(f"The server did not come up; its log is {self.data / 'server.log'}.")

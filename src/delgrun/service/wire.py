@@ -48,7 +48,7 @@ def ips_json(line: GradeLine) -> list[Json]:
         k = line.k(i) if inner else None
         out.append(
             {
-                **asdict(ip),
+                **vars(ip),
                 "grade_in": float(line.grade[i - 1]) if i > 0 else None,
                 "grade_out": float(line.grade[i]) if i < last else None,
                 "change_of_grade": line.change_of_grade(i),
@@ -62,11 +62,11 @@ def ips_json(line: GradeLine) -> list[Json]:
 
 
 def use_json(u: LimitUse) -> Json:
-    return asdict(u)
+    return {**vars(u)}
 
 
 def finding_json(u: LimitUse) -> Json:
-    return {**asdict(u), "name": check_name(u.check), "brief": brief(u), "sentence": sentence(u)}
+    return {**vars(u), "name": check_name(u.check), "brief": brief(u), "sentence": sentence(u)}
 
 
 def limits_json(value: LimitSet) -> Json:

@@ -1,10 +1,11 @@
 <script lang="ts">
   import { fixed, percent, signedWhole, whole } from '../format';
   import type { Workspace } from '../state/workspace.svelte';
-  import { drawAxis, drawBends, drawMass, drawStrip, drawUse } from './draw';
+  import { drawAxis, drawBends, drawMass, drawStrip } from './draw';
   import LongSection from './LongSection.svelte';
   import { valueAt } from './trace';
   import Track from './Track.svelte';
+  import { drawUse } from './use';
   import { hiddenTracks } from './tracks.svelte';
 
   let { w }: { w: Workspace } = $props();
@@ -84,6 +85,8 @@
   onpointerup={up}
   onwheel={wheel}
 >
+  <!-- One line through all tracks; moving it draws none of them again. -->
+  <div class="plumb" class:pinned={w.pinned} style:translate={`${Math.round(w.axes.x(w.plumb))}px 0`}></div>
   {#if !hidden.has('strip')}
     <Track
       {w}
@@ -141,11 +144,24 @@
       }}
     />
   {/if}
-  <Track {w} name="axis" title="" height={28} plumbLine={false} watch={[]} draw={(v) => drawAxis(v, w.plumb)} />
+  <Track {w} name="axis" title="" height={28} watch={[w.plumb]} draw={(v) => drawAxis(v, w.plumb)} />
 </div>
 
 <style>
+  .plumb {
+    position: absolute;
+    z-index: 1;
+    left: 0;
+    top: 0;
+    bottom: 26px;
+    border-left: 1px dashed var(--ink-plumb);
+    pointer-events: none;
+  }
+  .pinned {
+    border-left-style: solid;
+  }
   .deck {
+    position: relative;
     display: flex;
     flex-direction: column;
     flex: 1 1 0;

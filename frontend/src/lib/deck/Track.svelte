@@ -2,7 +2,6 @@
   import type { Snippet } from 'svelte';
   import type { Workspace } from '../state/workspace.svelte';
   import { GUTTER, MARGIN } from '../state/axes.svelte';
-  import { inks } from './ink';
   import type { View } from './draw';
 
   interface Props {
@@ -15,10 +14,9 @@
     /** Whatever the drawing depends on; read so that a change draws again. */
     watch: unknown[];
     over?: Snippet;
-    plumbLine?: boolean;
     ontoggle?: () => void;
   }
-  let { w, name, title, height, readout = '', draw, watch, over, plumbLine = true, ontoggle }: Props = $props();
+  let { w, name, title, height, readout = '', draw, watch, over, ontoggle }: Props = $props();
   let canvas: HTMLCanvasElement;
   let box = $state({ w: 0, h: 0 });
   let frame = 0;
@@ -29,25 +27,14 @@
     if (!canvas || box.w === 0 || box.h === 0) return;
     const [pw, ph] = [Math.round(box.w * ratio), Math.round(box.h * ratio)];
     if (canvas.width !== pw || canvas.height !== ph) [canvas.width, canvas.height] = [pw, ph];
-    const c = canvas.getContext('2d')!;
+    const c = canvas.getContext('2d', { willReadFrequently: true })!;
     c.setTransform(ratio, 0, 0, ratio, 0, 0);
     c.clearRect(0, 0, box.w, box.h);
     draw({ c, w: box.w, h: box.h, left: GUTTER, right: box.w - MARGIN, x: w.axes.x, domain: w.axes.domain });
-    if (plumbLine) {
-      const x = Math.round(w.axes.x(w.plumb)) + 0.5;
-      c.strokeStyle = inks().plumb;
-      c.lineWidth = 1;
-      c.setLineDash(w.pinned ? [] : [5, 3]);
-      c.beginPath();
-      c.moveTo(x, 0);
-      c.lineTo(x, box.h);
-      c.stroke();
-      c.setLineDash([]);
-    }
   }
 
   $effect(() => {
-    void [watch, w.axes.domain, w.axes.width, w.plumb, w.pinned, box.w, box.h];
+    void [watch, w.axes.domain, w.axes.width, box.w, box.h];
     if (!frame) frame = requestAnimationFrame(paint);
   });
   $effect(() => () => cancelAnimationFrame(frame));
@@ -78,6 +65,7 @@
 
 <style>
   .track {
+    contain: layout paint;
     position: relative;
     border-bottom: 1px solid var(--color-base-300);
     overflow: hidden;

@@ -3,7 +3,8 @@
 import type { Figures, Finding, Terrain } from '../../api/client';
 import { chainage, whole } from '../format';
 import { FONT, FONT_BOLD, inks, lineInk, DASHES } from './ink';
-import { trace, type Scale } from './trace';
+import { layer } from './layer';
+import { trace, valueAt, type Scale } from './trace';
 
 export interface View {
   c: CanvasRenderingContext2D;
@@ -21,7 +22,7 @@ export function label(c: CanvasRenderingContext2D, text: string, x: number, y: n
   c.fillText(text, x, y);
 }
 
-function frame(v: View): void {
+export function frame(v: View): void {
   v.c.beginPath();
   v.c.rect(v.left, 0, v.right - v.left, v.h);
   v.c.clip();
@@ -64,30 +65,7 @@ export function drawStrip(v: View, t: Terrain, f: Figures | null, reach: number)
   const y = (offset: number) => ((offset + reach) / (2 * reach)) * v.h;
   c.save();
   frame(v);
-  const xy = t.arrays.strip!;
-  let at = 0;
-  // Zoomed out, only the main contours: all of them would be a grey mass.
-  const all = (v.right - v.left) / (v.domain[1] - v.domain[0]) > 0.6;
-  c.lineWidth = 1;
-  t.strip_lengths.forEach((count, k) => {
-    const main =
-      Math.abs(
-        t.strip_levels[k]! / (5 * t.contour_interval_m) - Math.round(t.strip_levels[k]! / (5 * t.contour_interval_m)),
-      ) < 1e-6;
-    if (!main && !all) {
-      at += count;
-      return;
-    }
-    c.strokeStyle = main ? ink.contourMain : ink.contour;
-    c.beginPath();
-    for (let i = at; i < at + count; i++) {
-      const px = v.x(xy[2 * i]!);
-      if (i === at) c.moveTo(px, y(xy[2 * i + 1]!));
-      else c.lineTo(px, y(xy[2 * i + 1]!));
-    }
-    c.stroke();
-    at += count;
-  });
+  layer(c, t.arrays.strip!, v.domain.join(), v.w, v.h, (own) => stripContours({ ...v, c: own }, t, y));
   if (f) footprint(v, t, f, y);
   c.strokeStyle = ink.line;
   c.lineWidth = 2;
@@ -96,6 +74,27 @@ export function drawStrip(v: View, t: Terrain, f: Figures | null, reach: number)
   c.lineTo(v.x(t.end_m), y(0));
   c.stroke();
   c.restore();
+}
+
+function stripContours(v: View, t: Terrain, y: Scale): void {
+  const { c } = v;
+  const ink = inks();
+  const xy = t.arrays.strip!;
+  const step = 5 * t.contour_interval_m;
+  // Zoomed out, only the main contours: all of them would be a grey mass.
+  const all = (v.right - v.left) / (v.domain[1] - v.domain[0]) > 0.6;
+  let at = 0;
+  c.lineWidth = 1;
+  t.strip_lengths.forEach((count, k) => {
+    const from = at;
+    at += count;
+    const main = Math.abs(t.strip_levels[k]! / step - Math.round(t.strip_levels[k]! / step)) < 1e-6;
+    if (!main && !all) return;
+    c.strokeStyle = main ? ink.contourMain : ink.contour;
+    c.beginPath();
+    for (let i = from; i < at; i++) c.lineTo(v.x(xy[2 * i]!), y(xy[2 * i + 1]!));
+    c.stroke();
+  });
 }
 
 /** Land between the outer batters, in the texture of what is built there most. */
@@ -203,19 +202,28 @@ export function drawLong(v: View, input: LongInput): void {
   if (f) {
     polygonOfIps(v, f, y);
     c.strokeStyle = lineInk(input.colour);
-    c.lineWidth = 2.5;
-    c.beginPath();
-    trace(c, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
-    c.stroke();
+    const path = new Path2D();
+    trace(path, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
+    strokeThick(c, path);
     turningPoints(v, f, y);
   }
+  c.restore();
+}
+
+/** A line of two pixels as two of one, side by side: several times as quick where no graphics card helps. */
+export function strokeThick(c: CanvasRenderingContext2D, path: Path2D): void {
+  c.lineWidth = 1;
+  c.stroke(path);
+  c.save();
+  c.translate(0, 1);
+  c.stroke(path);
   c.restore();
 }
 
 function thinLine(v: View, f: Figures, y: Scale, colour: string, dash: number[]): void {
   v.c.save();
   v.c.strokeStyle = colour;
-  v.c.lineWidth = 1.5;
+  v.c.lineWidth = 1;
   v.c.setLineDash(dash.length ? dash : [6, 2]);
   v.c.beginPath();
   trace(v.c, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
@@ -235,31 +243,44 @@ function bands(v: View, findings: Finding[]): void {
   }
 }
 
-/** Cut above the line and below the ground, fill the other way round, each in its texture. */
+/** Cut where the ground lies above the line, fill where it lies below, column by column of pixels. */
 function works(v: View, t: Terrain, f: Figures, y: Scale): void {
   const { c } = v;
   const ink = inks();
-  const area = (xs: Float32Array, ys: Float32Array, edge: number): Path2D => {
-    const p = new Path2D();
-    p.moveTo(v.x(xs[0]!), edge);
-    // Joined to the edge of the track: the first point is reached by a line, not by a jump.
-    const pen = { moveTo: (a: number, b: number) => p.lineTo(a, b), lineTo: (a: number, b: number) => p.lineTo(a, b) };
-    trace(pen as unknown as Path2D, xs, ys, v.x, y, [xs[0]!, xs[xs.length - 1]!]);
-    p.lineTo(v.x(xs[xs.length - 1]!), edge);
-    p.closePath();
-    return p;
-  };
   const { ground_chainage: gs, ground_level: gz } = t.arrays as Record<string, Float32Array>;
   const { line_chainage: ls, line_level: lz } = f.arrays as Record<string, Float32Array>;
-  for (const [inside, fill, pattern] of [
-    [area(gs!, gz!, v.h), area(ls!, lz!, 0), ink.cutHatch],
-    [area(gs!, gz!, 0), area(ls!, lz!, v.h), ink.fillDots],
+  const perPixel = (v.domain[1] - v.domain[0]) / (v.right - v.left);
+  const columns: [number, number, number][] = [];
+  for (let px = v.left; px <= v.right; px += 2) {
+    const s = Math.min(v.domain[0] + (px - v.left) * perPixel, v.domain[1]);
+    columns.push([px, y(valueAt(gs!, gz!, s)), y(valueAt(ls!, lz!, s))]);
+  }
+  for (const [pattern, cut] of [
+    [ink.cutHatch, true],
+    [ink.fillDots, false],
   ] as const) {
-    c.save();
-    c.clip(inside);
+    const path = new Path2D();
+    let from = -1;
+    const inside = (k: number) => {
+      const [, ground, line] = columns[k] ?? [0, NaN, NaN];
+      return cut ? ground < line : ground > line;
+    };
+    for (let k = 0; k <= columns.length; k++) {
+      if (inside(k)) {
+        if (from < 0) from = k;
+        continue;
+      }
+      if (from < 0) continue;
+      for (let i = from; i < k; i++) {
+        if (i === from) path.moveTo(columns[i]![0], columns[i]![1]);
+        else path.lineTo(columns[i]![0], columns[i]![1]);
+      }
+      for (let i = k - 1; i >= from; i--) path.lineTo(columns[i]![0], columns[i]![2]);
+      path.closePath();
+      from = -1;
+    }
     c.fillStyle = pattern;
-    c.fill(fill);
-    c.restore();
+    c.fill(path);
   }
 }
 
@@ -348,82 +369,4 @@ export function drawMass(v: View, t: Terrain, f: Figures): void {
   trace(c, s, m, v.x, y, v.domain);
   c.stroke();
   c.restore();
-}
-
-/** Rows of the use track and the checks that share each. */
-export const USE_ROWS: [string, string[]][] = [
-  ['grade', ['steepest_grade', 'flattest_grade']],
-  ['K', ['crest_k', 'sag_k']],
-  ['curve', ['curve_length']],
-  ['spacing', ['ip_spacing']],
-];
-const CAUTION = 0.9;
-
-export function drawUse(v: View, f: Figures): void {
-  const { c } = v;
-  const ink = inks();
-  const top = 20;
-  const row = (v.h - top - 2) / USE_ROWS.length;
-  const failing = new Set(f.findings.map((u) => `${u.check} ${u.ip}`));
-  USE_ROWS.forEach(([name, checks], r) => {
-    const base = top + (r + 1) * row - 2;
-    c.textAlign = 'right';
-    label(c, name, v.left - 8, base, ink.faint);
-    c.textAlign = 'left';
-    c.save();
-    frame(v);
-    c.strokeStyle = ink.grid;
-    c.lineWidth = 1;
-    c.beginPath();
-    c.moveTo(v.left, Math.round(base) + 0.5);
-    c.lineTo(v.right, Math.round(base) + 0.5);
-    c.stroke();
-    for (const u of f.uses) {
-      if (!checks.includes(u.check)) continue;
-      const x1 = v.x(u.from_chainage_m);
-      const w = Math.max(v.x(u.to_chainage_m) - x1 - 1, 2);
-      const fails = failing.has(`${u.check} ${u.ip}`);
-      const height = fails ? row - 3 : Math.max(Math.min(u.use, 1) * (row - 4), 1);
-      c.fillStyle = fails ? ink.failureHatch : u.use > CAUTION ? ink.caution : ink.fine;
-      c.globalAlpha = fails ? 1 : 0.8;
-      c.fillRect(x1, base - height, w, height);
-      c.globalAlpha = 1;
-      if (fails) {
-        c.strokeStyle = ink.failure;
-        c.strokeRect(x1 + 0.5, base - height + 0.5, w - 1, height - 1);
-      } else if (u.use > CAUTION) {
-        // A notch on top says "nearly used up" to whoever does not see the colour.
-        c.fillRect(x1, base - height - 2, Math.min(w, 4), 2);
-      }
-    }
-    c.restore();
-  });
-  words(v, f.findings, top, row);
-}
-
-/** Failures in words beside their mark, as far as there is room. */
-function words(v: View, findings: Finding[], top: number, row: number): void {
-  const { c } = v;
-  const ink = inks();
-  const free = USE_ROWS.map(() => v.left);
-  const sorted = [...findings].sort((a, b) => a.from_chainage_m - b.from_chainage_m);
-  for (const u of sorted) {
-    const r = USE_ROWS.findIndex(([, checks]) => checks.includes(u.check));
-    if (r < 0) continue;
-    c.font = FONT_BOLD;
-    const w = c.measureText(u.brief).width;
-    const x1 = v.x(u.from_chainage_m);
-    const x2 = v.x(u.to_chainage_m);
-    if (x2 < v.left || x1 > v.right) continue;
-    let x = x2 + 5;
-    if (x + w > v.right) x = x1 - 5 - w;
-    if (x < free[r]!) continue;
-    const base = top + (r + 1) * row - 3;
-    c.fillStyle = ink.paper;
-    c.globalAlpha = 0.9;
-    c.fillRect(x - 2, base - 11, w + 4, 14);
-    c.globalAlpha = 1;
-    label(c, u.brief, x, base, ink.failure, true);
-    free[r] = Math.max(x + w + 6, x2);
-  }
 }

@@ -3,7 +3,9 @@
   import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
   import type { Attachment } from 'svelte/attachments';
   import { inks } from '../deck/ink';
-  import { niceStep } from '../deck/draw';
+  import { niceStep, strokeThick } from '../deck/draw';
+  import { layer } from '../deck/layer';
+  import { firstFrom } from '../deck/trace';
   import { chainage, whole } from '../format';
   import type { Workspace } from '../state/workspace.svelte';
 
@@ -34,8 +36,7 @@
       plan_n: n,
       plan_direction: d,
     } = w.terrain!.arrays as Record<string, Float32Array>;
-    let i = 1;
-    while (i < cs!.length - 1 && cs![i]! < s) i++;
+    const i = Math.min(Math.max(firstFrom(cs!, s), 1), cs!.length - 1);
     const t = (s - cs![i - 1]!) / (cs![i]! - cs![i - 1]! || 1);
     const mix = (v: Float32Array) => v[i - 1]! * (1 - t) + v[i]! * t;
     const angle = mix(d!);
@@ -49,19 +50,19 @@
     const ratio = window.devicePixelRatio || 1;
     const [pw, ph] = [Math.round(box.w * ratio), Math.round(box.h * ratio)];
     if (canvas.width !== pw || canvas.height !== ph) [canvas.width, canvas.height] = [pw, ph];
-    const c = canvas.getContext('2d')!;
+    const c = canvas.getContext('2d', { willReadFrequently: true })!;
     c.setTransform(ratio, 0, 0, ratio, 0, 0);
     c.clearRect(0, 0, box.w, box.h);
     if (!t || !fit) return;
     const ink = inks();
-    contours(c, ink.contour, ink.contourMain);
+    const where = `${at.x} ${at.y} ${at.k}`;
+    layer(c, t.arrays.contours!, where, box.w, box.h, (own) => contours(own, ink.contour, ink.contourMain));
     footprint(c, ink);
     const { plan_e: e, plan_n: n } = t.arrays as Record<string, Float32Array>;
     c.strokeStyle = ink.line;
-    c.lineWidth = 2;
-    c.beginPath();
-    for (let i = 0; i < e!.length; i++) c.lineTo(x(e![i]!), y(n![i]!));
-    c.stroke();
+    const line = new Path2D();
+    for (let i = 0; i < e!.length; i++) line.lineTo(x(e![i]!), y(n![i]!));
+    strokeThick(c, line);
     if (box.h > 300) names(c, ink.faint, ink.paper);
     const [a, b] = [place(w.plumb, -45), place(w.plumb, 45)];
     c.strokeStyle = ink.plumb;
@@ -142,19 +143,25 @@
     if (!f) return;
     const s = t.arrays.section_chainage!;
     const { left, right, cut, fill } = f.arrays as Record<string, Float32Array>;
-    for (let i = 0; i + 1 < s.length; i++) {
+    const [cuts, fills] = [new Path2D(), new Path2D()];
+    // Sections closer than two pixels are drawn together.
+    const spacing = ((s[s.length - 1]! - s[0]!) / s.length) * fit!.k * at.k;
+    const stride = Math.max(1, Math.floor(2 / spacing));
+    for (let i = 0; i + stride < s.length; i += stride) {
+      const path = cut![i]! >= fill![i]! ? cuts : fills;
       const corners = [
         place(s[i]!, left![i]!),
-        place(s[i + 1]!, left![i + 1]!),
-        place(s[i + 1]!, right![i + 1]!),
+        place(s[i + stride]!, left![i + stride]!),
+        place(s[i + stride]!, right![i + stride]!),
         place(s[i]!, right![i]!),
       ];
-      c.beginPath();
-      for (const [e, n] of corners) c.lineTo(x(e), y(n));
-      c.closePath();
-      c.fillStyle = cut![i]! >= fill![i]! ? ink.cutHatch : ink.fillDots;
-      c.fill();
+      corners.forEach(([e, n], k) => (k ? path.lineTo(x(e), y(n)) : path.moveTo(x(e), y(n))));
+      path.closePath();
     }
+    c.fillStyle = ink.cutHatch;
+    c.fill(cuts);
+    c.fillStyle = ink.fillDots;
+    c.fill(fills);
   }
 
   function scaleBar(c: CanvasRenderingContext2D, colour: string): void {
@@ -226,6 +233,7 @@
 
 <style>
   .plan {
+    contain: layout paint;
     position: relative;
     overflow: hidden;
     background: var(--color-base-100);

@@ -16,7 +16,7 @@
     if (!canvas || box.w === 0) return;
     const [pw, ph] = [Math.round(box.w * ratio), Math.round(box.h * ratio)];
     if (canvas.width !== pw || canvas.height !== ph) [canvas.width, canvas.height] = [pw, ph];
-    const c = canvas.getContext('2d')!;
+    const c = canvas.getContext('2d', { willReadFrequently: true })!;
     c.setTransform(ratio, 0, 0, ratio, 0, 0);
     c.clearRect(0, 0, box.w, box.h);
     const s = section;
@@ -111,6 +111,7 @@
 
 <style>
   .view {
+    contain: layout paint;
     position: relative;
     height: 100%;
     background: var(--color-base-100);

@@ -144,6 +144,8 @@
 
 <style>
   .ips {
+    /* Its size is its own: figures that change in it move nothing else. */
+    contain: strict;
     height: 136px;
     overflow: auto;
     border-top: 1px solid var(--color-base-300);

@@ -1,0 +1,126 @@
+"""Roads to measure on: the demo's, and longer ones over ground of the same kind."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.ground.along import GroundSections, ground_sections
+from delgrun.core.ground.tin import Tin, build_tin
+from delgrun.core.limits.limit_set import LimitSet, TieIn, default_limits
+from delgrun.core.search.problem import SearchProblem
+from delgrun.core.section.section import build_depth_table
+from delgrun.core.section.typical_section import TypicalSection
+from delgrun.demo import scenario
+from delgrun.demo.load import BY_HAND
+from delgrun.service.projects import FIRST_COST, FIRST_SECTION
+from delgrun.service.terrain import SECTION_REACH_M, points_along
+
+
+@dataclass(frozen=True)
+class BenchRoad:
+    name: str
+    tin: Tin
+    centreline: Centreline
+    ground: GroundSections
+    works: Earthworks
+    typical: TypicalSection
+    limits: LimitSet
+    cost: CostModel
+    by_hand: GradeLine
+
+    def problem(self) -> SearchProblem:
+        ends = self.by_hand.level_m[[0, -1]].tolist()
+        return SearchProblem(self.works, self.cost, self.limits, ends[0], ends[1])
+
+    def levels_by_highs(self, linprog) -> float:
+        """Least cost of cut and fill over the levels of the hand-made IPs, by a general linear solver."""
+        s, w, t = self.works.chainage_m, self.works.weight_m, self.works.tables
+        base = self.by_hand
+        m, n = len(base.ips), len(s)
+        one = np.eye(m)
+
+        def with_levels(z: NDArray[np.float64]) -> NDArray[np.float64]:
+            ips = [replace(ip, level_m=float(v)) for ip, v in zip(base.ips, z, strict=True)]
+            return GradeLine(tuple(ips)).levels(s)
+
+        slopes = np.column_stack([with_levels(one[k]) for k in range(m)])
+        rows, rhs = [], []
+        for d in np.concatenate([np.arange(-12, 12, 0.5)]):
+            here = t.look_up(t.centre_level_m + d)[0]
+            up = t.look_up(t.centre_level_m + d + 0.01)[0]
+            for c in (0, 1):
+                g = (up[:, c] - here[:, c]) / 0.01
+                block = np.zeros((n, m + 2 * n))
+                block[:, :m] = g[:, None] * slopes
+                block[np.arange(n), m + c * n + np.arange(n)] = -1
+                rows.append(block)
+                rhs.append(g * (t.centre_level_m + d) - here[:, c])
+        cost = np.concatenate([np.zeros(m), self.cost.cut_per_m3 * w, self.cost.fill_per_m3 * w])
+        bounds = [(None, None)] * m + [(0, None)] * (2 * n)
+        bounds[0], bounds[m - 1] = (base.level_m[0],) * 2, (base.level_m[-1],) * 2
+        solved = linprog(cost, A_ub=np.vstack(rows), b_ub=np.concatenate(rhs), bounds=bounds, method="highs")
+        return float(solved.fun)
+
+
+def _road(name: str, corners, xyz, strings, ends) -> BenchRoad:
+    tin = build_tin(xyz, strings, 50.0)
+    line = Centreline([CentrelineIp(easting_m=e, northing_m=n, radius_m=r) for e, n, r in corners])
+    typical = FIRST_SECTION.typical
+    s = line.priced_chainages(10.0)
+    ground = ground_sections(tin, line, s, SECTION_REACH_M)
+    works = Earthworks.of(s, build_depth_table(ground, typical), typical.topsoil_depth_m)
+    z0, g0, z1, g1 = ends(line, ground)
+    limits = replace(default_limits(70.0), start=TieIn(level_m=z0, grade=g0), end=TieIn(level_m=z1, grade=g1))
+    hand = GradeLine((Ip(chainage_m=0.0, level_m=z0), Ip(chainage_m=line.end_chainage_m, level_m=z1)))
+    return BenchRoad(name, tin, line, ground, works, typical, limits, FIRST_COST, hand)
+
+
+def demo_road() -> BenchRoad:
+    points = scenario.survey_points(points_along(scenario.CENTRELINE, 4.0))
+    xyz = np.array([(p.easting_m, p.northing_m, p.level_m) for p in points]).round(3)
+    strings: dict[str, list[int]] = {}
+    for i, p in enumerate(points):
+        if p.string:
+            strings.setdefault(p.string, []).append(i)
+    breaklines = [np.array(s) for s in strings.values()]
+    road = _road("the demo, 4 km", scenario.CENTRELINE, xyz, breaklines, lambda *_: scenario.tie_ins())
+    inner = [Ip(chainage_m=s, level_m=z, curve_length_m=length) for s, z, length in BY_HAND]
+    return replace(road, by_hand=GradeLine((road.by_hand.ips[0], *inner, road.by_hand.ips[-1])))
+
+
+def long_road(length_m: float) -> BenchRoad:
+    """Straights and bends over the demo's kind of hills, surveyed as densely as the demo."""
+    rng = np.random.default_rng(3)
+    legs = int(length_m / 500)
+    e = 40_000 + np.arange(legs + 1) * length_m / legs
+    n = 90_000 + rng.uniform(-90, 90, legs + 1)
+    corners = [
+        (float(a), float(b), 0.0 if i in (0, legs) else 400.0) for i, (a, b) in enumerate(zip(e, n, strict=True))
+    ]
+    count = int(length_m * 440 / scenario.POINT_SPACING_M**2)
+    xy = np.column_stack([rng.uniform(e[0] - 80, e[-1] + 80, count), rng.uniform(89_780, 90_220, count)])
+    xyz = np.column_stack([xy, scenario.level(xy[:, 0], xy[:, 1])])
+
+    def ends(_, ground):
+        return float(ground.centre_level_m[0]), None, float(ground.centre_level_m[-1]), None
+
+    return _road(f"{length_m / 1000:.0f} km", corners, xyz, [], ends)
+
+
+def random_lines(road: BenchRoad, count: int) -> list[GradeLine]:
+    """Different grade lines with an IP each 200 m or so, near the ground."""
+    rng = np.random.default_rng(9)
+    end = road.centreline.end_chainage_m
+    out = []
+    for _ in range(count):
+        x = np.linspace(0, end, int(end / 200) + 1)
+        x[1:-1] += rng.uniform(-40, 40, len(x) - 2)
+        z = np.interp(x, road.works.chainage_m, road.works.tables.centre_level_m) + rng.normal(0, 2, len(x))
+        ips = [Ip(chainage_m=float(a), level_m=float(b), curve_length_m=100.0) for a, b in zip(x, z, strict=True)]
+        ips[0], ips[-1] = replace(ips[0], curve_length_m=0.0), replace(ips[-1], curve_length_m=0.0)
+        out.append(GradeLine(tuple(ips)))
+    return out

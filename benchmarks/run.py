@@ -1,0 +1,245 @@
+"""Every figure of docs/benchmarks.md: `PYTHONPATH=src .venv/bin/python benchmarks/run.py [part ...]`.
+
+Parts: live, terrain, million, search, grounds, start, drag. Without any, all of them.
+"""
+
+import os
+import re
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from functools import partial
+from pathlib import Path
+
+from delgrun.ops import machine, surroundings
+
+machine.put_system_folders_on_path()
+surroundings.set_up(surroundings.data_folder())
+
+import numpy as np  # noqa: E402  (the surroundings come first)
+from scipy.optimize import linprog  # noqa: E402
+from scipy.spatial import Delaunay  # noqa: E402
+
+from delgrun.core.earthworks.evaluator import evaluate_line  # noqa: E402
+from delgrun.core.gradeline.edits import move_ip  # noqa: E402
+from delgrun.core.ground.along import ground_sections, long_section  # noqa: E402
+from delgrun.core.ground.tin import build_tin  # noqa: E402
+from delgrun.core.limits.checks import ground_failures, limit_uses, tie_in_failures  # noqa: E402
+from delgrun.core.search.bound import lower_bound  # noqa: E402
+from delgrun.core.search.search import search  # noqa: E402
+from delgrun.core.section.section import Section, build_depth_table, exact_section  # noqa: E402
+from roads import BenchRoad, demo_road, long_road, random_lines  # noqa: E402
+
+
+def say(name: str, value: str) -> None:
+    print(f"| {name} | {value} |", flush=True)
+
+
+def spread(times: list[float]) -> str:
+    ms = 1000 * np.array(times)
+    return f"{np.median(ms):.2f} ms median, {np.percentile(ms, 95):.2f} p95, {ms.max():.2f} most"
+
+
+def timed(work) -> tuple[float, object]:
+    began = time.perf_counter()
+    out = work()
+    return time.perf_counter() - began, out
+
+
+def exact_volumes(road: BenchRoad, level: np.ndarray) -> list[Section]:
+    return [exact_section(*road.ground.one(i), road.typical, level[i]) for i in range(len(level))]
+
+
+def live() -> None:
+    """One evaluation is a line not seen before: levels, volumes, haul, ledger, every limit and ground check."""
+    for road in (demo_road(), long_road(10_000.0)):
+        lines = random_lines(road, 600)
+        times = []
+        for i, line in enumerate(lines):
+            began = time.perf_counter()
+            moved = move_ip(line, 3, line.ips[3].chainage_m + 1.5, line.ips[3].level_m + 0.4, slide=True).line
+            evaluation = evaluate_line(road.works, moved, road.cost)
+            found = [*limit_uses(moved, road.limits), *tie_in_failures(moved, road.limits)]
+            found += ground_failures(road.works, evaluation)
+            if i >= 20:
+                times.append(time.perf_counter() - began)
+        say(f"evaluate {road.name}, {len(road.works.chainage_m)} sections", spread(times))
+        # What a user would pick instead: every section computed exactly, as a report does it.
+        seconds, _ = timed(partial(exact_volumes, road, lines[0].levels(road.works.chainage_m)))
+        say(f"the same volumes by exact sections, {road.name}", f"{1000 * seconds:.0f} ms")
+
+
+def terrain() -> None:
+    for length in (5_000.0, 10_000.0, 20_000.0):
+        road = long_road(length)
+        a, cut = timed(lambda r=road: ground_sections(r.tin, r.centreline, r.works.chainage_m, 60.0))
+        b, _ = timed(lambda c=cut, r=road: build_depth_table(c, r.typical))
+        c, _ = timed(lambda r=road: long_section(r.tin, r.centreline))
+        say(f"{length / 1000:.0f} km: sections, tables, long section", f"{a:.2f} s, {b:.2f} s, {c:.2f} s")
+
+
+def million() -> None:
+    rng = np.random.default_rng(1)
+    for count in (250_000, 1_000_000):
+        xy = rng.uniform(0, np.sqrt(count) * 2, (count, 2))
+        xyz = np.column_stack([xy, 10 * np.sin(xy[:, 0] / 90)])
+        rows = np.argsort(xy[:, 0])[: count // 50]
+        strings = [rows[k : k + 2] for k in range(0, len(rows) - 1, 2)]
+        ours, _ = timed(lambda p=xyz, s=strings: build_tin(p, s, 60.0))
+        scipys, _ = timed(lambda p=xyz: Delaunay(p[:, :2]))
+        say(
+            f"triangulate {count:,} points with breaklines",
+            f"{ours:.1f} s; scipy's Delaunay without any {scipys:.1f} s",
+        )
+    lines = [f"{i},{e:.3f},{n:.3f},{z:.3f},GR" for i, (e, n, z) in enumerate(xyz.tolist())]
+    data = "\n".join(lines).encode()
+    from delgrun.service import imports
+
+    a, _ = timed(lambda: imports.preview(data, None))
+    b, _ = timed(lambda: imports.accepted("million.csv", data, None, 60.0))
+    say("1,000,000 points from a text file: preview, accept with triangulation", f"{a:.1f} s, {b:.1f} s")
+
+
+def searched(name: str, problem, beside: str = "") -> None:
+    first: list[float] = []
+    began = time.perf_counter()
+    bound_s, bound = timed(lambda: lower_bound(problem))
+    began = time.perf_counter()
+
+    def report(_, line) -> None:
+        if line is not None and not first:
+            first.append(time.perf_counter() - began)
+
+    result = search(problem, report, lambda: False)
+    seconds = time.perf_counter() - began
+    lb = result.lower_bound
+    say(
+        f"search, {name}",
+        f"bound {lb:,.0f}, {bound_s:.2f} s; best +{100 * (result.best.cost / lb - 1):.2f} % ({result.best.ips} IPs), "
+        f"offered +{100 * result.gap:.2f} % ({result.offered.ips} IPs); first line {first[0]:.1f} s, "
+        f"done {seconds:.1f} s{beside}",
+    )
+    assert bound.lower_bound == lb
+
+
+def search_demo() -> None:
+    road = demo_road()
+    lb = lower_bound(road.problem()).lower_bound
+    hand = evaluate_line(road.works, road.by_hand, road.cost).ledger.cost
+    searched("demo", road.problem(), f"; the line by hand +{100 * (hand / lb - 1):.1f} %")
+    # A general solver on the levels of the hand-made line alone, haul left out: what a spreadsheet solver does.
+    seconds, cost = timed(lambda: road.levels_by_highs(linprog))
+    say(
+        "HiGHS on the levels of the hand-made IPs (tangents of the areas, no chainages)",
+        f"{cost:,.0f} in {seconds:.1f} s",
+    )
+
+
+def grounds() -> None:
+    from grounds import CASES, problem
+
+    for name in CASES:
+        case = CASES[name]
+        given = (
+            f"; trial: bound {case['lower_bound']:,}, best +{100 * (case['best_ratio'] - 1):.2f} % "
+            f"({case['best_ips']}), few +{100 * (case['fewest_within_1pct_ratio'] - 1):.2f} % "
+            f"({case['fewest_within_1pct_ips']})"
+        )
+        searched(name, problem(name), given)
+
+
+def start() -> None:
+    """The second `./delgrun demo`, until it prints its URL."""
+    env = {**os.environ, "DELGRUN_DATA": tempfile.mkdtemp(prefix="delgrun-bench-")}
+    Path(env["DELGRUN_DATA"]).chmod(0o755)
+    for which in ("first start with nothing in the data folder", "second start", "third start"):
+        process = subprocess.Popen(
+            ["./delgrun", "demo"], cwd=surroundings.PROJECT, env=env, stdout=subprocess.PIPE, text=True
+        )
+        began = time.perf_counter()
+        assert process.stdout
+        for line in process.stdout:
+            if "http://" in line:
+                break
+        say(which, f"{time.perf_counter() - began:.1f} s")
+        process.terminate()
+        process.wait()
+
+
+def drag() -> None:
+    """Pointer move to redrawn deck in headless Chromium: from the event to the frame that shows its answer."""
+    from playwright.sync_api import sync_playwright
+
+    from delgrun.cli import prepare
+    from delgrun.ops import front_end
+    from delgrun.ops.supervisor import Supervisor
+
+    data = Path(tempfile.mkdtemp(prefix="delgrun-bench-"))
+    data.chmod(0o755)
+    parts = Supervisor(data, front_end.build(surroundings.FRONT_END, print), machine.free_port(None), lambda _: None)
+    try:
+        prepare(parts.start_database(), data, with_demo=True)
+        parts.start_rest()
+        threading.Thread(target=parts.watch, daemon=True).start()
+        with sync_playwright() as p:
+            chromium = p.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+            page = chromium.new_page(viewport={"width": 1280, "height": 800})
+            began = time.perf_counter()
+            page.goto(parts.url + "#/projects/1")
+            page.wait_for_selector('.page[data-state="saved"]')
+            say("open the demo project, until all figures stand", f"{time.perf_counter() - began:.2f} s")
+            took = page.evaluate(_DRAG)
+            say("drag: pointer move to redrawn deck", spread([t / 1000 for t in took[5:]]))
+            say("drag: the request alone", spread([t / 1000 for t in page.evaluate(_REQUESTS)[5:]]))
+    finally:
+        parts.stop()
+
+
+# A move is answered when the ledger shows another cost; the frame that sees it also draws the tracks.
+_DRAG = """async () => {
+  const handle = document.querySelector('[data-ip="5"]');
+  const cost = () => document.querySelector('[data-item="cost"]').dataset.value;
+  const box = handle.getBoundingClientRect();
+  const at = (x, y, type) => handle.dispatchEvent(new PointerEvent(type, {
+    clientX: x, clientY: y, pointerId: 1, button: 0, buttons: 1, bubbles: true }));
+  handle.setPointerCapture = () => {}; handle.hasPointerCapture = () => false;
+  const frame = () => new Promise((r) => requestAnimationFrame(r));
+  at(box.x + 13, box.y + 13, 'pointerdown');
+  const took = [];
+  for (let i = 0; i < 120; i++) {
+    await frame();
+    const was = cost();
+    const began = performance.now();
+    at(box.x + 13 + 6 * Math.sin(i), box.y + 6 - i / 4, 'pointermove');
+    while (cost() === was && performance.now() - began < 500) await frame();
+    await new Promise((r) => setTimeout(r));
+    took.push(performance.now() - began);
+  }
+  window.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }));
+  return took;
+}"""
+_REQUESTS = """async () => {
+  const took = [];
+  for (let i = 0; i < 120; i++) {
+    const began = performance.now();
+    const edit = { what: 'move', ip: 5, chainage_m: 1230 + i / 10, level_m: 224 + i / 50, slide: true };
+    const r = await fetch('/api/projects/1/lines/line-1/preview', { method: 'POST', headers: {
+      'Content-Type': 'application/json' }, body: JSON.stringify({ revision: 5, ips: null, edit, plumb_m: 1230 }) });
+    await r.arrayBuffer();
+    took.push(performance.now() - began);
+  }
+  return took;
+}"""
+
+PARTS = {
+    "live": live, "terrain": terrain, "million": million, "search": search_demo, "grounds": grounds, "start": start,
+    "drag": drag,
+}  # fmt: skip
+
+if __name__ == "__main__":
+    print(f"{os.cpu_count()} cores, Python {re.split(' ', sys.version)[0]}, load {os.getloadavg()[0]:.1f}")
+    for part in sys.argv[1:] or PARTS:
+        print(f"\n{part}\n", flush=True)
+        PARTS[part]()
