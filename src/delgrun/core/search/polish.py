@@ -227,8 +227,11 @@ def _unknowns(
     return to.ravel(), factor.ravel(), np.array(keys)
 
 
-def cleaned(problem: SearchProblem, c: Candidate, margin: float = 0.001) -> Candidate:
-    """Chainages and lengths to the metre, levels solved again for them and kept to the millimetre."""
+def cleaned(problem: SearchProblem, c: Candidate, *, longer: bool, margin: float = 0.001) -> Candidate:
+    """Chainages and lengths to the metre, levels solved again for them and kept to the millimetre.
+
+    With `longer`, lengths go up instead of to the nearest metre: where K binds that leaves the levels free.
+    """
     lim = problem.limits
     least_length = float(np.ceil(lim.min_curve_length_m))
     least = np.full(len(c.x) - 1, float(np.ceil(max(lim.min_ip_spacing_m, least_length))))
@@ -236,7 +239,7 @@ def cleaned(problem: SearchProblem, c: Candidate, margin: float = 0.001) -> Cand
     x = spread(np.concatenate([c.x[:1], np.round(c.x[1:-1]), c.x[-1:]]), least)
     # Spreading from an end at an odd chainage leaves odd chainages behind: inward to the metre.
     x[1:-1] = np.round(x[1:-1] * 1000) / 1000
-    length = np.maximum(np.round(c.length), least_length)
+    length = np.maximum(np.ceil(c.length - 1e-6) if longer else np.round(c.length), least_length)
     length[0] = length[-1] = 0.0
     length = np.maximum(np.floor(shrink_to_fit(x, length) + 1e-9), least_length)
     length[0] = length[-1] = 0.0

@@ -132,14 +132,18 @@ def _dense_start(problem: SearchProblem, bound: Bound, share: float) -> Candidat
 
 def _offer(problem: SearchProblem, c: Candidate) -> Offer | None:
     """The candidate rounded; None where rounding breaks a limit."""
-    clean = cleaned(problem, c)
-    try:
-        line = clean.line()
-    except DesignInputError:
-        return None
-    if any(u.fails for u in limit_uses(line, problem.limits)):
-        return None
-    return Offer(line, clean.cost, clean.ips)
+    best: Offer | None = None
+    for longer in (False, True):
+        clean = cleaned(problem, c, longer=longer)
+        try:
+            line = clean.line()
+        except DesignInputError:
+            continue
+        if any(u.fails for u in limit_uses(line, problem.limits)):
+            continue
+        if best is None or clean.cost < best.cost:
+            best = Offer(line, clean.cost, clean.ips)
+    return best
 
 
 def _finish(problem: SearchProblem, bound: Bound, found: list[Candidate], finished: bool) -> SearchResult:
