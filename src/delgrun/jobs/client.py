@@ -25,10 +25,10 @@ class Jobs:
     def __init__(self, address_file: Path | None = None, address: str | None = None) -> None:
         self._file = address_file
         self._address = address
-        self._client: "Client | None" = None
+        self._client: Client | None = None
         self._connected_to = ""
         self._lock = threading.Lock()
-        self._futures: "dict[int, Future]" = {}
+        self._futures: dict[int, Future] = {}
 
     def submit(self, job_id: int, module: str, function: str, *args: Any) -> None:
         """Start work in the background.

@@ -47,7 +47,8 @@ def npm(folder: Path, *args: str, show: bool = False) -> None:
 
 
 def _made(path: Path) -> bool:
-    return path.parts[0] in ("node_modules", "dist") or path.name.startswith(".delgrun")
+    made = path.parts[0] in ("node_modules", "dist") or path.name == "licences.txt"
+    return made or path.name.startswith(".delgrun")
 
 
 def _digest(files: list[Path]) -> str:

@@ -109,6 +109,7 @@
   }
   output {
     position: absolute;
+    z-index: 2;
     right: 18px;
     top: 3px;
     font-size: 12px;

@@ -204,19 +204,21 @@ export function drawLong(v: View, input: LongInput): void {
     c.strokeStyle = lineInk(input.colour);
     const path = new Path2D();
     trace(path, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
-    strokeThick(c, path);
+    strokeThick(c, path, 3);
     turningPoints(v, f, y);
   }
   c.restore();
 }
 
-/** A line of two pixels as two of one, side by side: several times as quick where no graphics card helps. */
-export function strokeThick(c: CanvasRenderingContext2D, path: Path2D): void {
+/** A thick line as thin ones side by side: several times as quick where no graphics card helps. */
+export function strokeThick(c: CanvasRenderingContext2D, path: Path2D, pixels: number): void {
   c.lineWidth = 1;
-  c.stroke(path);
   c.save();
-  c.translate(0, 1);
-  c.stroke(path);
+  c.translate(0, -(pixels - 1) / 2);
+  for (let i = 0; i < pixels; i++) {
+    c.stroke(path);
+    c.translate(0, 1);
+  }
   c.restore();
 }
 
@@ -341,7 +343,7 @@ export function drawMass(v: View, t: Terrain, f: Figures): void {
   const zero = Math.round(y(0)) + 0.5;
   c.textAlign = 'right';
   for (const value of [hi, lo])
-    if (Math.abs(value) > 0.02 * span) label(c, whole(value), v.left - 8, Math.max(y(value) + 4, 30), ink.faint);
+    if (Math.abs(y(value) - zero) > 13) label(c, whole(value), v.left - 8, Math.max(y(value) + 4, 30), ink.faint);
   label(c, '0', v.left - 8, zero + 4, ink.faint);
   c.textAlign = 'left';
   c.save();

@@ -62,7 +62,7 @@
     c.strokeStyle = ink.line;
     const line = new Path2D();
     for (let i = 0; i < e!.length; i++) line.lineTo(x(e![i]!), y(n![i]!));
-    strokeThick(c, line);
+    strokeThick(c, line, 2);
     if (box.h > 300) names(c, ink.faint, ink.paper);
     const [a, b] = [place(w.plumb, -45), place(w.plumb, 45)];
     c.strokeStyle = ink.plumb;

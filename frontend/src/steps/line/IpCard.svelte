@@ -13,6 +13,11 @@
   const kind = $derived(!ip || !inner || ip.change_of_grade === 0 ? '' : ip.change_of_grade < 0 ? 'crest' : 'sag');
   const name = $derived(i === 0 ? 'Start' : i === last ? 'End' : `IP ${i}`);
   const findings = $derived(w.findings.filter((u) => u.ip === i && !u.check.startsWith('no_')));
+  const needs = $derived.by(() => {
+    const limits = w.project?.limits;
+    if (!limits || !kind) return '';
+    return `needs ${kind === 'crest' ? limits.min_crest_k_m_per_pct : limits.min_sag_k_m_per_pct}`;
+  });
   const above = $derived.by(() => {
     const t = w.terrain;
     if (!t || !ip) return '';
@@ -128,7 +133,7 @@
         value={ip.k_m_per_pct}
         kind="number"
         unit="m/%"
-        hint={ip.held_k_m_per_pct ? 'held' : ip.k_m_per_pct === null ? 'no bend' : ''}
+        hint={ip.k_m_per_pct === null ? 'no bend' : `${needs}${ip.held_k_m_per_pct ? ', held' : ''}`}
         show={(v) => fixed(v, 1)}
         take={(v) => apply({ what: 'k', ip: i, k_m_per_pct: v! })}
       />

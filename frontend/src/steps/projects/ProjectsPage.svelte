@@ -50,6 +50,9 @@
     <input id="new-name" class="field" maxlength="120" bind:value={name} placeholder="its name" />
     <button class="btn btn-primary btn-sm">Start it</button>
   </form>
+  <p class="faint small">
+    Apache-2.0. Fonts and scripts that come along have <a href="/licences.txt">their own licences</a>.
+  </p>
 </main>
 
 <style>
@@ -92,6 +95,13 @@
     gap: 8px;
     align-items: center;
     margin-top: 18px;
+  }
+  .small {
+    margin-top: 18px;
+    font-size: 12px;
+  }
+  .small a {
+    text-decoration: underline;
   }
   form .field {
     flex: 1;

@@ -1,0 +1,77 @@
+"""Take every picture of this folder anew, from the demo: `PYTHONPATH=src .venv/bin/python docs/screenshots/take.py`."""
+
+import tempfile
+import threading
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from delgrun.ops import front_end, machine, surroundings
+from delgrun.ops.supervisor import Supervisor
+
+HERE = Path(__file__).parent
+
+
+def shots(page: Page, url: str, files: Path) -> None:
+    def keep(name: str) -> None:
+        page.wait_for_timeout(500)
+        page.screenshot(path=HERE / f"{name}.png")
+
+    def go(step: str) -> None:
+        page.get_by_role("navigation").get_by_role("button", name=step).click()
+
+    page.goto(url)
+    page.get_by_text("Hollin Brow link").wait_for()
+    keep("projects")
+    page.get_by_text("Hollin Brow link").click()
+    page.wait_for_selector('.page[data-state="saved"]')
+    page.locator('[data-ip="12"]').click()
+    keep("grade-line")
+    box = page.locator('[data-ip="10"]').bounding_box()
+    assert box
+    page.mouse.move(box["x"] + 13, box["y"] + 13)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 18, box["y"] + 4, steps=5)
+    keep("dragging")
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    go("Search")
+    page.get_by_role("complementary").get_by_role("button", name="Search").click()
+    page.get_by_text("Finished after").wait_for(timeout=90_000)
+    keep("search")
+    go("Limits")
+    keep("limits")
+    go("Section")
+    page.keyboard.press("t")
+    keep("section-dark")
+    page.keyboard.press("t")
+    go("Centreline")
+    keep("centreline")
+    go("Survey")
+    page.set_input_files("aside input[type=file]", files / "hollin-brow-survey.csv")
+    page.get_by_text("points read").wait_for()
+    keep("survey-import")
+
+
+def main() -> None:
+    from delgrun.cli import prepare
+
+    machine.put_system_folders_on_path()
+    surroundings.set_up(surroundings.data_folder())
+    data = Path(tempfile.mkdtemp(prefix="delgrun-shots-"))
+    data.chmod(0o755)
+    built = front_end.build(surroundings.FRONT_END, print)
+    parts = Supervisor(data, built, machine.free_port(None), print)
+    try:
+        prepare(parts.start_database(), data, with_demo=True)
+        parts.start_rest()
+        threading.Thread(target=parts.watch, daemon=True).start()
+        with sync_playwright() as p:
+            chromium = p.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+            shots(chromium.new_page(viewport={"width": 1280, "height": 800}), parts.url, data / "demo")
+    finally:
+        parts.stop()
+
+
+if __name__ == "__main__":
+    main()
