@@ -12,6 +12,7 @@ if TYPE_CHECKING:
 
 # Right after a start the workers come up a little later than the server.
 _WAIT_S = 10.0
+_SILENT = "The workers do not answer. Wait a moment and try again."
 
 
 def call_by_name(module: str, function: str, *args: Any) -> Any:
@@ -39,11 +40,12 @@ class Jobs:
             The cluster does not answer.
         """
         with self._lock:
+            client = self._connect()
             try:
-                future = self._connect().submit(call_by_name, module, function, *args, pure=False, retries=0)
+                future = client.submit(call_by_name, module, function, *args, pure=False, retries=0)
             except (OSError, TimeoutError) as e:
                 self._client = None
-                raise ConnectionError("The workers do not answer. Wait a moment and try again.") from e
+                raise ConnectionError(_SILENT) from e
             # Kept, since Dask drops work that nobody holds on to.
             self._futures[job_id] = future
             future.add_done_callback(lambda _: self._futures.pop(job_id, None))
@@ -68,6 +70,9 @@ class Jobs:
             # A second of imports that no page but the first search needs.
             from distributed import Client
 
-            self._client = Client(address, timeout=5, set_as_default=False)
+            try:
+                self._client = Client(address, timeout=5, set_as_default=False)
+            except (OSError, TimeoutError) as e:
+                raise ConnectionError(_SILENT) from e
             self._connected_to = address
         return self._client

@@ -98,7 +98,9 @@ def _doubts(text: SurveyText) -> list[str]:
     """What looks mistaken though it can be read."""
     xyz = text.survey.xyz
     out = []
-    middle, spread = np.median(xyz, axis=0), np.ptp(xyz, axis=0)
+    # A spike or two must not stand for the whole.
+    low, middle, high = np.percentile(xyz, [2, 50, 98], axis=0)
+    spread = high - low
     if spread[2] > max(spread[0], spread[1]):
         out.append("The levels differ by more than the plan does: is the level column an easting or northing?")
     elif spread[2] > 0.5 * min(spread[0], spread[1]) and abs(middle[2]) > 10 * max(spread[2], 1):
@@ -107,7 +109,7 @@ def _doubts(text: SurveyText) -> list[str]:
     reach = 6 * max(high - low, 1.0)
     far = int(((xyz[:, 2] < low - reach) | (xyz[:, 2] > high + reach)).sum())
     if far:
-        out.append(f"{far} points lie far above or below the rest.")
+        out.append(f"{far} point{'s lie' if far > 1 else ' lies'} far above or below the rest.")
     return out
 
 

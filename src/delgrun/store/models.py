@@ -21,7 +21,8 @@ class Base(DeclarativeBase):
 
 # Microseconds, so that revisions of one second keep their order on screen.
 Moment = sa.DateTime().with_variant(mysql.DATETIME(fsp=6), "mysql", "mariadb")
-Blob = sa.LargeBinary(2**24 - 1)
+Blob = sa.LargeBinary().with_variant(mysql.MEDIUMBLOB(), "mysql", "mariadb")
+LongText = sa.Text().with_variant(mysql.LONGTEXT(), "mysql", "mariadb")
 
 
 def _version_key() -> Mapped[int]:
@@ -188,4 +189,4 @@ class Job(Base):
     lower_bound: Mapped[float | None] = mapped_column(sa.Double)
     best_cost: Mapped[float | None] = mapped_column(sa.Double)
     message: Mapped[str] = mapped_column(sa.String(500))
-    result: Mapped[str | None] = mapped_column(sa.Text(2**24 - 1))
+    result: Mapped[str | None] = mapped_column(LongText)

@@ -46,7 +46,7 @@ def upgrade() -> None:
         sa.Column("lower_bound", sa.Double(), nullable=True),
         sa.Column("best_cost", sa.Double(), nullable=True),
         sa.Column("message", sa.String(length=500), nullable=False),
-        sa.Column("result", sa.Text(length=16777215), nullable=True),
+        sa.Column("result", mysql.LONGTEXT(), nullable=True),
         sa.ForeignKeyConstraint(["project_id"], ["project.id"], name=op.f("fk_job_project_id")),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_job")),
     )
@@ -221,7 +221,7 @@ def upgrade() -> None:
         sa.Column("part", sa.String(length=12), nullable=False),
         sa.Column("number", sa.Integer(), autoincrement=False, nullable=False),
         sa.Column("sha256", sa.String(length=64), nullable=False),
-        sa.Column("data", sa.LargeBinary(length=16777215), nullable=False),
+        sa.Column("data", mysql.MEDIUMBLOB(), nullable=False),
         sa.ForeignKeyConstraint(
             ["version_id"],
             ["survey_version.version_id"],
