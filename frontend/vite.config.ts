@@ -2,8 +2,10 @@ import { svelte } from '@sveltejs/vite-plugin-svelte';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'vitest/config';
 
-export default defineConfig({
+export default defineConfig(({ mode }) => ({
   plugins: [tailwindcss(), svelte()],
   build: { target: 'es2023', assetsInlineLimit: 0 },
+  // Components under test are those of a browser, not of a server.
+  resolve: mode === 'test' ? { conditions: ['browser'] } : {},
   test: { include: ['src/**/*.test.ts'], environment: 'node' },
-});
+}));
