@@ -9,7 +9,7 @@ import pytest
 
 from delgrun.jobs.client import Jobs
 from delgrun.service.wire import as_json
-from delgrun.web import schemas as s
+from delgrun.web import outputs
 from delgrun.web.app import create_app
 from delgrun.web.document import document
 
@@ -51,13 +51,13 @@ def test_document_is_the_one_in_docs():
 
 
 def test_answers_are_what_the_document_says(client, demo, line):
-    s.ProjectList.model_validate(client.get("/api/projects").json)
-    s.ProjectOut.model_validate(client.get(f"/api/projects/{demo}").json)
-    s.PreviewOut.model_validate(preview(client, line, plumb_m=1234.5, edit=move(5, 1300.0, 226.0)))
+    outputs.ProjectList.model_validate(client.get("/api/projects").json)
+    outputs.ProjectOut.model_validate(client.get(f"/api/projects/{demo}").json)
+    outputs.PreviewOut.model_validate(preview(client, line, plumb_m=1234.5, edit=move(5, 1300.0, 226.0)))
     terrain = client.get(f"/api/projects/{demo}/terrain?revision=5", headers={"Accept": "application/json"}).json
-    s.TerrainOut.model_validate(terrain)
+    outputs.TerrainOut.model_validate(terrain)
     remedies = client.get(f"{line}/remedies?revision=5&ip=12").json
-    assert s.Remedies.model_validate(remedies).remedies[0].label == "Lengthen the curve to 154 m"
+    assert outputs.Remedies.model_validate(remedies).remedies[0].label == "Lengthen the curve to 154 m"
 
 
 def test_binary_and_json_say_the_same(client, line):
@@ -114,7 +114,7 @@ def test_import_shows_before_it_stores_and_breaklines_change_the_surface(client,
         first, second, third, fourth = marks.split(",")
         text = f"e,n,z,string\n0,0,5,{first}\n10,0,9,{second}\n12,11,6,{third}\n0,10,8,{fourth}\n3,oops,1,"
         seen = client.post("/api/survey/preview", data=form(text)).json
-        s.SurveyPreview.model_validate(seen)
+        outputs.SurveyPreview.model_validate(seen)
         assert (seen["points"], seen["breaklines"], seen["error_count"]) == (4, 1, 1)
         assert seen["errors"][0]["message"] == "Line 6: northing “oops” is not a number."
         pid = projects.create("8.4")

@@ -39,57 +39,59 @@
   }
 </script>
 
-<div class="line-tabs" role="tablist" aria-label="Grade lines">
-  {#each w.project?.lines ?? [] as line (line.slot)}
-    {@const current = line.slot === w.slot}
-    <div class="line-tab" class:current style:border-top-color={ink(line.colour)}>
-      {#if current && renaming}
-        <!-- svelte-ignore a11y_autofocus -->
-        <input
-          class="field"
-          aria-label="Name of the line"
-          maxlength="60"
-          autofocus
-          bind:value={name}
-          onblur={() => void rename()}
-          onkeydown={(e) => {
-            if (e.key === 'Enter') void rename();
-            if (e.key === 'Escape') renaming = false;
-            e.stopPropagation();
-          }}
-        />
-      {:else}
-        <button role="tab" aria-selected={current} onclick={() => w.choose(line.slot)} title={line.name}>
-          <svg width="20" height="8" aria-hidden="true">
-            <line
-              x1="0"
-              y1="4"
-              x2="20"
-              y2="4"
-              stroke={ink(line.colour)}
-              stroke-width="2.5"
-              stroke-dasharray={current ? '' : DASHES[line.colour]?.join(' ')}
-            />
-          </svg>
-          <span>{line.name}</span>
-        </button>
-      {/if}
-      {#if !current}
-        <label class="over" title="Draw this line over the present one">
+<div class="line-tabs">
+  <div class="tabs-only" role="tablist" aria-label="Grade lines">
+    {#each w.project?.lines ?? [] as line (line.slot)}
+      {@const current = line.slot === w.slot}
+      <div class="line-tab" class:current style:border-top-color={ink(line.colour)}>
+        {#if current && renaming}
+          <!-- svelte-ignore a11y_autofocus -->
           <input
-            type="checkbox"
-            class="checkbox checkbox-xs"
-            aria-label={`Show ${line.name} over the present line`}
-            checked={line.slot in w.shown}
-            onchange={(e) => {
-              if (e.currentTarget.checked) void w.show(line.slot);
-              else w.hide(line.slot);
+            class="field"
+            aria-label="Name of the line"
+            maxlength="60"
+            autofocus
+            bind:value={name}
+            onblur={() => void rename()}
+            onkeydown={(e) => {
+              if (e.key === 'Enter') void rename();
+              if (e.key === 'Escape') renaming = false;
+              e.stopPropagation();
             }}
           />
-        </label>
-      {/if}
-    </div>
-  {/each}
+        {:else}
+          <button role="tab" aria-selected={current} onclick={() => w.choose(line.slot)} title={line.name}>
+            <svg width="20" height="8" aria-hidden="true">
+              <line
+                x1="0"
+                y1="4"
+                x2="20"
+                y2="4"
+                stroke={ink(line.colour)}
+                stroke-width="2.5"
+                stroke-dasharray={current ? '' : DASHES[line.colour]?.join(' ')}
+              />
+            </svg>
+            <span>{line.name}</span>
+          </button>
+        {/if}
+        {#if !current}
+          <label class="over" title="Draw this line over the present one">
+            <input
+              type="checkbox"
+              class="checkbox checkbox-xs"
+              aria-label={`Show ${line.name} over the present line`}
+              checked={line.slot in w.shown}
+              onchange={(e) => {
+                if (e.currentTarget.checked) void w.show(line.slot);
+                else w.hide(line.slot);
+              }}
+            />
+          </label>
+        {/if}
+      </div>
+    {/each}
+  </div>
   {#if w.terrain}
     <div class="menu-box">
       <button
@@ -132,6 +134,9 @@
 </div>
 
 <style>
+  .tabs-only {
+    display: contents;
+  }
   .line-tabs {
     display: flex;
     align-items: flex-end;

@@ -16,7 +16,7 @@ from delgrun.service.projects import Projects
 from delgrun.service.wire import revision_json
 from delgrun.web import lines, projects, searches
 from delgrun.web.answers import answer
-from delgrun.web.schemas import Problem
+from delgrun.web.outputs import Problem
 
 _HOSTS = ["127.0.0.1", "localhost"]
 _LARGEST_UPLOAD = 256 * 2**20

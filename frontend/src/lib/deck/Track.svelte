@@ -98,7 +98,7 @@
     font: inherit;
     border: 0;
     color: inherit;
-    min-height: 18px;
+    min-height: 24px;
   }
   .hide {
     pointer-events: auto;

@@ -158,7 +158,7 @@
         return null;
       }}
     />
-    <div class="grid">
+    <div class="pane">
       <Grid
         label="IPs of the centreline"
         {columns}
@@ -202,32 +202,27 @@
     </div>
     {#if elements}
       <h2>Tangents and arcs</h2>
-      <div class="grid">
-        <table class="sheet num">
-          <thead><tr><th></th><th>from</th><th>to</th><th>length, m</th><th>radius, m</th></tr></thead>
-          <tbody>
-            {#each elements.elements as e (e.from_chainage_m)}
-              <tr>
-                <td class="kind">{e.kind}</td>
-                <td>{chainage(e.from_chainage_m)}</td>
-                <td>{chainage(e.to_chainage_m)}</td>
-                <td>{fixed(e.length_m, 2)}</td>
-                <td
-                  >{e.radius_m === 0
-                    ? ''
-                    : `${fixed(Math.abs(e.radius_m), 0)} ${e.radius_m > 0 ? 'right' : 'left'}`}</td
-                >
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-      </div>
+      <table class="sheet num">
+        <thead><tr><th></th><th>from</th><th>to</th><th>length, m</th><th>radius, m</th></tr></thead>
+        <tbody>
+          {#each elements.elements as e (e.from_chainage_m)}
+            <tr>
+              <td class="kind">{e.kind}</td>
+              <td>{chainage(e.from_chainage_m)}</td>
+              <td>{chainage(e.to_chainage_m)}</td>
+              <td>{fixed(e.length_m, 2)}</td>
+              <td>{e.radius_m === 0 ? '' : `${fixed(Math.abs(e.radius_m), 0)} ${e.radius_m > 0 ? 'right' : 'left'}`}</td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
     {/if}
   </aside>
 </div>
 
 <style>
-  .grid {
+  .pane {
     overflow: auto;
     max-height: 270px;
   }
