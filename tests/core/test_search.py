@@ -118,6 +118,23 @@ def test_bound_lies_below_a_thousand_random_feasible_lines():
     assert max(costs) > 1.02 * bound
 
 
+def test_bound_holds_beyond_the_tables_reach_and_without_ground():
+    """Attacks that once broke it: ends far above the ground, and a stretch where the survey has none."""
+    p = shortened("rugged", 60)
+    t = p.works.tables
+    high = SearchProblem(p.works, p.cost, p.limits, p.start_level_m + 60, p.end_level_m + 70)
+    bare = t.centre_level_m.copy()
+    bare[20:50] = np.nan
+    gap = type(t)(bare, t.table, t.caught, t.jump_start, t.jump_at, t.jump_size, t.lowest_m, t.step_m)
+    holes = SearchProblem(Earthworks.of(p.chainage_m, gap, 0.0), p.cost, p.limits, p.start_level_m, p.end_level_m)
+    for problem_ in (high, holes):
+        x = np.linspace(0, p.chainage_m[-1], 6)
+        z = np.interp(x, x[[0, -1]], [problem_.start_level_m, problem_.end_level_m])
+        line = level_line(problem_, x, z, np.array([0.0, 100, 100, 100, 100, 0]))
+        assert line.kept
+        assert 0 <= lower_bound(problem_).lower_bound + 1e-6 <= line.cost + 1e-3
+
+
 def test_bound_and_search_against_a_brute_forced_line_of_three_ips():
     """21 x 21 x 21 levels of three IPs at fixed chainages and curve lengths."""
     p = shortened("rolling", 41)

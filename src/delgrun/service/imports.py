@@ -5,7 +5,7 @@ from dataclasses import asdict
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.ground.tin import build_tin
+from delgrun.core.ground.tin import LARGEST_COORDINATE_M, build_tin
 from delgrun.exchange.survey_text import NEEDED, SurveyText, read_survey
 from delgrun.exchange.text_columns import SURVEY_WORDS, Layout, data_rows, detect, lines_of
 from delgrun.service.wire import Json
@@ -69,6 +69,8 @@ def preview(data: bytes, layout: Json | None) -> Json:
         "errors": [asdict(e) for e in text.errors[:_ERRORS_SHOWN]],
         "codes": [list(c) for c in text.codes],
     }
+    if (np.abs(xyz) > LARGEST_COORDINATE_M).any():
+        return {**out, "problem": "Some coordinates lie beyond 100 000 km: check the columns."}
     if len(xyz) < 3:
         return {**out, "problem": f"Only {len(xyz)} points could be read with these columns; a ground model needs 3."}
     out["box"] = np.concatenate([xyz.min(axis=0), xyz.max(axis=0)]).tolist()

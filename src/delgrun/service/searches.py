@@ -3,6 +3,7 @@
 import time
 from typing import Any
 
+import numpy as np
 import orjson
 from sqlalchemy import select, update
 
@@ -11,6 +12,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import Progress, SearchResult, search
+from delgrun.core.units import chainage_text
 from delgrun.jobs.client import Jobs
 from delgrun.service.live import all_uses, ledger_json
 from delgrun.service.projects import Projects
@@ -28,6 +30,11 @@ def problem_of(projects: Projects, state: ProjectState, line: GradeLine) -> Sear
     terrain = projects.terrains.terrain(state)
     if state.limits is None or state.cost is None:
         raise DesignInputError("limits", "The project has no limits or no costs yet.")
+    missing = np.isnan(terrain.works.tables.centre_level_m)
+    if missing.any():
+        at = chainage_text(float(terrain.works.chainage_m[missing][0]))
+        message = f"The survey has no ground at {at}: a search needs ground along the whole line."
+        raise DesignInputError("survey", message)
     lim = state.limits
     start = lim.start.level_m if lim.start.level_m is not None else line.ips[0].level_m
     end = lim.end.level_m if lim.end.level_m is not None else line.ips[-1].level_m

@@ -15,6 +15,8 @@ IntArray = NDArray[np.int32]
 
 # Points closer than this in plan are one point: a survey has no better precision. [m]
 SAME_POINT_M = 0.001
+# No grid of coordinates is larger; a larger number is a mistake. [m]
+LARGEST_COORDINATE_M = 1e8
 
 
 @dataclass(frozen=True)
@@ -92,6 +94,10 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     if not np.isfinite(xyz).all():
         row = int(np.flatnonzero(~np.isfinite(xyz).all(axis=1))[0])
         raise DesignInputError("points", f"Point {row + 1} has a coordinate that is not a number.")
+    far = (np.abs(xyz) > LARGEST_COORDINATE_M).any(axis=1)
+    if far.any():
+        row = int(np.flatnonzero(far)[0])
+        raise DesignInputError("points", f"Point {row + 1} lies beyond 100 000 km: check the columns, or its line.")
     # A local origin keeps large grid coordinates from eating the digits of the predicates.
     origin = np.floor(xyz[:, :2].min(axis=0))
     grid = np.round((xyz[:, :2] - origin) / SAME_POINT_M).astype(np.int64)

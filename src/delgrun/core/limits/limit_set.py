@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from delgrun.core.errors import DesignInputError
 from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, sag_k
 
 
@@ -28,6 +29,17 @@ class LimitSet:
     min_ip_spacing_m: float
     start: TieIn = TieIn()
     end: TieIn = TieIn()
+
+    def __post_init__(self) -> None:
+        if not self.min_grade < self.max_grade:
+            raise DesignInputError("min_grade", "The flattest grade must be less than the steepest.")
+        for name, tie in (("start", self.start), ("end", self.end)):
+            if tie.grade is not None and abs(tie.grade) > self.max_grade:
+                raise DesignInputError(
+                    f"{name}_grade",
+                    f"The tie-in at the {name} has {100 * tie.grade:+.2f} %, steeper than the steepest grade "
+                    f"of {100 * self.max_grade:.2f} %: no line could keep both.",
+                )
 
 
 # Steepest grade of a rural road in rolling ground by design speed: common practice, from memory.

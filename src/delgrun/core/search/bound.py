@@ -83,8 +83,8 @@ def lower_bound(problem: SearchProblem) -> Bound:
     -----
     The interior-point method only proposes prices. They are clipped to be dual feasible, and the dual
     function is then evaluated with the true depth tables: for each section the least of its priced
-    areas plus row prices over all rows of its table. Whatever the method's accuracy, the result is a
-    bound for every line that stays within the tables' reach of the ground.
+    areas plus row prices over every level a line could have there. Whatever the method's accuracy, the
+    result is a bound for every line under the limits.
     """
     n = len(problem.chainage_m)
     rows = free_curve_rows(problem)
@@ -160,8 +160,6 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
     on = rows.col >= 0
     np.add.at(tilt, rows.col[on], (rows.val * mu[:, None])[on])
     tables = problem.works.tables
-    fixed = np.full(len(y), np.nan)
-    fixed[0], fixed[-1] = problem.start_level_m, problem.end_level_m
     least = _least_priced(
         problem.table,
         tables.jump_start,
@@ -173,31 +171,52 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
         problem.works.weight_m * (cc - y * shr),
         problem.works.weight_m * (cf + y),
         tilt,
-        fixed,
+        *_level_box(problem),
     )
     return float(least - mu @ rows.rhs)
 
 
-@kernel
-def _least_priced(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, tilt, fixed):
-    """Sum over sections of the least of on_cut a(z) + on_fill b(z) + tilt z within its table's reach.
+def _level_box(problem: SearchProblem) -> tuple[FloatArray, FloatArray]:
+    """(n,) least and greatest level a line can have at each section, from the ends and the steepest grade. [m]"""
+    s, g = problem.chainage_m, problem.limits.max_grade
+    up, down = g * (s - s[0]), g * (s[-1] - s)
+    lowest = np.maximum(problem.start_level_m - up, problem.end_level_m - down)
+    highest = np.minimum(problem.start_level_m + up, problem.end_level_m + down)
+    return lowest, np.maximum(highest, lowest)
 
-    Within three rows of a jump the areas may lie below the spline by little more than the jump: the
-    bound gives that away there.
+
+@kernel
+def _at_level(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, i, z):
+    """Priced areas of section i at level z, beyond the table's reach too; nothing without ground."""
+    if centre[i] != centre[i]:
+        return 0.0
+    u = (z - centre[i] - lowest) / step
+    total = on_cut[i] * spline(table, i, 0, u)[0] + on_fill[i] * spline(table, i, 1, u)[0]
+    for j in range(jump_start[i], jump_start[i + 1]):
+        size = on_cut[i] * jump_size[j, 0] + on_fill[i] * jump_size[j, 1]
+        total += size * step_less_spline(u, jump_at[j])
+    return total
+
+
+@kernel
+def _least_priced(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, tilt, low, high):
+    """Sum over sections of the least of on_cut a(z) + on_fill b(z) + tilt z over low <= z <= high.
+
+    All pieces of the table are looked at, in the box or not, which can only lower the answer; beyond the
+    table's reach areas go on straight, so the ends of the box stand for what lies there. Within three
+    rows of a jump the areas may lie below the spline by little more than the jump: the bound gives that
+    away there.
     """
     total = 0.0
     count = table.shape[1]
     given = np.zeros(count)
     for i in range(centre.shape[0]):
-        known = centre[i] == centre[i]
-        if fixed[i] == fixed[i]:
-            total += tilt[i] * fixed[i]
-            if known:
-                u = (fixed[i] - centre[i] - lowest) / step
-                total += on_cut[i] * spline(table, i, 0, u)[0] + on_fill[i] * spline(table, i, 1, u)[0]
-                for j in range(jump_start[i], jump_start[i + 1]):
-                    size = on_cut[i] * jump_size[j, 0] + on_fill[i] * jump_size[j, 1]
-                    total += size * step_less_spline(u, jump_at[j])
+        best = np.inf
+        for z in (low[i], high[i]):
+            here = _at_level(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, i, z)
+            best = min(best, here + tilt[i] * z)
+        if centre[i] != centre[i] or high[i] - low[i] < 1e-9:
+            total += best
             continue
         given[:] = 0.0
         for j in range(jump_start[i], jump_start[i + 1]):
@@ -205,15 +224,12 @@ def _least_priced(table, jump_start, jump_at, jump_size, centre, lowest, step, o
             k0 = int(np.floor(jump_at[j]))
             for k in range(max(k0 - 3, 0), min(k0 + 5, count)):
                 given[k] += 1.07 * size
-        best = np.inf
         # Each piece of the spline is a parabola in t = -1/2 .. 1/2 about row k.
         for k in range(1, count - 1):
-            a, b, d = 0.0, 0.0, 0.0
-            if known:
-                a = on_cut[i] * table[i, k - 1, 0] + on_fill[i] * table[i, k - 1, 1]
-                b = on_cut[i] * table[i, k, 0] + on_fill[i] * table[i, k, 1]
-                d = on_cut[i] * table[i, k + 1, 0] + on_fill[i] * table[i, k + 1, 1]
-            at = tilt[i] * ((centre[i] if known else 0.0) + lowest + k * step)
+            a = on_cut[i] * table[i, k - 1, 0] + on_fill[i] * table[i, k - 1, 1]
+            b = on_cut[i] * table[i, k, 0] + on_fill[i] * table[i, k, 1]
+            d = on_cut[i] * table[i, k + 1, 0] + on_fill[i] * table[i, k + 1, 1]
+            at = tilt[i] * (centre[i] + lowest + k * step)
             bend, slope = a - 2 * b + d, (d - a) / 2 + tilt[i] * step
             middle = (a + 6 * b + d) / 8 + at - given[k]
             t = -0.5 if slope > 0 else 0.5

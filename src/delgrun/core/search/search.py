@@ -44,7 +44,7 @@ class Progress:
 class SearchResult:
     """`offered` has the fewest IPs within 1 % of `best`; `front` lists (IPs, cost) of all found.
 
-    `lower_bound` is proven: no line under the limits, within the depth tables' reach, costs less.
+    `lower_bound` is proven: no line under the limits costs less.
     """
 
     lower_bound: float
