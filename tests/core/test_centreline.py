@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from delgrun.core.centreline.centreline import Centreline, CentrelineIp
 from delgrun.core.errors import DesignInputError
+from reference import VALUES
 
 
 def make(*rows: tuple[float, float, float], start: float = 0.0) -> Centreline:
@@ -14,16 +15,17 @@ def make(*rows: tuple[float, float, float], start: float = 0.0) -> Centreline:
 
 
 def test_bend_of_reference_7_1():
+    want = VALUES["7.1"]
     turn = np.radians(40)
     line = make((0, 0, 0), (500, 0, 300), (500 + 500 * np.cos(turn), 500 * np.sin(turn), 0), start=1000.0)
     (bend,) = line.bends
-    assert [bend.tangent_m, bend.arc_m] == pytest.approx([109.191, 209.440], abs=0.001)
+    assert [bend.tangent_m, bend.arc_m] == pytest.approx([want["tangent_m"], want["arc_m"]], abs=0.001)
     # To the left, so the deflection is negative.
     assert np.degrees(bend.deflection) == pytest.approx(-40)
     e, n, _ = line.locate(np.array([bend.from_chainage_m, bend.to_chainage_m]))
-    assert np.hypot(e[1] - e[0], n[1] - n[0]) == pytest.approx(205.212, abs=0.001)
+    assert np.hypot(e[1] - e[0], n[1] - n[0]) == pytest.approx(want["chord_m"], abs=0.001)
     middle = line.locate(np.array([(bend.from_chainage_m + bend.to_chainage_m) / 2]))
-    assert np.hypot(middle[0][0] - 500, middle[1][0]) == pytest.approx(19.253, abs=0.001)
+    assert np.hypot(middle[0][0] - 500, middle[1][0]) == pytest.approx(want["external_m"], abs=0.001)
     assert line.end_chainage_m == pytest.approx(1000 + 2 * (500 - 109.191) + 209.440, abs=0.001)
 
 

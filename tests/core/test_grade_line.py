@@ -9,40 +9,34 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline import edits
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.gradeline.vertical_curve import curve_level
-
-FOOT = 0.3048
-# Reference 1.1, closed form: stations of 100 ft, levels in feet.
-STATIONS = """312.400 313.800 315.200 316.600 318.000 319.206 320.022 320.450 320.489 320.139 319.400 318.272
-316.756 314.850 312.750 310.650 308.550 306.450 304.350 302.529 301.264 300.557 300.407 300.814 301.779 303.300
-305.100 306.900 308.700 310.500 312.300"""
+from reference import VALUES
 
 
 def line(*rows: tuple[float, float, float]) -> GradeLine:
     return GradeLine.of([Ip(chainage_m=s, level_m=z, curve_length_m=length) for s, z, length in rows])
 
 
-HANDBOOK = line((0, 312.40, 0), (850, 324.30, 900), (2150, 297.00, 700), (3000, 312.30, 0))
-
-
 def test_handbook_example():
-    # Reference 1.1: nothing in it depends on the unit of length.
-    want = [float(v) for v in STATIONS.split()]
-    assert HANDBOOK.levels(np.arange(31) * 100.0) == pytest.approx(want, abs=0.0006)
-    assert [HANDBOOK.k(1), HANDBOOK.k(2)] == pytest.approx([257.14, 179.49], abs=0.01)
-    (s1, z1, kind1), (s2, z2, kind2) = HANDBOOK.turning_points()
+    # Nothing in it depends on the unit of length.
+    want = VALUES["1.1"]
+    handbook = line(*want["ips"])
+    assert handbook.levels(np.arange(31) * 100.0) == pytest.approx(want["levels_by_station"], abs=0.0006)
+    assert [handbook.k(1), handbook.k(2)] == pytest.approx(want["k"], abs=0.01)
+    (s1, z1, kind1), (s2, z2, kind2) = handbook.turning_points()
     assert (kind1, kind2) == ("high", "low")
-    assert [s1, z1, s2, z2] == pytest.approx([760.0, 320.520, 2176.92, 300.392], abs=0.006)
-    offset = [324.30 - HANDBOOK.levels(np.array([850.0]))[0], HANDBOOK.levels(np.array([2150.0]))[0] - 297.00]
-    assert offset == pytest.approx([3.9375, 3.4125], abs=1e-9)
+    assert [s1, z1, s2, z2] == pytest.approx([*want["high"], *want["low"]], abs=0.006)
+    at_ips = handbook.levels(np.array([850.0, 2150.0]))
+    assert [324.30 - at_ips[0], at_ips[1] - 297.00] == pytest.approx(want["offsets"], abs=1e-9)
 
 
 def test_longest_parabola_that_fits():
-    # Reference 1.4: at IP 500 at most 320.0; touching end to end is legal.
-    base = line((0, 10, 0), (260, 12, 140), (500, 9, 0), (760, 14, 200), (1000, 12, 0))
-    assert base.room_m(2) == pytest.approx(320.0)
-    assert edits.set_length(base, 2, 320.0).line.ips[2].curve_length_m == 320.0
+    want = VALUES["1.4"]
+    base = line(*want["ips"])
+    longest = want["longest_at_500"]
+    assert base.room_m(2) == pytest.approx(longest)
+    assert edits.set_length(base, 2, longest).line.ips[2].curve_length_m == longest
     with pytest.raises(DesignInputError, match=r"room for 320\.00 m"):
-        edits.set_length(base, 2, 320.1)
+        edits.set_length(base, 2, want["refused"])
 
 
 def test_degenerate_lines():

@@ -10,6 +10,7 @@ from delgrun.core.centreline.centreline import Centreline, CentrelineIp
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import ground_sections, long_section
 from delgrun.core.ground.tin import Tin, build_tin
+from reference import VALUES
 
 
 def scatter(n: int, seed: int, size: float = 100.0) -> np.ndarray:
@@ -19,20 +20,20 @@ def scatter(n: int, seed: int, size: float = 100.0) -> np.ndarray:
 
 
 def test_plane_is_met_exactly_and_nothing_is_extrapolated():
-    # Reference 8.1: z = 50 + 0.02 x - 0.045 y, at (12.5, 33.3) 48.7515.
+    want = VALUES["8.1"]
     xyz = scatter(300, 1)
     xyz[:, 2] = 50 + 0.02 * xyz[:, 0] - 0.045 * xyz[:, 1]
     tin = build_tin(xyz)
-    assert tin.level_at(np.array([12.5]), np.array([33.3]))[0] == pytest.approx(48.7515, abs=0.0005)
+    assert tin.level_at(*np.array(want["at"]).reshape(2, 1))[0] == pytest.approx(want["level_m"], abs=0.0005)
     assert np.isnan(tin.level_at(np.array([-5.0, 150.0]), np.array([50.0, 50.0]))).all()
 
 
 def test_a_breakline_changes_the_surface():
-    # Reference 8.4: four points, two diagonals.
-    xyz = np.array([(0, 0, 5), (10, 0, 9), (12, 11, 6), (0, 10, 8)], dtype=float)
+    want = VALUES["8.4"]
+    xyz = np.array(want["points"], dtype=float)
     at = (np.array([5.0]), np.array([5.0]))
-    assert build_tin(xyz, [np.array([0, 2])]).level_at(*at)[0] == pytest.approx(5.5417, abs=0.0001)
-    assert build_tin(xyz, [np.array([1, 3])]).level_at(*at)[0] == pytest.approx(8.5, abs=0.0001)
+    assert build_tin(xyz, [np.array([0, 2])]).level_at(*at)[0] == pytest.approx(want["first_to_third"], abs=0.0001)
+    assert build_tin(xyz, [np.array([1, 3])]).level_at(*at)[0] == pytest.approx(want["second_to_fourth"], abs=0.0001)
 
 
 def test_crossing_breaklines_meet_in_a_point_on_the_first():

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from scipy.optimize import linprog
 
 from delgrun.core.haul.haul import plan_haul
+from reference import VALUES
 
 
 def by_linear_program(net, chainage, haul, borrow, spoil):
@@ -44,11 +45,11 @@ def test_plan_costs_what_the_linear_program_says_and_balances(net, gaps, haul, b
 
 
 def test_lumps_of_reference_5_3():
-    # Least volume x distance is the area under the mass curve, 120 000 m3.m.
-    at = np.array([50.0, 150, 250, 450, 700, 900])
-    net = np.array([300.0, -200, 200, -300, 100, -100])
+    # Least volume times distance is the area under the mass curve.
+    want = VALUES["5.3"]
+    at, net = np.array(want["chainage_m"], dtype=float), np.array(want["net_m3"], dtype=float)
     plan = plan_haul(net, at, haul_per_m3_m=0.01, borrow_per_m3=1e4, spoil_per_m3=1e4)
-    assert plan.haul_m3_m == pytest.approx(120_000.0)
+    assert plan.haul_m3_m == pytest.approx(want["haul_m3_m"])
 
 
 def test_hauling_stops_where_borrowing_and_spoiling_are_cheaper():

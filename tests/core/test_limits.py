@@ -7,20 +7,10 @@ from delgrun.core.limits.checks import limit_uses, tie_in_failures
 from delgrun.core.limits.limit_set import LimitSet, TieIn, default_limits
 from delgrun.core.limits.wording import sentence
 from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, sag_k, stopping_sight_m
-
-# "A Policy on Geometric Design of Highways and Streets", metric columns, from memory:
-# speed, calculated sight, printed sight, crest K, sag K.
-PRINTED = [
-    (30, 31.2, 35, 2, 6),
-    (50, 63.4, 65, 7, 13),
-    (70, 104.9, 105, 17, 23),
-    (90, 155.5, 160, 39, 38),
-    (110, 215.2, 220, 74, 55),
-    (130, 284.2, 285, 124, 73),
-]
+from reference import VALUES
 
 
-@pytest.mark.parametrize(("speed", "calculated", "sight", "crest", "sag"), PRINTED)
+@pytest.mark.parametrize(("speed", "calculated", "sight", "crest", "sag"), VALUES["2"]["metric"])
 def test_printed_sight_and_k(speed, calculated, sight, crest, sag):
     assert stopping_sight_m(speed) == pytest.approx(calculated, abs=0.15)
     assert design_stopping_sight_m(speed) == sight
@@ -28,8 +18,8 @@ def test_printed_sight_and_k(speed, calculated, sight, crest, sag):
 
 
 def test_the_level_table_is_not_the_grade_form_with_no_grade():
-    # Trap of reference 2.1: that would print 155 and 215.
-    assert [design_stopping_sight_m(v) for v in (90, 110)] == [160.0, 220.0]
+    trap = VALUES["2.1"]
+    assert [design_stopping_sight_m(v) for v in trap["speeds"]] == trap["printed_m"]
 
 
 LIMITS = LimitSet(

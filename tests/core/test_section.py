@@ -12,6 +12,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.section.section import build_depth_table, exact_section
 from delgrun.core.section.typical_section import TypicalSection
+from reference import VALUES
 
 
 def flat(half: float, cut: float, fill: float, topsoil: float = 0.0, pavement: float = 0.0) -> TypicalSection:
@@ -29,14 +30,7 @@ RURAL = TypicalSection(
 
 @pytest.mark.parametrize(
     ("ground", "level", "batters", "cut", "fill", "left", "right"),
-    [
-        # 4.1: (b + n h) h
-        ([(-50, 10), (50, 10)], 7.5, (1.0, 1.5), 31.250, 0.0, (-7.5, 10.0), (7.5, 10.0)),
-        # 4.2: side-hill 1:5, (B + k h)^2 / 2 (k - n)
-        ([(-50, 20), (50, 40)], 30.2, (1.0, 1.5), 2.000, 5.143, (-7.571, 28.486), (6.0, 31.2)),
-        # 4.3: the same hill, all cut
-        ([(-50, 20), (50, 40)], 26.5, (1.0, 1.5), 50.260, 0.0, (-7.083, 28.583), (10.625, 32.125)),
-    ],
+    VALUES["4"]["sections"],
 )
 def test_reference_sections(ground, level, batters, cut, fill, left, right):
     offset, z = np.array(ground, dtype=float).T
@@ -100,15 +94,15 @@ def test_without_ground_a_batter_catches_nothing():
 
 
 def test_volumes_of_prisms_and_mass_ordinates():
-    # 4.6: 28 and 72 m2 over 25 m; running out 28 to 0. Average end area, not the prismoid.
-    assert end_area_volumes(np.array([28.0, 72.0]), np.array([0.0, 25.0])) == pytest.approx([1250.0])
-    assert end_area_volumes(np.array([28.0, 0.0]), np.array([0.0, 25.0])) == pytest.approx([350.0])
+    # Average end area, not the prismoid.
+    for areas, volume in zip(VALUES["4.6"]["areas_m2"], VALUES["4.6"]["volumes_m3"], strict=True):
+        assert end_area_volumes(np.array(areas), np.array([0.0, 25.0])) == pytest.approx([volume])
     assert len(end_area_volumes(np.zeros(0), np.zeros(0))) == 0
     with pytest.raises(DesignInputError):
         end_area_volumes(np.zeros(2), np.array([5.0, 5.0]))
-    # 5.1: five intervals of 50 m, compacted per bank 0.90.
-    mass = mass_ordinate(np.array([800.0, 600, 0, 300, 0]), np.array([0.0, 200, 950, 0, 500]), 0.9)
-    assert mass == pytest.approx([0, 720, 1060, 110, 380, -120])
+    want = VALUES["5.1"]
+    mass = mass_ordinate(np.array(want["cut_m3"]), np.array(want["fill_m3"]), 0.9)
+    assert mass == pytest.approx(want["ordinates_m3"])
     s = np.array([0.0, 4, 10, 30])
     a = np.array([3.0, 1, 7, 2])
     assert section_weights(s) @ a == pytest.approx(end_area_volumes(a, s).sum())

@@ -48,6 +48,7 @@ def test_an_old_or_missing_node_is_told(monkeypatch, tmp_path):
 def test_the_doctor_changes_nothing_and_says_what_to_mend(monkeypatch, tmp_path, capsys):
     folder = tmp_path / "not" / "yet"
     found = {f.name: f for f in machine.examine(folder)}
+    assert found["database"].says == "not laid out yet"
     assert found["Python"].fine and found["data folder"].fine and not folder.exists()
     monkeypatch.setattr(machine, "LEAST_NODE", (99, 0))
     monkeypatch.setattr(surroundings, "data_folder", lambda: folder)

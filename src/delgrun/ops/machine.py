@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from delgrun.ops.errors import MachineError
+from delgrun.ops.private_database import PrivateDatabase
 
 LEAST_NODE = (20, 19)
 # Debian's package for each program we call.
@@ -122,6 +123,8 @@ def examine(data: Path) -> list[Finding]:
     out.append(
         Finding("data folder", writable, str(data), f"make {home} writable, or set DELGRUN_DATA to another folder")
     )
+    if writable:
+        out.append(Finding("database", True, PrivateDatabase(data).describe()))
     free = shutil.disk_usage(home).free // 2**20
     out.append(Finding("disk", free > 500, f"{free} MB free", "make room: 500 MB or more"))
     try:

@@ -73,6 +73,20 @@ class PrivateDatabase:
     def pid(self) -> int:
         return self._process.pid if self._process else 0
 
+    def describe(self) -> str:
+        """How things stand with the data, in a few words; nothing is started or changed."""
+        if not (self.data / "mysql").exists():
+            return f"not laid out yet; will run as {self._user()}" if self.folder.exists() else "not laid out yet"
+        try:
+            self._take_lock()
+        except MachineError:
+            return "running"
+        if self._lock is not None:
+            self._lock.close()
+            self._lock = None
+        size = sum(p.stat().st_size for p in self.data.rglob("*") if p.is_file()) // 2**20
+        return f"at rest, {size} MB; runs as {self._user()}"
+
     def stop(self) -> None:
         if self._process is not None and self._process.poll() is None:
             self._process.send_signal(signal.SIGTERM)

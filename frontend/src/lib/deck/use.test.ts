@@ -1,0 +1,133 @@
+// @vitest-environment jsdom
+import { beforeEach, describe, expect, it } from 'vitest';
+import type { Figures, Finding, Terrain } from '../../api/client';
+import { drawAxis, drawLong, drawMass, type View } from './draw';
+import { drawUse } from './use';
+
+/** A canvas that writes down what is drawn on it. */
+class Recorder {
+  calls: [string, ...unknown[]][] = [];
+  fillStyle: unknown = '';
+  strokeStyle: unknown = '';
+  globalAlpha = 1;
+  context = new Proxy(this, {
+    get: (self, name: string) => {
+      if (name in self) return self[name as keyof Recorder];
+      if (name === 'measureText') return (text: string) => ({ width: 6 * text.length });
+      if (name === 'createPattern') return () => 'pattern';
+      return (...args: unknown[]) => {
+        self.calls.push([name, ...args]);
+      };
+    },
+    set: (self, name: string, value) => {
+      (self as unknown as Record<string, unknown>)[name] = value;
+      return true;
+    },
+  }) as unknown as CanvasRenderingContext2D;
+  texts = () => this.calls.filter((c) => c[0] === 'fillText') as [string, string, number, number][];
+}
+
+let recorder: Recorder;
+function view(h: number, domain: [number, number] = [0, 1000]): View {
+  const x = (s: number) => 62 + ((s - domain[0]) / (domain[1] - domain[0])) * 800;
+  return { c: recorder.context, w: 878, h, left: 62, right: 862, x, domain };
+}
+const paths: string[] = [];
+
+beforeEach(() => {
+  recorder = new Recorder();
+  paths.length = 0;
+  HTMLCanvasElement.prototype.getContext = (() => new Recorder().context) as never;
+  const push = (name: string) => () => paths.push(name);
+  globalThis.Path2D = class {
+    moveTo = push('move');
+    lineTo = push('line');
+    closePath = push('close');
+  } as unknown as typeof Path2D;
+});
+
+const finding = (from: number, to: number, brief: string, ip: number): Finding =>
+  ({ check: 'crest_k', from_chainage_m: from, to_chainage_m: to, brief, ip, use: 1.2 }) as Finding;
+
+function figures(over: Partial<Figures> = {}): Figures {
+  const arrays = {
+    line_chainage: Float32Array.of(0, 1000),
+    line_level: Float32Array.of(10, 30),
+    mass: Float32Array.of(0, 500, -200),
+  };
+  return { uses: [], findings: [], ips: [], turning_points: [], arrays, ...over } as unknown as Figures;
+}
+
+describe('limit use', () => {
+  it('says each failure in words inside the track, beside its mark', () => {
+    drawUse(view(96), figures({ findings: [finding(300, 400, 'K 15.9, needs 17', 2)] }));
+    const [, , x] = recorder.texts().find((t) => t[1] === 'K 15.9, needs 17')!;
+    expect(x).toBeGreaterThan(view(96).x(400));
+    expect(x + 6 * 16).toBeLessThan(862);
+  });
+
+  it('turns the words to the other side at the end, and leaves out what would cover another', () => {
+    const many = [finding(980, 1000, 'at the end', 9), finding(990, 1000, 'covered', 10)];
+    drawUse(view(96), figures({ findings: many }));
+    const found = recorder.texts().filter((t) => t[1] === 'at the end' || t[1] === 'covered');
+    expect(found.map((t) => t[1])).toEqual(['at the end']);
+    expect(found[0]![2]).toBeLessThan(view(96).x(980));
+  });
+
+  it('draws a failure at full height in its own texture', () => {
+    const use = { check: 'crest_k', from_chainage_m: 300, to_chainage_m: 400, use: 1.2, ip: 2 };
+    drawUse(view(96), figures({ uses: [use] as never, findings: [finding(300, 400, 'K', 2)] }));
+    expect(recorder.calls.some((c) => c[0] === 'strokeRect')).toBe(true);
+    const bars = recorder.calls.filter((c) => c[0] === 'fillRect') as [string, number, number, number, number][];
+    expect(Math.max(...bars.map((b) => b[4]))).toBeGreaterThan(12);
+  });
+});
+
+describe('the long section', () => {
+  const terrain = {
+    start_m: 0,
+    end_m: 1000,
+    arrays: {
+      section_chainage: Float32Array.of(0, 500, 1000),
+      ground_chainage: Float32Array.of(0, 500, 1000),
+      ground_level: Float32Array.of(12, 12, 34),
+      ground_gap: Float32Array.of(1, 0, 0),
+    },
+  } as unknown as Terrain;
+
+  it('fills cut and fill as closed pieces where ground and line part', () => {
+    const y = (z: number) => 250 - 5 * z;
+    const input = {
+      terrain,
+      figures: figures(),
+      others: [],
+      found: null,
+      colour: 0,
+      y,
+      levels: [0, 40] as [number, number],
+    };
+    drawLong(view(250), input);
+    // Ground above, below, above the line: two pieces of cut and one of fill.
+    expect(paths.filter((p) => p === 'close')).toHaveLength(3);
+  });
+
+  it('draws nothing of a line that is not there', () => {
+    const y = (z: number) => 250 - 5 * z;
+    drawLong(view(250), { terrain, figures: null, others: [], found: null, colour: 0, y, levels: [0, 40] });
+    expect(paths).toEqual([]);
+  });
+
+  it('writes the greatest and least mass ordinate where they do not run into zero', () => {
+    drawMass(view(88), terrain, figures());
+    expect(recorder.texts().map((t) => t[1])).toEqual(['500', '−200', '0']);
+  });
+});
+
+it('the axis writes chainages clear of the plumb line, whose own stands in its flag', () => {
+  drawAxis(view(28), 500);
+  const texts = recorder.texts();
+  expect(texts.at(-1)![1]).toBe('0+500.00');
+  const others = texts.slice(0, -1);
+  expect(others.length).toBeGreaterThan(4);
+  for (const [, , x] of others) expect(Math.abs(x - view(28).x(500))).toBeGreaterThan(62);
+});
