@@ -22,6 +22,7 @@ import numpy as np  # noqa: E402  (the surroundings come first)
 from scipy.optimize import linprog  # noqa: E402
 from scipy.spatial import Delaunay  # noqa: E402
 
+from delgrun.cli import compile_once  # noqa: E402
 from delgrun.core.earthworks.evaluator import evaluate_line  # noqa: E402
 from delgrun.core.gradeline.edits import move_ip  # noqa: E402
 from delgrun.core.ground.along import ground_sections, long_section  # noqa: E402
@@ -240,6 +241,7 @@ PARTS = {
 
 if __name__ == "__main__":
     print(f"{os.cpu_count()} cores, Python {re.split(' ', sys.version)[0]}, load {os.getloadavg()[0]:.1f}")
+    compile_once()
     for part in sys.argv[1:] or PARTS:
         print(f"\n{part}\n", flush=True)
         PARTS[part]()

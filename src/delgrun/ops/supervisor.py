@@ -47,9 +47,15 @@ class Supervisor:
         return self._server.pid if self._server else 0
 
     def start_database(self) -> str:
-        """Bring the database up; returns its address for SQLAlchemy."""
+        """Bring the database up; returns its address for SQLAlchemy.
+
+        The server is started beside it: what it imports takes as long as the database and its tables do.
+        """
         self._say("starting the private database")
-        self.database.start()
+        self.database.prepare()
+        self.scheduler_file.unlink(missing_ok=True)
+        self._start_server()
+        self.database.launch()
         return self.database.url
 
     def start_rest(self) -> None:
@@ -61,8 +67,6 @@ class Supervisor:
             The server did not come up.
         """
         self._say("starting workers and server")
-        self.scheduler_file.unlink(missing_ok=True)
-        self._start_server()
         until = time.monotonic() + _UP_SECONDS
         while time.monotonic() < until:
             if self._server is None or self._server.poll() is not None:

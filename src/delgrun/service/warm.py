@@ -1,8 +1,10 @@
 """Getting ready: compile every kernel once, and meet the terrain of the newest project before it is asked for."""
 
 import logging
+import time
 
 import numpy as np
+from sqlalchemy.exc import SQLAlchemyError
 
 from delgrun.core.centreline.centreline import Centreline, CentrelineIp
 from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line
@@ -15,6 +17,9 @@ from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
 from delgrun.core.section.section import build_depth_table, exact_section
 from delgrun.service.projects import FIRST_COST, FIRST_SECTION, Projects
+
+# Half seconds to wait for the database and its tables.
+_PATIENCE = 240
 
 
 def compile_kernels() -> None:
@@ -38,9 +43,17 @@ def compile_kernels() -> None:
 
 
 def keep_terrains_ready(projects: Projects) -> None:
-    """Meet the terrain of the project saved last."""
+    """Meet the terrain of the project saved last, once the database answers."""
+    for _ in range(_PATIENCE):
+        try:
+            listed = sorted(projects.listed(), key=lambda p: p["saved_at"])
+            break
+        except SQLAlchemyError:
+            # At a start the server comes up beside the database, whose tables may not be there yet.
+            time.sleep(0.5)
+    else:
+        return
     try:
-        listed = sorted(projects.listed(), key=lambda p: p["saved_at"])
         if listed and projects.states.newest(listed[-1]["id"]).survey is not None:
             projects.terrain(listed[-1]["id"], listed[-1]["revision"])
     except Exception:

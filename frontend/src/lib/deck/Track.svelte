@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { ready } from './canvas';
   import type { Snippet } from 'svelte';
   import type { Workspace } from '../state/workspace.svelte';
   import { GUTTER, MARGIN } from '../state/axes.svelte';
@@ -17,19 +18,14 @@
     ontoggle?: () => void;
   }
   let { w, name, title, height, readout = '', draw, watch, over, ontoggle }: Props = $props();
-  let canvas: HTMLCanvasElement;
+  let canvas = $state<HTMLCanvasElement>();
   let box = $state({ w: 0, h: 0 });
   let frame = 0;
 
   function paint(): void {
     frame = 0;
-    const ratio = window.devicePixelRatio || 1;
-    if (!canvas || box.w === 0 || box.h === 0) return;
-    const [pw, ph] = [Math.round(box.w * ratio), Math.round(box.h * ratio)];
-    if (canvas.width !== pw || canvas.height !== ph) [canvas.width, canvas.height] = [pw, ph];
-    const c = canvas.getContext('2d', { willReadFrequently: true })!;
-    c.setTransform(ratio, 0, 0, ratio, 0, 0);
-    c.clearRect(0, 0, box.w, box.h);
+    const c = ready(canvas, box.w, box.h);
+    if (!c) return;
     draw({ c, w: box.w, h: box.h, left: GUTTER, right: box.w - MARGIN, x: w.axes.x, domain: w.axes.domain });
   }
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { ready } from '../deck/canvas';
   import { select } from 'd3-selection';
   import { zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3-zoom';
   import type { Attachment } from 'svelte/attachments';
@@ -10,7 +11,7 @@
   import type { Workspace } from '../state/workspace.svelte';
 
   let { w, title = 'Plan' }: { w: Workspace; title?: string } = $props();
-  let canvas: HTMLCanvasElement;
+  let canvas = $state<HTMLCanvasElement>();
   let box = $state({ w: 0, h: 0 });
   let at = $state.raw<ZoomTransform>(zoomIdentity);
   let frame = 0;
@@ -47,12 +48,8 @@
     frame = 0;
     const t = w.terrain;
     if (!canvas || box.w === 0) return;
-    const ratio = window.devicePixelRatio || 1;
-    const [pw, ph] = [Math.round(box.w * ratio), Math.round(box.h * ratio)];
-    if (canvas.width !== pw || canvas.height !== ph) [canvas.width, canvas.height] = [pw, ph];
-    const c = canvas.getContext('2d', { willReadFrequently: true })!;
-    c.setTransform(ratio, 0, 0, ratio, 0, 0);
-    c.clearRect(0, 0, box.w, box.h);
+    const c = ready(canvas, box.w, box.h);
+    if (!c) return;
     if (!t || !fit) return;
     const ink = inks();
     const where = `${at.x} ${at.y} ${at.k}`;
@@ -206,7 +203,7 @@
   function click(e: MouseEvent): void {
     const t = w.terrain;
     if (!t || !fit) return;
-    const frameBox = canvas.getBoundingClientRect();
+    const frameBox = canvas!.getBoundingClientRect();
     const { plan_chainage: cs, plan_e: pe, plan_n: pn } = t.arrays as Record<string, Float32Array>;
     let best = 0;
     let least = Infinity;
@@ -220,7 +217,7 @@
   }
 
   function wholeLine(): void {
-    if (zoomer) select(canvas).call(zoomer.transform, zoomIdentity);
+    if (zoomer && canvas) select(canvas).call(zoomer.transform, zoomIdentity);
   }
 </script>
 

@@ -1,24 +1,20 @@
 <script lang="ts">
+  import { ready } from '../deck/canvas';
   import { inks } from '../deck/ink';
   import { label } from '../deck/draw';
   import { chainage, fixed } from '../format';
   import type { Workspace } from '../state/workspace.svelte';
 
   let { w }: { w: Workspace } = $props();
-  let canvas: HTMLCanvasElement;
+  let canvas = $state<HTMLCanvasElement>();
   let box = $state({ w: 0, h: 0 });
   let frame = 0;
   const section = $derived(w.figures?.section ?? null);
 
   function paint(): void {
     frame = 0;
-    const ratio = window.devicePixelRatio || 1;
-    if (!canvas || box.w === 0) return;
-    const [pw, ph] = [Math.round(box.w * ratio), Math.round(box.h * ratio)];
-    if (canvas.width !== pw || canvas.height !== ph) [canvas.width, canvas.height] = [pw, ph];
-    const c = canvas.getContext('2d', { willReadFrequently: true })!;
-    c.setTransform(ratio, 0, 0, ratio, 0, 0);
-    c.clearRect(0, 0, box.w, box.h);
+    const c = ready(canvas, box.w, box.h);
+    if (!c) return;
     const s = section;
     if (!s || s.ground.length < 2) return;
     const ink = inks();

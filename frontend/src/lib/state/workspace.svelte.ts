@@ -13,6 +13,16 @@ export interface Conflict {
   name: string;
 }
 
+/** IPs as they are typed and sent, without what follows from them. */
+export function typedIps(ips: Ip[]): Schemas['IpIn'][] {
+  return ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
+    chainage_m,
+    level_m,
+    curve_length_m,
+    held_k_m_per_pct,
+  }));
+}
+
 /** One open project: what is saved, what is being tried, and the figures that belong to what is on screen. */
 export class Workspace {
   project = $state.raw<Project | null>(null);
@@ -313,12 +323,7 @@ export class Workspace {
   }
 
   async adopt(name: string, ips: Ip[]): Promise<string | null> {
-    const plain = ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
-      chainage_m,
-      level_m,
-      curve_length_m,
-      held_k_m_per_pct,
-    }));
+    const plain = typedIps(ips);
     return this.save((path, base) =>
       ask(
         api.POST('/api/projects/{project_id}/lines/adopted', {
@@ -374,12 +379,7 @@ export class Workspace {
   async #showFound(search: Search): Promise<void> {
     const p = this.project;
     if (!p || !search.result || !this.slot || !this.terrain) return;
-    const ips = search.result.offered.ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
-      chainage_m,
-      level_m,
-      curve_length_m,
-      held_k_m_per_pct,
-    }));
+    const ips = typedIps(search.result.offered.ips);
     try {
       this.found = await preview(p.id, this.slot, { revision: p.revision, ips, edit: null, plumb_m: null });
     } catch {

@@ -3,7 +3,7 @@
   import Grid from '../../lib/fields/Grid.svelte';
   import { chainage, fixed, signed } from '../../lib/format';
   import { NotUnderstood, parse, type Kind } from '../../lib/parse';
-  import type { Workspace } from '../../lib/state/workspace.svelte';
+  import { typedIps, type Workspace } from '../../lib/state/workspace.svelte';
 
   let { w }: { w: Workspace } = $props();
   const last = $derived(w.ips.length - 1);
@@ -84,13 +84,7 @@
     return { what: 'grade', ip: i, grade: value, side: key === 'grade_in' ? 'in' : 'out' };
   }
 
-  const plain = () =>
-    w.ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
-      chainage_m,
-      level_m,
-      curve_length_m,
-      held_k_m_per_pct,
-    }));
+  const plain = () => typedIps(w.ips);
 
   /** Cells of a spreadsheet over chainage, level and curve; rows past the last but one come in as new IPs. */
   async function paste(at: number, key: string, cells: string[][]): Promise<string | null> {
