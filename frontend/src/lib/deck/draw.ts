@@ -339,11 +339,12 @@ export function drawMass(v: View, t: Terrain, f: Figures): void {
     hi = Math.max(hi, value);
   }
   const span = Math.max(hi - lo, 1);
-  const y = (value: number) => v.h - 6 - ((value - lo) / span) * (v.h - 26);
+  // The name of the track stands above what is drawn.
+  const y = (value: number) => v.h - 6 - ((value - lo) / span) * (v.h - 40);
   const zero = Math.round(y(0)) + 0.5;
   c.textAlign = 'right';
   for (const value of [hi, lo])
-    if (Math.abs(y(value) - zero) > 13) label(c, whole(value), v.left - 8, Math.max(y(value) + 4, 30), ink.faint);
+    if (Math.abs(y(value) - zero) > 13) label(c, whole(value), v.left - 8, y(value) + 4, ink.faint);
   label(c, '0', v.left - 8, zero + 4, ink.faint);
   c.textAlign = 'left';
   c.save();

@@ -217,6 +217,8 @@ export class Workspace {
     this.draft = null;
     this.before = null;
     this.#live.drop();
+    const held = this.selected === null ? undefined : this.line?.ips[this.selected];
+    if (held) this.plumb = held.chainage_m;
     this.ask();
   }
 

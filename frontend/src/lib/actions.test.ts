@@ -1,0 +1,153 @@
+// @vitest-environment jsdom
+import { cleanup, fireEvent, render, screen } from '@testing-library/svelte';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Edit, Figures, Finding, Ledger as Figured, Project } from '../api/client';
+import { actionsOf, Nudger, type Action, type Shell } from './actions';
+import CommandBox from './CommandBox.svelte';
+import Ledger from './Ledger.svelte';
+import { Workspace } from './state/workspace.svelte';
+
+let w: Workspace;
+let shell: Shell;
+let actions: Action[];
+
+const run = (name: string) => actions.find((a) => a.name === name)!.run();
+const finding = (ip: number, from: number, check = 'crest_k') => ({ ip, check, from_chainage_m: from }) as Finding;
+const ip = (chainage_m: number, level_m: number) => ({ chainage_m, level_m, curve_length_m: 0 });
+
+function figures(ledger: Partial<Figured>, findings: Finding[] = []): Figures {
+  const arrays = { line_chainage: Float32Array.of(0, 1000), line_level: Float32Array.of(100, 200) };
+  const ips = [ip(0, 100), ip(400, 140), ip(700, 170), ip(1000, 200)];
+  return { revision: 3, ips, findings, arrays, ledger: { worst_use: null, ...ledger } } as unknown as Figures;
+}
+
+beforeEach(() => {
+  w = new Workspace();
+  w.project = { id: 1, revision: 3, cost: { currency: 'EUR' }, lines: [] } as unknown as Project;
+  w.terrain = { start_m: 0, end_m: 1000, arrays: {} } as never;
+  w.axes.show([0, 1000]);
+  w.figures = figures({ cost: 1000 });
+  shell = { goTo: vi.fn(), theme: vi.fn(), help: vi.fn(), projects: vi.fn() };
+  actions = actionsOf(w, shell, new Nudger(w));
+});
+afterEach(cleanup);
+
+describe('actions', () => {
+  it('have a name and a key of their own', () => {
+    const names = actions.map((a) => a.name);
+    expect(new Set(names).size).toBe(names.length);
+    const keys = actions.flatMap((a) => a.keys ?? []);
+    expect(new Set(keys).size).toBe(keys.length);
+    // Whatever has a key says it to a person.
+    expect(actions.filter((a) => a.keys && !a.shown)).toEqual([]);
+  });
+
+  it('walk from IP to IP and stop at the ends', () => {
+    run('Next IP');
+    expect([w.selected, w.plumb]).toEqual([0, 0]);
+    for (let i = 0; i < 9; i++) run('Next IP');
+    expect([w.selected, w.plumb]).toEqual([3, 1000]);
+    run('Previous IP');
+    expect(w.selected).toBe(2);
+  });
+
+  it('go round the failures, by IP where there is one and by chainage where not', () => {
+    w.figures = figures({}, [finding(1, 300), finding(0, 800, 'no_catch_left')]);
+    run('Next failure');
+    expect([w.selected, w.plumb, w.pinned]).toEqual([1, 400, true]);
+    run('Next failure');
+    expect([w.selected, w.plumb]).toEqual([1, 800]);
+    run('Next failure');
+    expect(w.plumb).toBe(400);
+    w.figures = figures({});
+    run('Next failure');
+    expect(w.notice?.text).toBe('Nothing fails on this line.');
+  });
+
+  it('add an IP on the line at the plumb line, and delete only inner ones', () => {
+    const applied: Edit[] = [];
+    vi.spyOn(w, 'apply').mockImplementation(async (edit) => {
+      applied.push(edit);
+      return null;
+    });
+    w.setPlumb(250);
+    run('Add an IP on the line at the plumb line');
+    for (const selected of [0, 1, 3]) {
+      w.selected = selected;
+      run('Delete the selected IP');
+    }
+    expect(applied).toEqual([
+      { what: 'add', chainage_m: 250, level_m: 125 },
+      { what: 'delete', ip: 1 },
+    ]);
+  });
+
+  it('let go step by step: the held IP, then the selection, then the pin', () => {
+    w.selected = 1;
+    w.pinned = true;
+    w.try({ what: 'move', ip: 1, chainage_m: 410, level_m: 141, slide: true });
+    const esc = 'Put the held IP back, or let go of the selection';
+    run(esc);
+    expect([w.draft, w.selected, w.pinned]).toEqual([null, 1, true]);
+    run(esc);
+    expect([w.selected, w.pinned]).toEqual([null, true]);
+    run(esc);
+    expect(w.pinned).toBe(false);
+  });
+});
+
+describe('the command box', () => {
+  it('finds an action by parts of its name and runs it on Enter', async () => {
+    const onclose = vi.fn();
+    render(CommandBox, { actions, onclose });
+    const input = screen.getByLabelText('What to do');
+    await fireEvent.input(input, { target: { value: 'light da' } });
+    expect(screen.getAllByRole('option')).toHaveLength(1);
+    await fireEvent.keyDown(input, { key: 'Enter' });
+    expect(shell.theme).toHaveBeenCalledOnce();
+    expect(onclose).toHaveBeenCalled();
+  });
+
+  it('says so when nothing is called that', async () => {
+    render(CommandBox, { actions, onclose: vi.fn() });
+    await fireEvent.input(screen.getByLabelText('What to do'), { target: { value: 'fly' } });
+    expect(screen.getByText('No action is called that.')).toBeTruthy();
+  });
+});
+
+describe('the ledger', () => {
+  const item = (name: string) => document.querySelector(`[data-item="${name}"]`)!;
+  const base = {
+    cost: 1000,
+    cut_m3: 500,
+    fill_m3: 400,
+    haul_m3_m: 1e6,
+    topsoil_m3: 70,
+    footprint_m2: 20000,
+    failures: 0,
+  };
+
+  it('shows totals with units, and changes only while something is held', () => {
+    w.figures = figures(base);
+    render(Ledger, { w });
+    expect(item('cost').textContent).toContain('cost, EUR');
+    expect(item('haul').querySelector('b')!.textContent).toBe('1\u2009000');
+    expect(item('cost').querySelector('.delta')!.textContent).toBe('');
+  });
+
+  it('says the direction of every change, and that there is none', () => {
+    w.before = base as never;
+    w.draft = { what: 'move', ip: 1, chainage_m: 1, level_m: 1, slide: true };
+    w.figures = figures({ ...base, cost: 1250.4, cut_m3: 300, footprint_m2: 20120 });
+    render(Ledger, { w });
+    const deltas = ['cost', 'cut', 'fill', 'footprint'].map((n) => item(n).querySelector('.delta')!.textContent);
+    expect(deltas).toEqual(['+250', '−200', 'no change', '+0.012']);
+  });
+
+  it('tells failures by mark and word, not by colour alone', () => {
+    w.figures = figures({ ...base, failures: 2, worst_use: { use: 1.07, name: 'Crest K', chainage_m: 3638 } });
+    render(Ledger, { w });
+    expect(item('worst').textContent).toContain('✕ 2 fail');
+    expect(item('worst').textContent).toContain('Crest K at 3+638');
+  });
+});
