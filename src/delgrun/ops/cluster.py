@@ -8,6 +8,9 @@ from pathlib import Path
 
 from distributed import LocalCluster
 
+# Named, not imported: what a worker runs is no business of the machine's side.
+TASKS = "delgrun.jobs.tasks"
+
 
 def serve(address_file: Path, workers: int) -> None:
     """Hold a cluster on loopback until told to end; its address stands in the file while it is up."""
@@ -17,7 +20,13 @@ def serve(address_file: Path, workers: int) -> None:
     # Workers give way to the server, so that dragging stays smooth during a search.
     os.nice(5)
     with LocalCluster(
-        n_workers=workers, threads_per_worker=1, processes=True, dashboard_address=None, host="127.0.0.1"
+        n_workers=workers,
+        threads_per_worker=1,
+        processes=True,
+        dashboard_address=None,
+        host="127.0.0.1",
+        # The first search must not wait for its worker to import what it computes with.
+        preload=[TASKS],
     ) as cluster:
         draft = address_file.with_suffix(".new")
         draft.write_text(cluster.scheduler_address)
