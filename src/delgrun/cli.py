@@ -48,7 +48,9 @@ def compile_once() -> None:
     if not surroundings.kernels_are_compiled():
         say("compiling the computation, once (about two minutes)")
         code = "from delgrun.service.warm import compile_kernels; compile_kernels()"
-        if subprocess.run([sys.executable, "-c", code], check=False).returncode:
+        # It ends with this process, however that ends.
+        command = ["setpriv", "--pdeathsig", "TERM", sys.executable, "-c", code]
+        if subprocess.run(command, check=False).returncode:
             raise MachineError("The computation could not be compiled: see the lines above.")
         surroundings.mark_compiled()
 

@@ -200,13 +200,16 @@ def test_a_search_without_its_worker_says_so_and_keeps_what_it_found(projects, d
 
 def test_an_impossible_search_fails_with_the_reason(projects, demo):
     state = projects.states.newest(demo)
-    flat = {**wire.limits_json(state.limits), "max_grade": 0.01}
-    base = projects.save_limits(demo, state.revision, "", flat)
+    # 11 % on average, where 8 % is the steepest.
+    far_up = {**wire.limits_json(state.limits), "end_level_m": 627.0}
+    base = projects.save_limits(demo, state.revision, "", far_up)
     number = searches.start(projects, _InProcess(), demo, base, "line-1")
     searches.run(projects, number)
     failed = searches.status(projects, _InProcess(), demo, number)
     assert failed["status"] == "failed" and "No line can keep these limits" in failed["message"]
-    projects.turn(demo, base, "", "undo")
+    base = projects.turn(demo, base, "", "undo")
+    with pytest.raises(DesignInputError, match=r"tie-in at the start has -2\.50 %, steeper than the steepest"):
+        projects.save_limits(demo, base, "", {**wire.limits_json(state.limits), "max_grade": 0.01})
 
 
 def test_no_workers_is_told_and_no_job_hangs(projects, demo):
