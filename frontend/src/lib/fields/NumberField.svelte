@@ -21,9 +21,12 @@
   let reason = $state<string | null>(null);
 
   const shown = $derived(text ?? (value === null ? '' : show(value)));
-  // A new value from outside ends a bad one that was left standing.
+  // A new value from outside ends a bad one that was left standing; figures that come in anew with the
+  // same value must not: they would drop what is just being typed.
+  let last: number | null | undefined;
   $effect(() => {
-    void value;
+    if (value === last) return;
+    last = value;
     text = null;
     reason = null;
   });

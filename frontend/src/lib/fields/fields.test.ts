@@ -50,6 +50,15 @@ describe('a typed value', () => {
     expect(input().value).toBe('12.50');
   });
 
+  it('survives figures that come in anew with the same value, and gives way to another', async () => {
+    const { rerender } = field(() => null);
+    await fireEvent.input(input(), { target: { value: '13.7' } });
+    await rerender({ value: 12.5 } as never);
+    expect(input().value).toBe('13.7');
+    await rerender({ value: 14 } as never);
+    await waitFor(() => expect(input().value).toBe('14.00'));
+  });
+
   it('may be empty only where that means something', async () => {
     const take = vi.fn(() => null);
     field(take, { optional: true });

@@ -76,78 +76,80 @@
       >
     {/if}
   </div>
-  <div class="fields">
-    <NumberField
-      id="ip-chainage"
-      label="chainage"
-      value={ip.chainage_m}
-      kind="chainage"
-      unit="m"
-      show={(v) => chainage(v)}
-      disabled={!inner}
-      take={(v) => move({ chainage_m: v! })}
-    />
-    <NumberField
-      id="ip-level"
-      label="level"
-      value={ip.level_m}
-      kind="length"
-      unit="m"
-      hint={above}
-      show={(v) => fixed(v, 3)}
-      take={(v) => move({ level_m: v! })}
-    />
-    {#if inner}
+  {#key w.selected}
+    <div class="fields">
       <NumberField
-        id="ip-grade-in"
-        label="grade in"
-        value={ip.grade_in}
-        kind="grade"
-        unit="%"
-        show={(v) => signed(100 * v, 3)}
-        take={(v) => apply({ what: 'grade', ip: i, grade: v!, side: 'in' })}
+        id="ip-chainage"
+        label="chainage"
+        value={ip.chainage_m}
+        kind="chainage"
+        unit="m"
+        show={(v) => chainage(v)}
+        disabled={!inner}
+        take={(v) => move({ chainage_m: v! })}
       />
       <NumberField
-        id="ip-grade-out"
-        label="grade out"
-        value={ip.grade_out}
-        kind="grade"
-        unit="%"
-        hint={`A ${grade(Math.abs(ip.change_of_grade))}`}
-        show={(v) => signed(100 * v, 3)}
-        take={(v) => apply({ what: 'grade', ip: i, grade: v!, side: 'out' })}
-      />
-      <NumberField
-        id="ip-length"
-        label="curve length"
-        value={ip.curve_length_m}
+        id="ip-level"
+        label="level"
+        value={ip.level_m}
         kind="length"
         unit="m"
-        hint={`room ${fixed(ip.room_m, 1)}`}
-        show={(v) => fixed(v, 2)}
-        take={(v) => apply({ what: 'length', ip: i, curve_length_m: v! })}
+        hint={above}
+        show={(v) => fixed(v, 3)}
+        take={(v) => move({ level_m: v! })}
       />
-      <NumberField
-        id="ip-k"
-        label="K"
-        value={ip.k_m_per_pct}
-        kind="number"
-        unit="m/%"
-        hint={ip.k_m_per_pct === null ? 'no bend' : `${needs}${ip.held_k_m_per_pct ? ', held' : ''}`}
-        show={(v) => fixed(v, 1)}
-        take={(v) => apply({ what: 'k', ip: i, k_m_per_pct: v! })}
-      />
-      <div class="longest">
-        <button
-          class="btn btn-xs"
-          disabled={ip.room_m <= 0}
-          onclick={() => void apply({ what: 'length', ip: i, curve_length_m: Math.floor(ip.room_m * 1000) / 1000 })}
-        >
-          Longest curve there is room for
-        </button>
-      </div>
-    {/if}
-  </div>
+      {#if inner}
+        <NumberField
+          id="ip-grade-in"
+          label="grade in"
+          value={ip.grade_in}
+          kind="grade"
+          unit="%"
+          show={(v) => signed(100 * v, 3)}
+          take={(v) => apply({ what: 'grade', ip: i, grade: v!, side: 'in' })}
+        />
+        <NumberField
+          id="ip-grade-out"
+          label="grade out"
+          value={ip.grade_out}
+          kind="grade"
+          unit="%"
+          hint={`A ${grade(Math.abs(ip.change_of_grade))}`}
+          show={(v) => signed(100 * v, 3)}
+          take={(v) => apply({ what: 'grade', ip: i, grade: v!, side: 'out' })}
+        />
+        <NumberField
+          id="ip-length"
+          label="curve length"
+          value={ip.curve_length_m}
+          kind="length"
+          unit="m"
+          hint={`room ${fixed(ip.room_m, 1)}`}
+          show={(v) => fixed(v, 2)}
+          take={(v) => apply({ what: 'length', ip: i, curve_length_m: v! })}
+        />
+        <NumberField
+          id="ip-k"
+          label="K"
+          value={ip.k_m_per_pct}
+          kind="number"
+          unit="m/%"
+          hint={ip.k_m_per_pct === null ? 'no bend' : `${needs}${ip.held_k_m_per_pct ? ', held' : ''}`}
+          show={(v) => fixed(v, 1)}
+          take={(v) => apply({ what: 'k', ip: i, k_m_per_pct: v! })}
+        />
+        <div class="longest">
+          <button
+            class="btn btn-xs"
+            disabled={ip.room_m <= 0}
+            onclick={() => void apply({ what: 'length', ip: i, curve_length_m: Math.floor(ip.room_m * 1000) / 1000 })}
+          >
+            Longest curve there is room for
+          </button>
+        </div>
+      {/if}
+    </div>
+  {/key}
   {#if w.draft && w.figures?.stopped}
     <p class="stopped" role="status"><b>Stopped here.</b> {w.figures.stopped}</p>
   {/if}
