@@ -9,7 +9,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.search.bound import Bound, lower_bound
-from delgrun.core.search.polish import Candidate, assess, cleaned, level_line, polish, tie_levels
+from delgrun.core.search.polish import Candidate, cleaned, level_line, polish, tie_levels
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.thin import thinned
 from delgrun.core.units import chainage_text
@@ -168,8 +168,3 @@ def _finish(problem: SearchProblem, bound: Bound, found: list[Candidate], finish
     offered = min((o for o in offers if o.cost <= best.cost * (1 + WITHIN_BEST)), key=lambda o: (o.ips, o.cost))
     pairs = sorted((ips, c.cost) for ips, c in front.items())
     return SearchResult(bound.lower_bound, best, offered, pairs, finished)
-
-
-def cost_of(problem: SearchProblem, line: GradeLine) -> float:
-    """Cost of any line by the evaluator the search uses."""
-    return assess(problem, line.chainage_m, line.level_m, line.curve_length_m).cost

@@ -44,10 +44,6 @@ class Section:
     def fill_m2(self) -> float:
         return self.left.fill_m2 + self.right.fill_m2
 
-    @property
-    def width_m(self) -> float:
-        return self.left.catch_offset_m + self.right.catch_offset_m
-
 
 @dataclass(frozen=True)
 class DepthTable:
