@@ -9,15 +9,15 @@ from delgrun.core.centreline.centreline import Centreline, CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground.along import GroundSections, ground_sections
+from delgrun.core.ground.drawn import points_along
 from delgrun.core.ground.tin import Tin, build_tin
-from delgrun.core.limits.limit_set import LimitSet, TieIn, default_limits
+from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 from delgrun.demo import scenario
 from delgrun.demo.load import BY_HAND
-from delgrun.service.projects import FIRST_COST, FIRST_SECTION
-from delgrun.service.terrain import SECTION_REACH_M, points_along
+from delgrun.service.case import SECTION_REACH_M
 
 
 @dataclass(frozen=True)
@@ -69,14 +69,14 @@ class BenchRoad:
 def _road(name: str, corners, xyz, strings, ends) -> BenchRoad:
     tin = build_tin(xyz, strings, 50.0)
     line = Centreline([CentrelineIp(easting_m=e, northing_m=n, radius_m=r) for e, n, r in corners])
-    typical = FIRST_SECTION.typical
+    typical = TypicalSection()
     s = line.priced_chainages(10.0)
     ground = ground_sections(tin, line, s, SECTION_REACH_M)
     works = Earthworks.of(s, build_depth_table(ground, typical), typical.topsoil_depth_m)
     z0, g0, z1, g1 = ends(line, ground)
-    limits = replace(default_limits(70.0), start=TieIn(level_m=z0, grade=g0), end=TieIn(level_m=z1, grade=g1))
+    limits = replace(default_limits(70.0), start_level_m=z0, start_grade=g0, end_level_m=z1, end_grade=g1)
     hand = GradeLine((Ip(chainage_m=0.0, level_m=z0), Ip(chainage_m=line.end_chainage_m, level_m=z1)))
-    return BenchRoad(name, tin, line, ground, works, typical, limits, FIRST_COST, hand)
+    return BenchRoad(name, tin, line, ground, works, typical, limits, CostModel(), hand)
 
 
 def demo_road() -> BenchRoad:

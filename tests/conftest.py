@@ -48,5 +48,7 @@ def demo(projects, tmp_path_factory: pytest.TempPathFactory) -> int:
 
 
 @pytest.fixture(scope="session")
-def demo_terrain(projects, demo):
-    return projects.terrains.terrain(projects.states.newest(demo))
+def demo_case(projects, demo):
+    """The demo's line as it was drawn by hand, with all that follows from it."""
+    state = projects.states.at(demo, 5)
+    return projects.case(state, state.line("line-1").line)

@@ -1,50 +1,47 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import { tinykeys } from 'tinykeys';
-  import { actionsOf, Nudger, type Action } from './lib/actions';
+  import { actionsOf, type Action } from './lib/actions';
   import CommandBox from './lib/CommandBox.svelte';
+  import ConflictBox from './lib/ConflictBox.svelte';
   import Deck from './lib/deck/Deck.svelte';
-  import { hiddenTracks } from './lib/deck/tracks.svelte';
   import Keys from './lib/Keys.svelte';
   import Ledger from './lib/Ledger.svelte';
   import LineTabs from './lib/LineTabs.svelte';
-  import Plan from './lib/plan/Plan.svelte';
   import Rail from './lib/Rail.svelte';
-  import SectionView from './lib/section/SectionView.svelte';
-  import { Workspace, type Step } from './lib/state/workspace.svelte';
-  import type { Theme } from './lib/theme';
-  import CentrelineStep from './steps/centreline/CentrelineStep.svelte';
-  import IpCard from './steps/line/IpCard.svelte';
-  import IpTable from './steps/line/IpTable.svelte';
-  import LimitsPanel from './steps/limits/LimitsPanel.svelte';
-  import SearchPanel from './steps/search/SearchPanel.svelte';
-  import SectionPanel from './steps/section/SectionPanel.svelte';
-  import SurveyStep from './steps/survey/SurveyStep.svelte';
+  import { provideWork, Work } from './lib/state/work.svelte';
+  import { theme } from './lib/theme.svelte';
+  import { STEPS } from './steps';
 
-  let { id, theme, ontheme }: { id: number; theme: Theme; ontheme: () => void } = $props();
-  const w = new Workspace();
-  const nudger = new Nudger(w);
-  const hidden = hiddenTracks();
+  let { id }: { id: number } = $props();
+  const w = provideWork(new Work());
+  w.follow();
   let failed = $state<string | null>(null);
   let commands = $state(false);
   let keys = $state(false);
+  const step = $derived(STEPS.find((s) => s.id === w.selection.step) ?? STEPS[0]!);
+  const Panel = $derived(step.panel);
 
-  const actions: Action[] = actionsOf(
-    w,
-    {
-      goTo: (step: Step) => (w.step = step),
-      theme: () => ontheme(),
-      help: () => (keys = !keys),
-      projects: () => (location.hash = ''),
-    },
-    nudger,
-  );
+  const actions: Action[] = actionsOf(w, {
+    theme: () => theme.toggle(),
+    help: () => (keys = !keys),
+    projects: () => (location.hash = ''),
+  });
+
+  /** A field keeps its own keys; undo is its own only while it holds something typed. */
+  function belongsToField(e: KeyboardEvent, key: string): boolean {
+    const at = e.target;
+    if (!(at instanceof HTMLElement) || !at.matches('input, select, textarea, [role=option]')) return false;
+    const turns = key.startsWith('$mod+');
+    const typing = at.dataset.touched === 'yes' || !at.matches('input.field');
+    return !turns || typing;
+  }
 
   onMount(() => {
     w.open(id).catch((error: unknown) => (failed = error instanceof Error ? error.message : String(error)));
     const bindings: Record<string, (e: KeyboardEvent) => void> = {
       '/': (e) => {
-        if (e.target instanceof HTMLElement && e.target.matches('input, select, textarea')) return;
+        if (belongsToField(e, '/')) return;
         e.preventDefault();
         commands = true;
       },
@@ -52,47 +49,49 @@
     for (const action of actions) {
       for (const key of action.keys ?? []) {
         bindings[key] = (e) => {
-          // A field keeps its own keys; undo in it is the field's too.
-          if (e.target instanceof HTMLElement && e.target.matches('input, select, textarea, [role=option]')) return;
+          if (belongsToField(e, key)) return;
           e.preventDefault();
           if (key === 'Escape' && (keys || commands)) keys = commands = false;
           else action.run();
         };
       }
     }
-    return tinykeys(window, bindings);
+    const unbind = tinykeys(window, bindings);
+    return () => {
+      unbind();
+      w.close();
+    };
   });
 
-  // Whoever watches from outside (a test, a script) sees when the figures belong to what is saved.
-  const following = $derived.by(() => {
-    if (!w.project) return 'opening';
-    if (w.draft) return 'trying';
-    if (w.saving) return 'saving';
-    return !w.line || w.missing || w.figures?.revision === w.project.revision ? 'saved' : 'following';
-  });
+  function leaving(e: BeforeUnloadEvent): void {
+    w.trial.flush();
+    if (w.store.saving || w.centreline.rows || w.centreline.start !== null) e.preventDefault();
+  }
+
   const lastSaved = $derived(w.project?.history.newest[0]);
-  const deckSteps: Step[] = ['line', 'limits', 'section', 'search'];
+  const time = (at: string) =>
+    new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false });
 </script>
 
-<svelte:window onfocus={() => void w.look()} />
+<svelte:window onfocus={() => void w.look()} onbeforeunload={leaving} />
 
-<div class="page" data-state={following} data-revision={w.project?.revision}>
+<div class="page" data-state={w.state} data-revision={w.project?.revision}>
   <header class="top">
     <a class="brand" href="#/" title="List of projects"><img src="/mark.svg" alt="" width="26" height="26" />Delgrun</a>
     <div class="title">
       <b title={w.project?.name}>{w.project?.name ?? ''}</b>
-      <span class="faint num">
-        {#if lastSaved}saved {new Date(lastSaved.created_at).toLocaleTimeString([], {
-            hour: '2-digit',
-            minute: '2-digit',
-            hour12: false,
-          })}, rev. {w.project?.revision}{/if}
-      </span>
+      {#if w.store.away && w.store.saving}
+        <span class="away" role="status">not saved yet: the server is away</span>
+      {:else}
+        <span class="faint num"
+          >{lastSaved ? `saved ${time(lastSaved.created_at)}, rev. ${w.project?.revision}` : ''}</span
+        >
+      {/if}
     </div>
     <div class="turn">
       <button
         class="btn btn-xs"
-        disabled={!w.project?.history.undo}
+        disabled={!w.project?.history.undo && !w.trying}
         onclick={() => void w.turn('undo')}
         title={`Undo: ${w.project?.history.undo ?? 'nothing'} (Ctrl+Z)`}>Undo</button
       >
@@ -103,69 +102,53 @@
         title={`Redo: ${w.project?.history.redo ?? 'nothing'} (Ctrl+Shift+Z)`}>Redo</button
       >
     </div>
-    <LineTabs {w} {theme} />
-    <Ledger {w} />
+    <LineTabs />
+    <Ledger />
   </header>
-  <Rail {w} oncommands={() => (commands = true)} onkeys={() => (keys = true)} {theme} {ontheme} />
+  <Rail oncommands={() => (commands = true)} onkeys={() => (keys = true)} />
   {#if failed}
     <main class="empty">
       <div class="failure-box" role="alert">{failed}</div>
       <a class="btn" href="#/">List of projects</a>
     </main>
-  {:else if w.step === 'survey'}
-    <SurveyStep {w} />
-  {:else if w.step === 'centreline'}
-    <CentrelineStep {w} />
-  {:else if deckSteps.includes(w.step)}
+  {:else if step.layout === 'page'}
+    {#if w.project}<Panel />{/if}
+  {:else}
     <div class="work">
-      <main class="main deck-side">
-        {#if w.terrain}
-          {#key theme}<Deck {w} />{/key}
-          {#if !hidden.has('ips') && w.line}<IpTable {w} />{/if}
+      <main class="main">
+        {#if w.figures.failed}
+          <div class="failure-box" role="alert">{w.figures.failed}</div>
+        {/if}
+        {#if w.still && !(w.missing && w.missing.step !== 'line')}
+          <Deck />
         {:else if w.missing}
           <div class="empty">
             <h2>The ground along the line is not there yet</h2>
             <p>{w.missing.message}</p>
-            <button class="btn btn-primary" onclick={() => (w.step = w.missing!.step as Step)}>Go there</button>
+            <button class="btn btn-primary" onclick={() => w.goToStep(w.missing!.step)}>Go there</button>
           </div>
         {/if}
       </main>
       <aside>
-        {#if w.step === 'line'}
-          {#key theme}
-            <div class="plan"><Plan {w} /></div>
-            <div class="section"><SectionView {w} /></div>
-          {/key}
-          {#if w.terrain && !w.line}
-            <h2>No grade line yet</h2>
-            <p>Start with a straight one from end to end, then drag its handles and add IPs.</p>
-            <button class="btn btn-primary btn-sm" onclick={() => void w.newLine()}>New straight line</button>
-          {:else if w.line}<IpCard {w} />{/if}
-        {:else if w.step === 'limits'}<LimitsPanel {w} />
-        {:else if w.step === 'section'}{#key theme}<SectionPanel {w} />{/key}
-        {:else}<SearchPanel {w} />{/if}
+        {#if w.project}<Panel />{/if}
       </aside>
     </div>
   {/if}
 </div>
 
-{#if w.conflict}
-  <div class="notice conflict" role="alertdialog" aria-label="Saved elsewhere since">
-    <b>Not saved: the project was changed elsewhere.</b>
-    <p>{w.conflict.message}</p>
-    <div>
-      <button class="btn btn-sm btn-primary" onclick={() => void w.settle(false)}>Show what was saved</button>
-      {#if w.conflict.ips}
-        <button class="btn btn-sm" onclick={() => void w.settle(true)}
-          >Show it, and keep mine as a line of its own</button
-        >
-      {/if}
-    </div>
+{#if w.store.conflict}<ConflictBox />
+{:else if w.store.away && w.store.saving}
+  <div class="notice bad" role="alert">
+    <span>
+      The server does not answer. What was saved is kept, and what was changed since is here: it is sent as soon as the
+      server is back.
+    </span>
+    <button class="btn btn-xs" onclick={() => w.store.drop()} title="Give up what is not saved yet">Drop it</button>
   </div>
-{:else if w.notice}
-  <div class="notice" class:bad={w.notice.bad} role={w.notice.bad ? 'alert' : 'status'}>
-    <span>{w.notice.text}</span>
-    <button class="btn btn-xs" onclick={() => (w.notice = null)}>Close</button>
+{:else if w.notices.shown}
+  <div class="notice" class:bad={w.notices.shown.bad} role={w.notices.shown.bad ? 'alert' : 'status'}>
+    <span>{w.notices.shown.text}</span>
+    <button class="btn btn-xs" onclick={() => w.notices.clear()}>Close</button>
   </div>
 {/if}
 {#if commands}<CommandBox {actions} onclose={() => (commands = false)} />{/if}
@@ -217,21 +200,6 @@
     gap: 2px;
     margin-left: 8px;
   }
-  .deck-side {
-    position: relative;
-    display: flex;
-    flex-direction: column;
-  }
-  .plan {
-    height: 148px;
-    margin: 0 -10px;
-    border-bottom: 1px solid var(--color-base-300);
-  }
-  .section {
-    height: 158px;
-    margin: 0 -10px 4px;
-    border-bottom: 1px solid var(--color-base-300);
-  }
   .empty {
     display: grid;
     place-content: center;
@@ -241,32 +209,12 @@
     padding: 0 15%;
     text-align: center;
   }
-  .notice {
-    position: fixed;
-    z-index: 30;
-    right: 12px;
-    bottom: 12px;
-    max-width: 440px;
-    display: flex;
-    gap: 12px;
-    align-items: center;
-    padding: 8px 12px;
-    background: var(--color-base-100);
-    border: 1px solid var(--color-base-300);
-    border-left: 4px solid var(--color-success);
-    border-radius: 4px;
-    box-shadow: 0 6px 24px rgb(0 0 0 / 0.2);
+  .away {
+    color: var(--ink-failure);
+    font-weight: 600;
   }
-  .notice.bad,
-  .conflict {
-    border-left-color: var(--color-error);
-  }
-  .conflict {
-    display: block;
-  }
-  .conflict div {
-    display: flex;
-    gap: 8px;
-    margin-top: 8px;
+  .title span.away {
+    white-space: normal;
+    line-height: 1.1;
   }
 </style>

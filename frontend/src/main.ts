@@ -1,8 +1,8 @@
 import { mount } from 'svelte';
 import App from './App.svelte';
 import './app.css';
-import { applyTheme, storedTheme } from './lib/theme';
+import { theme } from './lib/theme.svelte';
 
-applyTheme(storedTheme());
+theme.apply();
 const target = document.getElementById('app');
 if (target) mount(App, { target });

@@ -1,5 +1,6 @@
 """What the browser tests do again and again."""
 
+import http.client
 import os
 import re
 import signal
@@ -30,7 +31,7 @@ def kill_server(program: Supervisor) -> None:
             urllib.request.urlopen(program.url + "api/projects", timeout=2).read()
             if program.server_pid != pid:
                 return
-        except OSError:
+        except (OSError, http.client.HTTPException):
             pass
         time.sleep(0.05)
     raise AssertionError("the server did not come back")

@@ -82,19 +82,19 @@ def test_a_centreline_is_pasted_from_a_spreadsheet(page: Page, demo_files):
 def test_a_higher_design_speed_offers_its_limits_and_more_fails(demo: Page):
     page = demo
     go(page, "Limits")
-    typed(page, "#limit-speed", "90")
+    typed(page, "#limits-design_speed_kmh", "90")
     expect(page.get_by_text("K 39 for crests, K 38")).to_be_visible()
     page.get_by_role("button", name="Take these limits").click()
     page.wait_for_timeout(200)
     settled(page)
-    expect(page.locator("#limit-min_crest_k_m_per_pct")).to_have_value("39")
+    expect(page.locator("#limits-min_crest_k_m_per_pct")).to_have_value("39")
     # The tie-ins are the project's own and stay.
-    expect(page.locator("#limit-start_level_m")).to_have_value("177.205")
-    assert number(page.locator('[data-item="worst"] span').first.inner_text().replace("✕ ", "")) > 5
+    expect(page.locator("#limits-start_level_m")).to_have_value("177.205")
+    assert number(page.locator('[data-item="worst"] b').first.inner_text().replace("✕ ", "")) > 5
     undo(page, 2)
-    expect(page.locator("#limit-speed")).to_have_value("70")
-    typed(page, "#limit-max_grade", "1:20")
-    expect(page.locator("#limit-max_grade")).to_have_value("5")
+    expect(page.locator("#limits-design_speed_kmh")).to_have_value("70")
+    typed(page, "#limits-max_grade", "1:20")
+    expect(page.locator("#limits-max_grade")).to_have_value("5")
     expect(page.get_by_text("too steep by").first).to_be_visible()
     undo(page)
 
@@ -216,15 +216,37 @@ def test_contrast_names_and_roles(demo: Page, theme: str):
     page.evaluate("localStorage.clear()")
 
 
-def test_gone_server_is_told_and_what_was_typed_stays(demo: Page):
+def test_gone_server_is_told_and_what_was_typed_is_saved_when_it_is_back(demo: Page):
     page = demo
     page.locator('[data-ip="4"]').click()
     level = page.locator("#ip-level").input_value()
     page.route("**/edits", lambda route: route.abort())
     page.fill("#ip-level", "213")
     page.press("#ip-level", "Enter")
-    expect(page.locator("#ip-level-why")).to_contain_text("What was saved is kept")
+    expect(page.get_by_text("not saved yet: the server is away")).to_be_visible()
+    expect(page.get_by_role("alert").filter(has_text="it is sent as soon as the server is back")).to_be_visible()
     assert page.locator("#ip-level").input_value() == "213"
     page.unroute("**/edits")
-    page.press("#ip-level", "Escape")
+    settled(page)
+    expect(page.locator("#ip-level")).to_have_value("213.000")
+    undo(page)
     expect(page.locator("#ip-level")).to_have_value(level)
+
+
+def test_undo_by_key_works_from_a_field_that_holds_nothing_typed(demo: Page):
+    page = demo
+    page.locator('[data-ip="4"]').click()
+    level = page.locator("#ip-level").input_value()
+    typed(page, "#ip-level", "213")
+    expect(page.locator("#ip-level")).to_have_value("213.000")
+    page.locator("#ip-level").focus()
+    page.keyboard.press("Control+z")
+    expect(page.locator("#ip-level")).to_have_value(level)
+    # With something typed in it, undo is the field's own.
+    settled(page)
+    revision = page.locator(".page").get_attribute("data-revision")
+    page.locator("#ip-level").press_sequentially("77")
+    page.keyboard.press("Control+z")
+    page.wait_for_timeout(200)
+    assert page.locator(".page").get_attribute("data-revision") == revision
+    page.keyboard.press("Escape")

@@ -1,108 +1,138 @@
-"""Use cases joined to the store: caches that follow their inputs, remedies, imports, searches, and the demo."""
+"""Use cases joined to the store: figures that follow their inputs, remedies, lines, imports, and the demo."""
 
-import threading
-import time
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from delgrun.core.earthworks.evaluator import evaluate_line
 from delgrun.core.errors import DesignInputError
-from delgrun.core.limits.checks import limit_uses
+from delgrun.core.gradeline.edit_kinds import MoveIp, SetLength, apply_edit
+from delgrun.core.inputs import COST, LIMITS, SECTION
+from delgrun.core.limits.checks import CHECKS, limit_uses
+from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.limits.remedies import remedies
 from delgrun.demo import scenario
 from delgrun.demo.load import CENTRELINE_FILE, SURVEY_FILE, write_files
-from delgrun.jobs.client import Jobs
-from delgrun.service import imports, live, searches, wire
+from delgrun.service import imports, wire
 from delgrun.service.errors import NotReady
-from delgrun.service.state import Cache
-from delgrun.store import models
+from delgrun.service.products import PRODUCTS
+from delgrun.service.projects import Saving
+from delgrun.store import models, revisions
 
 
-def test_a_value_asked_for_by_many_at_once_is_made_once():
-    made: list[int] = []
-    cache = Cache(2)
-
-    def slow() -> int:
-        time.sleep(0.05)
-        made.append(1)
-        return 7
-
-    got: list[int] = []
-    threads = [threading.Thread(target=lambda: got.append(cache.get("k", slow))) for _ in range(8)]
-    for t in threads:
-        t.start()
-    for t in threads:
-        t.join()
-    assert got == [7] * 8 and len(made) == 1
-    for key in "abc":
-        cache.get(key, lambda: 0)
-    cache.get("k", slow)
-    assert len(made) == 2
+def on(pid: int, base: int) -> Saving:
+    return Saving(project_id=pid, base=base)
 
 
-def test_a_failed_value_is_tried_again():
-    cache = Cache(2)
-
-    def fails() -> int:
-        raise ValueError("no")
-
-    for _ in range(2):
-        with pytest.raises(ValueError, match="no"):
-            cache.get("k", fails)
-    assert cache.get("k", lambda: 3) == 3
-
-
-def test_terrain_is_met_again_only_when_what_it_is_made_of_changes(projects, demo):
-    state = projects.states.newest(demo)
-    terrain = projects.terrains.terrain(state)
-    base = projects.save_cost(demo, state.revision, "", {**wire.cost_json(state.cost), "cut_per_m3": 7.0})
-    assert projects.terrains.terrain(projects.states.newest(demo)) is terrain
-    row = {**wire.section_json(state.section), "lane_width_m": 3.5}
-    base = projects.save_section(demo, base, "", row)
-    wider = projects.terrains.terrain(projects.states.newest(demo))
-    assert wider is not terrain and projects.terrains.tin(state) is projects.terrains.tin(projects.states.newest(demo))
-    for _ in range(2):
-        base = projects.turn(demo, base, "", "undo")
-    assert projects.terrains.terrain(projects.states.newest(demo)) is terrain
+def test_only_what_depends_on_a_changed_input_is_made_again(projects, demo):
+    first = projects.case(projects.states.newest(demo))
+    base = first.state.revision
+    base = projects.save(on(demo, base), "c", {COST.name: replace(first.cost.value, cut_per_m3=7.0)})
+    dearer = projects.case(projects.states.newest(demo))
+    assert dearer.works is first.works
+    base = projects.save(on(demo, base), "s", {SECTION.name: replace(first.setting.value, lane_width_m=3.5)})
+    wider = projects.case(projects.states.newest(demo))
+    assert wider.works is not first.works and wider.across is first.across and wider.tin is first.tin
+    # The old value typed back finds what was made of it, though it is another version.
+    base = projects.save(on(demo, base), "s", {SECTION.name: first.setting.value})
+    assert projects.case(projects.states.newest(demo)).works is first.works
+    for _ in range(3):
+        base = projects.turn(on(demo, base), "undo")
+    assert projects.case(projects.states.newest(demo)).works is first.works
 
 
-def test_each_remedy_mends_what_it_says_and_costs_what_it_says(projects, demo, demo_terrain):
-    state = projects.states.newest(demo)
-    line = state.line("line-1").line
-    before = evaluate_line(demo_terrain.works, line, state.cost).ledger.cost
-    offered = live.remedies(projects.terrains, state, line, 12)
-    assert offered
+def test_every_product_answers_and_unchanged_arrays_are_not_sent_again(projects, demo):
+    want = [p.name for p in PRODUCTS]
+    full = projects.figures(demo, 5, want, slot="line-1", at_m=1234.5)
+    answer = wire.as_json(full)
+    assert set(answer["products"]) == set(want)
+    have = [row[2] for row in answer["arrays"]] if isinstance(answer["arrays"], list) else []
+    import orjson
+
+    header = orjson.loads(full[4 : 4 + int.from_bytes(full[:4], "little")])
+    have = [digest for _, _, digest, _, _ in header["arrays"]]
+    again = projects.figures(demo, 5, want, slot="line-1", at_m=1234.5, have=have)
+    assert len(again) < 0.1 * len(full) and wire.as_json(again)["products"] == answer["products"]
+
+
+def test_edits_are_tried_in_turn_and_nothing_is_saved(projects, demo):
+    line = projects.states.at(demo, 5).line("line-1").line
+    edits = [MoveIp(ip=5, chainage_m=1240.0, level_m=225.0, slide=True), SetLength(ip=5, curve_length_m=100.0)]
+    answer = wire.as_json(projects.figures(demo, 5, ["line", "ledger"], slot="line-1", edits=edits))
+    ip = answer["products"]["line"]["ips"][5]
+    assert (ip["chainage_m"], ip["level_m"], ip["curve_length_m"]) == (1240.0, 225.0, 100.0)
+    assert projects.states.newest(demo).line("line-1").line == line
+
+
+def test_a_large_chainage_keeps_its_millimetres_on_the_wire():
+    s = 1_234_567.891 + np.arange(0.0, 60_000.0, 10.0)
+    back = wire.as_json(wire.pack({}, {"s": s, "short": s[:100]}))["arrays"]
+    assert np.abs(np.array(back["s"]) - s).max() < 1e-6
+    assert np.abs(np.array(back["short"]) - s[:100]).max() < 1e-4
+
+
+def test_each_remedy_mends_what_it_says_and_costs_what_it_says(demo_case):
+    line, limits, works, cost = demo_case.line, demo_case.limits.value, demo_case.works.value, demo_case.cost.value
+
+    def cost_of(candidate):
+        return evaluate_line(works, candidate, cost).ledger.cost
+
+    offered = remedies(demo_case.checked, CHECKS, cost_of)
+    assert [(r.ip, r.label) for r in offered] == [(12, "Lengthen the curve to 154 m")]
     for remedy in offered:
-        mended = live.apply_edit(state, line, remedy["edit"]).line
-        assert not [u for u in limit_uses(mended, state.limits) if u.fails]
-        change = evaluate_line(demo_terrain.works, mended, state.cost).ledger.cost - before
-        assert remedy["cost_change"] == pytest.approx(change)
-    assert live.remedies(projects.terrains, state, line, 0) == []
+        mended = apply_edit(line, remedy.edit, limits).line
+        assert not [u for u in limit_uses(mended, limits) if u.fails]
+        assert remedy.cost_change == pytest.approx(cost_of(mended) - cost_of(line))
+    assert remedies(demo_case.checked, CHECKS, cost_of, 0) == []
     # A sag with too little room for its curve is offered a lift.
-    sharp = live.apply_edit(state, line, {"what": "length", "ip": 10, "curve_length_m": 355.0}).line
-    labels = [r["label"] for r in live.remedies(projects.terrains, state, sharp, 10)]
+    sharp = demo_case.with_line(apply_edit(line, SetLength(ip=10, curve_length_m=355.0), limits).line)
+    labels = [r.label for r in remedies(sharp.checked, CHECKS, cost_of, 10)]
     assert any(text.startswith("Lengthen the curve to 366 m") for text in labels)
     assert any(text.startswith("Lift this IP by") for text in labels)
 
 
-def test_the_section_at_the_plumb_line_is_the_exact_one(projects, demo, demo_terrain):
-    state = projects.states.newest(demo)
-    line = state.line("line-1").line
+def test_the_section_at_the_plumb_line_is_the_exact_one(projects, demo, demo_case):
     i = 123
-    s = float(demo_terrain.works.chainage_m[i])
-    shown = live.section_at(projects.terrains, state, demo_terrain, line, s)
-    evaluation = evaluate_line(demo_terrain.works, line, state.cost)
-    assert shown["cut_m2"] == pytest.approx(evaluation.cut_m2[i], abs=0.02)
-    assert shown["fill_m2"] == pytest.approx(evaluation.fill_m2[i], abs=0.02)
-    assert shown["road"][len(shown["road"]) // 2] == pytest.approx([0.0, shown["level_m"]])
-    offsets = [p[0] for p in shown["formation"]]
-    assert offsets == sorted(offsets) and offsets[0] == -offsets[-1] == -state.section.typical.half_width_m
+    s = float(demo_case.chainages.value[i])
+    shown = wire.as_json(projects.figures(demo, 5, ["section"], slot="line-1", at_m=s))["products"]["section"]
+    assert shown["cut_m2"] == pytest.approx(demo_case.evaluation.cut_m2[i], abs=0.02)
+    assert shown["fill_m2"] == pytest.approx(demo_case.evaluation.fill_m2[i], abs=0.02)
+    offsets = [o for o, _ in shown["formation"]]
+    half = demo_case.setting.value.half_width_m
+    assert offsets == sorted(offsets) and offsets[0] == -offsets[-1] == -half
+
+
+def test_a_centreline_that_starts_elsewhere_takes_its_lines_along(projects, demo):
+    state = projects.states.newest(demo)
+    old = state.line("line-1").line
+    ips = [vars(p) for p in state.centreline.ips]
+    base = projects.save_centreline(on(demo, state.revision), ips, 500.0)
+    moved = projects.states.newest(demo).line("line-1").line
+    assert len(moved.ips) == len(old.ips)
+    assert moved.chainage_m - old.chainage_m == pytest.approx(np.full(len(old.ips), 500.0), abs=1e-9)
+    now = projects.case(projects.states.newest(demo), moved).evaluation.ledger
+    was = projects.case(state, old).evaluation.ledger
+    # The same road over the same ground: sections at even chainages lie where they did.
+    assert now.cut_m3 == pytest.approx(was.cut_m3, rel=1e-9)
+    projects.turn(on(demo, base), "undo")
+
+
+def test_limits_saved_under_older_rules_can_be_opened_and_not_saved_again(projects):
+    pid = projects.create("old rules")
+    contradictory = LimitSet(min_grade=0.09, max_grade=0.05)
+    with projects.database.session() as session:
+        # As an earlier version, that did not know the rule, would have saved it.
+        revisions.save(session, pid, 1, "", "Limits", {LIMITS.name: contradictory})
+    assert projects.opened(pid)["limits"]["min_grade"] == 0.09
+    with pytest.raises(DesignInputError, match="must be less than the steepest"):
+        projects.save(on(pid, 2), "Limits", {LIMITS.name: contradictory})
 
 
 def test_an_empty_project_names_the_step_to_do(projects):
     pid = projects.create("steps")
     with pytest.raises(NotReady) as told:
-        projects.terrain(pid, 1)
+        projects.figures(pid, 1, ["ground"])
     assert told.value.step == "survey"
     with pytest.raises(NotReady, match="no revision 9"):
         projects.states.at(pid, 9)
@@ -110,20 +140,20 @@ def test_an_empty_project_names_the_step_to_do(projects):
 
 def test_new_copied_renamed_and_deleted_lines(projects, demo):
     state = projects.states.newest(demo)
-    base, slot = projects.new_line(demo, state.revision, "", "straight")
+    base, slot = projects.new_line(on(demo, state.revision), "straight")
     line = projects.states.newest(demo).lines[slot]
     z0, _, z1, _ = scenario.tie_ins()
     assert [ip.level_m for ip in line.line.ips] == [z0, z1]
     # Its colour is one that no other line has.
     assert line.colour not in {v.colour for k, v in projects.states.newest(demo).lines.items() if k != slot}
-    base = projects.rename_line(demo, base, "", slot, "other name")
+    base = projects.rename_line(on(demo, base), slot, "other name")
     assert projects.states.newest(demo).lines[slot].name == "other name"
-    base = projects.delete_line(demo, base, "", slot)
+    base = projects.delete_line(on(demo, base), slot)
     assert slot not in projects.states.newest(demo).lines
-    base = projects.turn(demo, base, "", "undo")
+    base = projects.turn(on(demo, base), "undo")
     assert projects.states.newest(demo).lines[slot].name == "other name"
     for _ in range(2):
-        base = projects.turn(demo, base, "", "undo")
+        base = projects.turn(on(demo, base), "undo")
     assert projects.states.newest(demo).lines.keys() == state.lines.keys()
 
 
@@ -157,66 +187,6 @@ def test_demo_files_are_the_same_each_time_and_natural(tmp_path):
     # Shots scatter by a centimetre or two about the true ground; strings are on it.
     assert 0.01 < (xyz[on, 2] - level[on]).std() < 0.02 and np.abs(xyz[~on, 2] - level[~on]).max() < 0.001
     assert len((tmp_path / "one" / CENTRELINE_FILE).read_text().splitlines()) == 9
-
-
-class _InProcess(Jobs):
-    """Runs a job at once, in this process: the worker's code without the cluster."""
-
-    def submit(self, job_id: int, module: str, function: str, *args) -> None:
-        self.seen = (module, function)
-
-    def running(self, job_id: int) -> bool:
-        return True
-
-
-def test_a_search_job_keeps_progress_result_and_stop(projects, demo):
-    jobs = _InProcess()
-    revision = projects.states.newest(demo).revision
-    number = searches.start(projects, jobs, demo, revision, "line-1")
-    assert jobs.seen == ("delgrun.jobs.tasks", "run_search")
-    assert searches.status(projects, jobs, demo, number)["status"] == "waiting"
-    searches.run(projects, number)
-    done = searches.status(projects, jobs, demo)
-    assert done["status"] == "done" and done["share"] == 1.0
-    assert done["result"]["gap"] == pytest.approx(
-        done["result"]["offered"]["ledger"]["cost"] / done["lower_bound"] - 1, rel=1e-9
-    )
-    assert done["result"]["offered"]["ledger"]["failures"] == 0
-    # Run again by mistake, it does nothing.
-    searches.run(projects, number)
-    stopped = searches.start(projects, jobs, demo, revision, "line-1")
-    searches.stop(projects, demo, stopped)
-    searches.run(projects, stopped)
-    assert searches.status(projects, jobs, demo, stopped)["status"] == "stopped"
-    assert searches.status(projects, jobs, demo + 999) is None
-
-
-def test_a_search_without_its_worker_says_so_and_keeps_what_it_found(projects, demo):
-    revision = projects.states.newest(demo).revision
-    number = searches.start(projects, _InProcess(), demo, revision, "line-1")
-    found = searches.status(projects, Jobs(), demo, number)
-    assert found["status"] == "interrupted" and "start it again" in found["message"]
-
-
-def test_an_impossible_search_fails_with_the_reason(projects, demo):
-    state = projects.states.newest(demo)
-    # 11 % on average, where 8 % is the steepest.
-    far_up = {**wire.limits_json(state.limits), "end_level_m": 627.0}
-    base = projects.save_limits(demo, state.revision, "", far_up)
-    number = searches.start(projects, _InProcess(), demo, base, "line-1")
-    searches.run(projects, number)
-    failed = searches.status(projects, _InProcess(), demo, number)
-    assert failed["status"] == "failed" and "No line can keep these limits" in failed["message"]
-    base = projects.turn(demo, base, "", "undo")
-    with pytest.raises(DesignInputError, match=r"tie-in at the start has -2\.50 %, steeper than the steepest"):
-        projects.save_limits(demo, base, "", {**wire.limits_json(state.limits), "max_grade": 0.01})
-
-
-def test_no_workers_is_told_and_no_job_hangs(projects, demo):
-    revision = projects.states.newest(demo).revision
-    number = searches.start(projects, Jobs(), demo, revision, "line-1")
-    failed = searches.status(projects, Jobs(), demo, number)
-    assert failed["status"] == "failed" and "workers are still starting" in failed["message"]
 
 
 def test_the_schema_in_the_database_is_the_one_of_the_models(projects):

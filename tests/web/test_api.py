@@ -2,23 +2,21 @@
 
 import io
 import json
-from pathlib import Path
 
 import numpy as np
 import pytest
 
 from delgrun.jobs.client import Jobs
+from delgrun.service.jobs import Keeper
 from delgrun.service.wire import as_json
 from delgrun.web import outputs
 from delgrun.web.app import create_app
-from delgrun.web.document import document
-
-ROOT = Path(__file__).parents[2]
+from delgrun.web.document import DOCUMENTS
 
 
 @pytest.fixture(scope="module")
 def client(projects):
-    return create_app(projects, Jobs(), None).test_client()
+    return create_app(projects, Keeper(projects, Jobs()), None).test_client()
 
 
 @pytest.fixture
@@ -32,9 +30,18 @@ def line(demo) -> str:
     return f"/api/projects/{demo}/lines/line-1"
 
 
-def preview(client, line: str, **over) -> dict:
-    body = {"revision": 5, "ips": None, "edit": None, "plumb_m": None, **over}
-    answer = client.post(f"{line}/preview", json=body, headers={"Accept": "application/json"})
+ALL = ["line", "ledger", "uses", "works", "mass", "section"]
+
+
+def question(want, **over) -> dict:
+    asked = {"revision": 5, "slot": "line-1", "ips": None, "edits": [], "want": want, "at_m": 1234.5, "have": []}
+    return {**asked, **over}
+
+
+def figures(client, demo: int, want=ALL, **over) -> dict:
+    answer = client.post(
+        f"/api/projects/{demo}/figures", json=question(want, **over), headers={"Accept": "application/json"}
+    )
     assert answer.status_code == 200, answer.json
     return answer.json
 
@@ -43,28 +50,25 @@ def move(ip: int, chainage: float, level: float, slide: bool = True) -> dict:
     return {"what": "move", "ip": ip, "chainage_m": chainage, "level_m": level, "slide": slide}
 
 
-def test_document_is_the_one_in_docs():
-    assert (ROOT / "docs" / "openapi.json").read_bytes() == document(), (
-        "The API has changed: write docs/openapi.json again with `python -m delgrun.web.document`, "
-        "then `npm run types` in frontend."
+@pytest.mark.parametrize("path", DOCUMENTS, ids=lambda p: p.name)
+def test_documents_are_those_that_follow_from_what_is_declared(path):
+    assert path.read_bytes() == DOCUMENTS[path](), (
+        "What is declared has changed: run `python -m delgrun.web.document`, then `npm run types` in frontend."
     )
 
 
-def test_answers_are_what_the_document_says(client, demo, line):
+def test_answers_are_what_the_document_says(client, demo):
     outputs.ProjectList.model_validate(client.get("/api/projects").json)
     outputs.ProjectOut.model_validate(client.get(f"/api/projects/{demo}").json)
-    outputs.PreviewOut.model_validate(preview(client, line, plumb_m=1234.5, edit=move(5, 1300.0, 226.0)))
-    terrain = client.get(f"/api/projects/{demo}/terrain?revision=5", headers={"Accept": "application/json"}).json
-    outputs.TerrainOut.model_validate(terrain)
-    remedies = client.get(f"{line}/remedies?revision=5&ip=12").json
-    assert outputs.Remedies.model_validate(remedies).remedies[0].label == "Lengthen the curve to 154 m"
+    got = figures(client, demo, [*ALL, "ground", "plan", "strip", "remedies"], edits=[move(5, 1300.0, 226.0)])
+    outputs.FiguresOut.model_validate(got)
+    assert figures(client, demo, ["remedies"])["products"]["remedies"][0]["label"] == "Lengthen the curve to 154 m"
 
 
-def test_binary_and_json_say_the_same(client, line):
-    body = {"revision": 5, "ips": None, "edit": None, "plumb_m": 100.0}
-    answer = client.post(f"{line}/preview", json=body)
+def test_binary_and_json_say_the_same(client, demo):
+    answer = client.post(f"/api/projects/{demo}/figures", json=question(ALL))
     assert answer.mimetype == "application/octet-stream"
-    assert as_json(answer.data) == preview(client, line, plumb_m=100.0)
+    assert as_json(answer.data) == figures(client, demo)
 
 
 def test_every_answer_is_guarded_and_strangers_are_refused(client):
@@ -83,21 +87,22 @@ def test_every_answer_is_guarded_and_strangers_are_refused(client):
     [
         ("/api/projects", {"name": "  "}, "name"),
         ("/api/projects", {"name": "a", "more": 1}, "more"),
-        ("preview", {"revision": 5, "ips": None, "edit": None, "plumb_m": float("nan")}, "plumb_m"),
-        ("preview", {"revision": 5, "ips": None, "edit": move(5, 1e300, 1.0), "plumb_m": None}, "chainage_m"),
-        ("preview", {"revision": "5", "ips": None, "edit": None, "plumb_m": None}, "revision"),
+        ("figures", question(ALL, at_m=float("nan")), "at_m"),
+        ("figures", question(ALL, edits=[move(5, 1e300, 1.0)]), "chainage_m"),
+        ("figures", question(["wishes"]), "want"),
+        ("figures", question(ALL, revision="5"), "revision"),
         ("edits", {"base": 5, "edit": {"what": "length", "ip": 12, "curve_length_m": 900.0}}, "curve_length_m"),
         ("edits", {"base": 5, "edit": move(99, 1.0, 1.0)}, "ip"),
     ],
 )  # fmt: skip
-def test_bad_bodies_name_their_field(client, line, path, body, field):
-    url = path if path.startswith("/") else f"{line}/{path}"
+def test_bad_bodies_name_their_field(client, demo, line, path, body, field):
+    url = path if path.startswith("/") else f"/api/projects/{demo}/figures" if path == "figures" else f"{line}/{path}"
     answer = client.post(url, data=json.dumps(body), content_type="application/json")
     assert answer.status_code == 422 and answer.json["field"] == field, answer.json
 
 
 def test_what_is_missing_names_the_step_to_do(client, empty):
-    answer = client.get(f"{empty}/terrain?revision=1")
+    answer = client.post(f"{empty}/figures", json=question(["ground"], revision=1, slot=None))
     assert (answer.status_code, answer.json["step"]) == (409, "survey")
     assert client.get("/api/projects/99999").status_code == 404
     assert client.get("/api/nothing").json["message"]
@@ -124,7 +129,7 @@ def test_import_shows_before_it_stores_and_breaklines_change_the_surface(client,
         saved = client.post(f"{base}/survey", data=form(text, base=1, longest_edge_m=0, layout=layout))
         assert saved.status_code == 200, saved.json
         assert client.get(base).json["survey"]["left_out"] == 1
-        tin = projects.terrains.tin(projects.states.newest(pid))
+        tin = projects.case(projects.states.newest(pid)).tin.value
         levels.append(float(tin.level_at(np.array([5.0]), np.array([5.0]))[0]))
     assert levels == pytest.approx([5.5417, 8.5], abs=1e-4)
 
@@ -153,10 +158,10 @@ def test_an_edit_is_kept_told_of_in_conflict_and_undone(client, projects, demo):
     assert now["lines"] == was["lines"] and now["history"]["redo"] == "Copy as “c”"
 
 
-def test_pasted_ips_replace_all_but_the_ends_chainages(client, line):
+def test_pasted_ips_replace_all_but_the_ends_chainages(client, demo):
     ips = [{"chainage_m": c, "level_m": z, "curve_length_m": length, "held_k_m_per_pct": None}
            for c, z, length in ((-50.0, 177.0, 0.0), (2000.0, 228.0, 300.0), (9999.0, 227.0, 0.0))]  # fmt: skip
-    got = preview(client, line, edit={"what": "ips", "ips": ips})["ips"]
+    got = figures(client, demo, ["line"], edits=[{"what": "ips", "ips": ips}])["products"]["line"]["ips"]
     assert [ip["chainage_m"] for ip in got] == pytest.approx([0.0, 2000.0, 3986.308], abs=1e-3)
 
 

@@ -1,16 +1,40 @@
-/** Figures with arrays: header length, JSON header padded to 8 bytes, then float32 arrays in its order. */
-export type Arrays = Record<string, Float32Array>;
+/** Figures with arrays: header length, JSON header padded to 8 bytes, then the arrays in the header's order. */
+export type Arrays = Record<string, Float64Array | Float32Array>;
+type Row = [name: string, count: number, digest: string, kind: 'f4' | 'f8' | 'same', base: number];
 
-export function unpack<T>(data: ArrayBuffer): T & { arrays: Arrays } {
-  const size = new DataView(data).getUint32(0, true);
-  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size))) as T & {
-    arrays: [string, number][];
-  };
-  const arrays: Arrays = {};
-  let at = 4 + size;
-  for (const [name, count] of header.arrays) {
-    arrays[name] = new Float32Array(data, at, count);
-    at += 4 * count;
+const MOST_KEPT = 64;
+
+/** Arrays by digest: what is here need not be sent again. */
+export class KeptArrays {
+  #kept = new Map<string, Float64Array | Float32Array>();
+
+  get have(): string[] {
+    return [...this.#kept.keys()];
   }
-  return { ...header, arrays };
+
+  unpack<T>(data: ArrayBuffer): T & { arrays: Arrays } {
+    const size = new DataView(data).getUint32(0, true);
+    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size))) as T & { arrays: Row[] };
+    const arrays: Arrays = {};
+    let at = 4 + size;
+    for (const [name, count, digest, kind, base] of header.arrays) {
+      let values = this.#kept.get(digest);
+      if (kind !== 'same') {
+        const sent = kind === 'f8' ? new Float64Array(data, at, count) : new Float32Array(data, at, count);
+        at += sent.byteLength;
+        // Large values go as what they are more than a base, so that single precision keeps their millimetres.
+        values = base === 0 ? sent : Float64Array.from(sent, (v) => v + base);
+      }
+      if (!values) throw new Error(`The server left out “${name}”, which is not here.`);
+      // The newest last, so that the oldest go first.
+      this.#kept.delete(digest);
+      this.#kept.set(digest, values);
+      arrays[name] = values;
+    }
+    for (const old of this.#kept.keys()) {
+      if (this.#kept.size <= MOST_KEPT) break;
+      this.#kept.delete(old);
+    }
+    return { ...header, arrays };
+  }
 }

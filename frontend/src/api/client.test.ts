@@ -1,52 +1,66 @@
 import { afterEach, expect, it, vi } from 'vitest';
-import { unpack } from './binary';
-import { ApiError, ask, preview, upload } from './client';
+import { KeptArrays } from './binary';
+import { ApiError, ask, figures, upload, type Question } from './client';
 
-function packed(header: object, arrays: Record<string, number[]>): ArrayBuffer {
-  const full = { ...header, arrays: Object.entries(arrays).map(([name, v]) => [name, v.length]) };
-  let text = JSON.stringify(full);
+type Row = [string, number, string, 'f4' | 'f8' | 'same', number];
+
+function packed(header: object, rows: Row[], doubles: number[], singles: number[]): ArrayBuffer {
+  let text = JSON.stringify({ ...header, arrays: rows });
   text += ' '.repeat((8 - ((text.length + 4) % 8)) % 8);
   const head = new TextEncoder().encode(text);
-  const values = Float32Array.from(Object.values(arrays).flat());
-  const out = new Uint8Array(4 + head.length + values.byteLength);
+  const [f8, f4] = [Float64Array.from(doubles), Float32Array.from(singles)];
+  const out = new Uint8Array(4 + head.length + f8.byteLength + f4.byteLength);
   new DataView(out.buffer).setUint32(0, head.length, true);
   out.set(head, 4);
-  out.set(new Uint8Array(values.buffer), 4 + head.length);
+  out.set(new Uint8Array(f8.buffer), 4 + head.length);
+  out.set(new Uint8Array(f4.buffer), 4 + head.length + f8.byteLength);
   return out.buffer;
 }
+const asked: Omit<Question, 'have'> = { revision: 2, slot: 'line-1', ips: null, edits: [], want: ['line'], at_m: 3 };
 
 afterEach(() => vi.unstubAllGlobals());
 
-it('unpacks header and arrays in their order', () => {
-  const got = unpack<{ revision: number }>(packed({ revision: 7 }, { cut: [1, 2.5], fill: [], mass: [-3] }));
+it('unpacks arrays with their base, and takes those it has from what it kept', () => {
+  const kept = new KeptArrays();
+  const rows: Row[] = [
+    ['s', 2, 'aa', 'f8', 1234567],
+    ['cut', 2, 'bb', 'f4', 0],
+    ['level', 1, 'cc', 'f4', 300],
+  ];
+  const got = kept.unpack<{ revision: number }>(packed({ revision: 7 }, rows, [0.891, 10.25], [1, 2.5, 12.5]));
   expect(got.revision).toBe(7);
-  expect([...got.arrays.cut!]).toEqual([1, 2.5]);
-  expect(got.arrays.fill!.length).toBe(0);
-  expect([...got.arrays.mass!]).toEqual([-3]);
+  expect([...got.arrays.s!]).toEqual([1234567.891, 1234577.25]);
+  expect([[...got.arrays.cut!], [...got.arrays.level!]]).toEqual([[1, 2.5], [312.5]]);
+  expect(kept.have).toEqual(['aa', 'bb', 'cc']);
+  const again = kept.unpack(packed({}, [['s', 2, 'aa', 'same', 0]], [], []));
+  expect(again.arrays.s).toBe(got.arrays.s);
+  expect(() => kept.unpack(packed({}, [['s', 2, 'zz', 'same', 0]], [], []))).toThrow('left out “s”');
 });
 
-it('a preview asks for the binary form and sends what is tried', async () => {
-  const fetched = vi.fn(async () => new Response(packed({ revision: 2 }, {}), { status: 200 }));
+it('figures are asked for in the binary form, with what is tried and what is here', async () => {
+  const fetched = vi.fn(async () => new Response(packed({ revision: 2 }, [], [], []), { status: 200 }));
   vi.stubGlobal('fetch', fetched);
-  const body = { revision: 2, ips: null, edit: null, plumb_m: 3 };
-  expect((await preview(1, 'line-1', body)).revision).toBe(2);
+  expect((await figures(1, asked, new KeptArrays())).revision).toBe(2);
   const [url, init] = fetched.mock.calls[0] as unknown as [string, RequestInit];
-  expect(url).toBe('/api/projects/1/lines/line-1/preview');
-  expect(JSON.parse(init.body as string)).toEqual(body);
+  expect(url).toBe('/api/projects/1/figures');
+  expect(JSON.parse(init.body as string)).toEqual({ ...asked, have: [] });
   expect((init.headers as Record<string, string>).Accept).toBe('application/octet-stream');
 });
 
-it('a refusal carries field and message, and a dead server says what is kept', async () => {
+it('a refusal carries field and message; a dead server, or one that dies in its answer, is away', async () => {
   const refusal = { message: 'No room.', field: 'curve_length_m' };
   vi.stubGlobal('fetch', async () => new Response(JSON.stringify(refusal), { status: 422 }));
-  const refused = await preview(1, 'line-1', { revision: 1, ips: null, edit: null, plumb_m: null }).catch((e) => e);
+  const refused = await figures(1, asked, new KeptArrays()).catch((e) => e);
   expect(refused).toBeInstanceOf(ApiError);
-  expect(refused.problem.field).toBe('curve_length_m');
+  expect([refused.problem.field, refused.away]).toEqual(['curve_length_m', false]);
   vi.stubGlobal('fetch', async () => {
     throw new TypeError('failed to fetch');
   });
-  const dead = await upload('/api/x', new Blob(['1']), 'f', {}).catch((e: ApiError) => e);
-  expect((dead as ApiError).message).toContain('What was saved is kept');
+  const dead = (await upload('/api/x', new Blob(['1']), 'f', {}).catch((e: ApiError) => e)) as ApiError;
+  expect([dead.message.includes('What was saved is kept'), dead.away]).toEqual([true, true]);
+  vi.stubGlobal('fetch', async () => new Response('{"proj', { status: 200 }));
+  const cut = (await upload('/api/x', new Blob(['1']), 'f', {}).catch((e: ApiError) => e)) as ApiError;
+  expect(cut.away).toBe(true);
   await expect(ask(Promise.reject(new Error('network')))).rejects.toThrow('does not answer');
 });
 

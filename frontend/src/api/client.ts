@@ -1,16 +1,19 @@
 import createClient from 'openapi-fetch';
-import { unpack, type Arrays } from './binary';
+import { KeptArrays, type Arrays } from './binary';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
 export type Project = Schemas['ProjectOut'];
-export type Ip = Schemas['IpOut'];
+export type Ip = Schemas['IpFigures'];
 export type Edit = Schemas['EditIn']['edit'];
-export type Ledger = Schemas['LedgerOut'];
-export type Finding = Schemas['FindingOut'];
-export type Section = Schemas['SectionOut'];
-export type Figures = Omit<Schemas['PreviewOut'], 'arrays'> & { arrays: Arrays };
-export type Terrain = Omit<Schemas['TerrainOut'], 'arrays'> & { arrays: Arrays };
+export type Ledger = Schemas['LedgerFigures'];
+export type Finding = Schemas['Finding'];
+export type Use = Schemas['LimitUse'];
+export type Section = Schemas['ShownSection'];
+export type Question = Schemas['Question'];
+export type Products = Schemas['Products'];
+export type Answer = Omit<Schemas['FiguresOut'], 'arrays'> & { arrays: Arrays };
+export type Saved = Schemas['Saved'];
 /** Only the message is always there. */
 export type Problem = Partial<Schemas['Problem']> & { message: string };
 export type Search = Schemas['SearchOut'];
@@ -22,6 +25,11 @@ export class ApiError extends Error {
     readonly problem: Problem,
   ) {
     super(problem.message);
+  }
+
+  /** The server, or its database, is away for a moment: the same can be asked again. */
+  get away(): boolean {
+    return this.status === 0 || this.status === 502 || this.status === 503 || this.status === 504;
   }
 }
 
@@ -40,7 +48,7 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
     throw new ApiError(0, UNREACHABLE);
   }
   if (answer.data === undefined || !answer.response.ok) {
-    const problem = (answer.error ?? {
+    const problem = (answer.error || {
       message: `The server answered ${answer.response.status}.`,
     }) as Problem;
     throw new ApiError(answer.response.status, problem);
@@ -48,28 +56,31 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
   return answer.data;
 }
 
-async function binary<T>(url: string, body?: unknown): Promise<T & { arrays: Arrays }> {
-  let response: Response;
-  const headers: Record<string, string> = { Accept: 'application/octet-stream' };
-  if (body !== undefined) headers['Content-Type'] = 'application/json';
+/** An answer in JSON, whatever becomes of it on the way. */
+async function json(response: Response): Promise<unknown> {
   try {
-    response = await fetch(url, {
-      headers,
-      ...(body === undefined ? {} : { method: 'POST', body: JSON.stringify(body) }),
-    });
+    return await response.json();
   } catch {
     throw new ApiError(0, UNREACHABLE);
   }
-  if (!response.ok) throw new ApiError(response.status, (await response.json()) as Problem);
-  return unpack<T>(await response.arrayBuffer());
 }
 
-export function preview(project: number, slot: string, body: Schemas['PreviewIn']): Promise<Figures> {
-  return binary(`/api/projects/${project}/lines/${slot}/preview`, body);
-}
-
-export function terrain(project: number, revision: number): Promise<Terrain> {
-  return binary(`/api/projects/${project}/terrain?revision=${revision}`);
+/** Ask for products of a case; arrays that are kept are not sent again. */
+export async function figures(project: number, question: Omit<Question, 'have'>, kept: KeptArrays): Promise<Answer> {
+  let response: Response;
+  let data: ArrayBuffer;
+  try {
+    response = await fetch(`/api/projects/${project}/figures`, {
+      method: 'POST',
+      headers: { Accept: 'application/octet-stream', 'Content-Type': 'application/json' },
+      body: JSON.stringify({ ...question, have: kept.have }),
+    });
+    if (!response.ok) throw new ApiError(response.status, (await json(response)) as Problem);
+    data = await response.arrayBuffer();
+  } catch (error) {
+    throw error instanceof ApiError ? error : new ApiError(0, UNREACHABLE);
+  }
+  return kept.unpack<Answer>(data);
 }
 
 /** A file with its fields, as a form. */
@@ -83,7 +94,7 @@ export async function upload<T>(url: string, file: Blob, name: string, fields: R
   } catch {
     throw new ApiError(0, UNREACHABLE);
   }
-  const answer: unknown = await response.json();
+  const answer = await json(response);
   if (!response.ok) throw new ApiError(response.status, answer as Problem);
   return answer as T;
 }

@@ -108,8 +108,26 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["projects_save_cost_projects__int_project_id__cost_put"];
+        /** Costs: all fields at once. */
+        put: operations["projects_put_cost_projects__int_project_id__cost_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is wanted of a line, perhaps with edits tried on it; the live path. */
+        post: operations["projects_figures_projects__int_project_id__figures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -124,7 +142,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["projects_save_limits_projects__int_project_id__limits_put"];
+        /** Limits: all fields at once. */
+        put: operations["projects_put_limits_projects__int_project_id__limits_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -206,39 +225,6 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["lines_edit_line__slot__edits_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/lines/{slot}/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["lines_preview_line__slot__preview_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/lines/{slot}/remedies": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Edits that would mend what fails at one IP, each with its change in cost. */
-        get: operations["lines_remedies__slot__remedies_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -349,7 +335,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["projects_save_section_projects__int_project_id__section_put"];
+        /** Typical section: all fields at once. */
+        put: operations["projects_put_section_projects__int_project_id__section_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -367,23 +354,6 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["projects_accept_survey_projects__int_project_id__survey_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/terrain": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Ground along the centreline and what is drawn of it. */
-        get: operations["projects_terrain_projects__int_project_id__terrain_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -426,7 +396,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** AddIp */
+        /**
+         * AddIp
+         * @description A new IP, with the shortest curve that the limits allow or what there is room for.
+         */
         AddIp: {
             /** Chainage M */
             chainage_m: number;
@@ -446,17 +419,32 @@ export interface components {
             ips: components["schemas"]["IpIn"][];
             /** Name */
             name: string;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /**
          * Base
          * @description `base` is the revision the change was made on; if another was saved since, nothing is written.
+         *
+         *     `token` is the page's own name of the change: one whose answer was lost can be sent again and is saved once.
          */
         Base: {
             /** Base */
             base: number;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
-        /** BendOut */
-        BendOut: {
+        /**
+         * Bend
+         * @description What the table of bends says of one IP; `deflection` is positive turning right [rad].
+         */
+        Bend: {
             /** Arc M */
             arc_m: number;
             /** Deflection */
@@ -472,10 +460,23 @@ export interface components {
             /** To Chainage M */
             to_chainage_m: number;
         };
-        /** CentrelineCheck */
+        /**
+         * CentrelineCheck
+         * @description The centreline as it is typed and kept: its IPs and where its chainage starts.
+         */
         CentrelineCheck: {
             /** Ips */
-            ips: components["schemas"]["CentrelineIpIn"][];
+            ips: components["schemas"]["CentrelineIp"][];
+            /** Start Chainage M */
+            start_chainage_m: number;
+        };
+        /**
+         * CentrelineDesign
+         * @description The centreline as it is typed and kept: its IPs and where its chainage starts.
+         */
+        CentrelineDesign: {
+            /** Ips */
+            ips: components["schemas"]["CentrelineIp"][];
             /** Start Chainage M */
             start_chainage_m: number;
         };
@@ -487,8 +488,28 @@ export interface components {
             ips: components["schemas"]["CentrelineIpIn"][];
             /** Start Chainage M */
             start_chainage_m: number;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
-        /** CentrelineIpIn */
+        /**
+         * CentrelineIp
+         * @description Corner of the centreline's tangents; the first and the last are its ends (radius 0).
+         */
+        CentrelineIp: {
+            /** Easting M */
+            easting_m: number;
+            /** Northing M */
+            northing_m: number;
+            /** Radius M */
+            radius_m: number;
+        };
+        /**
+         * CentrelineIpIn
+         * @description Corner of the centreline's tangents; the first and the last are its ends (radius 0).
+         */
         CentrelineIpIn: {
             /** Easting M */
             easting_m: number;
@@ -497,23 +518,16 @@ export interface components {
             /** Radius M */
             radius_m: number;
         };
-        /** CentrelineOut */
-        CentrelineOut: {
-            /** Ips */
-            ips: components["schemas"]["CentrelineIpIn"][];
-            /** Start Chainage M */
-            start_chainage_m: number;
-        };
         /** CentrelineRead */
         CentrelineRead: {
             /** Ips */
             ips: components["schemas"]["CentrelineIpIn"][];
         };
         /**
-         * Cost
-         * @description Cut per bank m3; fill, haul, borrow and spoil per compacted m3.
+         * CostModel
+         * @description Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3.
          */
-        Cost: {
+        CostModel: {
             /** Borrow Per M3 */
             borrow_per_m3: number;
             /** Compacted Per Bank */
@@ -529,13 +543,21 @@ export interface components {
             /** Spoil Per M3 */
             spoil_per_m3: number;
         };
-        /** CostIn */
-        CostIn: {
+        /** CostModelIn */
+        CostModelIn: {
             /** Base */
             base: number;
-            cost: components["schemas"]["Cost"];
+            cost: components["schemas"]["CostModel"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
-        /** DeleteIp */
+        /**
+         * DeleteIp
+         * @description Take an IP out; the ends stay.
+         */
         DeleteIp: {
             /** Ip */
             ip: number;
@@ -551,6 +573,11 @@ export interface components {
             base: number;
             /** Edit */
             edit: components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetGrade"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /**
          * ElementOut
@@ -578,8 +605,36 @@ export interface components {
             /** Length M */
             length_m: number;
         };
-        /** FindingOut */
-        FindingOut: {
+        /**
+         * FiguresOut
+         * @description The wanted products of a case: which line as of which revision, what an edit selects, why a drag stopped.
+         *
+         *     As octet-stream: header length (4 bytes, little-endian), this header with `arrays` as (name, count, digest,
+         *     kind, base) rows, padding to 8 bytes, then the arrays in that order: "f8" or "f4" values less `base`, nothing
+         *     for "same".
+         */
+        FiguresOut: {
+            /** Arrays */
+            arrays: {
+                [key: string]: (number | null)[];
+            };
+            products: components["schemas"]["Products"];
+            /** Revision */
+            revision: number;
+            /** Selected */
+            selected: number | null;
+            /** Slot */
+            slot: string | null;
+            /** Stopped */
+            stopped: string | null;
+        };
+        /**
+         * Finding
+         * @description A use that fails, in words; `place` says whether it is about its IP or a stretch.
+         */
+        Finding: {
+            /** Advice */
+            advice: boolean;
             /** Brief */
             brief: string;
             /** Check */
@@ -592,22 +647,25 @@ export interface components {
             limit: number;
             /** Name */
             name: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "ip" | "stretch";
             /** Sentence */
             sentence: string;
             /** To Chainage M */
             to_chainage_m: number;
-            /** Unit */
-            unit: string;
             /** Use */
-            use: number;
+            use: number | null;
             /** Value */
             value: number;
         };
         /** FoundLine */
         FoundLine: {
             /** Ips */
-            ips: components["schemas"]["IpOut"][];
-            ledger: components["schemas"]["LedgerOut"];
+            ips: components["schemas"]["IpFigures"][];
+            ledger: components["schemas"]["LedgerFigures"];
         };
         /** FrontPoint */
         FrontPoint: {
@@ -615,6 +673,22 @@ export interface components {
             cost: number;
             /** Ips */
             ips: number;
+        };
+        /**
+         * GroundFigures
+         * @description Ground along the centreline; `origin` is what the plan's coordinates are less.
+         */
+        GroundFigures: {
+            /** Bends */
+            bends: components["schemas"]["Bend"][];
+            /** End M */
+            end_m: number;
+            /** Points */
+            points: number;
+            /** Start M */
+            start_m: number;
+            /** Triangles */
+            triangles: number;
         };
         /**
          * HistoryOut
@@ -629,10 +703,12 @@ export interface components {
             undo: string | null;
         };
         /**
-         * IpIn
-         * @description An IP as it is kept; `held_k_m_per_pct` set: the curve keeps this K.
+         * Ip
+         * @description Intersection point of two grades, or an end of the line (no curve).
+         *
+         *     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades.
          */
-        IpIn: {
+        Ip: {
             /** Chainage M */
             chainage_m: number;
             /** Curve Length M */
@@ -642,8 +718,11 @@ export interface components {
             /** Level M */
             level_m: number;
         };
-        /** IpOut */
-        IpOut: {
+        /**
+         * IpFigures
+         * @description An IP as it is kept, and what follows from it; grades are ratios.
+         */
+        IpFigures: {
             /** Chainage M */
             chainage_m: number;
             /** Change Of Grade */
@@ -667,6 +746,22 @@ export interface components {
             /** Room M */
             room_m: number;
         };
+        /**
+         * IpIn
+         * @description Intersection point of two grades, or an end of the line (no curve).
+         *
+         *     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades.
+         */
+        IpIn: {
+            /** Chainage M */
+            chainage_m: number;
+            /** Curve Length M */
+            curve_length_m: number;
+            /** Held K M Per Pct */
+            held_k_m_per_pct: number | null;
+            /** Level M */
+            level_m: number;
+        };
         /** Layout */
         Layout: {
             /** Decimal Comma */
@@ -681,8 +776,11 @@ export interface components {
             /** Roles */
             roles: ("ignore" | "easting" | "northing" | "level" | "number" | "code" | "breakline")[];
         };
-        /** LedgerOut */
-        LedgerOut: {
+        /**
+         * LedgerFigures
+         * @description Totals of the line, its worst use and how many limits fail; advice is no failure.
+         */
+        LedgerFigures: {
             /** Borrow Cost */
             borrow_cost: number;
             /** Borrow M3 */
@@ -714,10 +812,12 @@ export interface components {
             worst_use: components["schemas"]["WorstUse"] | null;
         };
         /**
-         * Limits
-         * @description Bounds for the whole length; an empty tie-in leaves that end free.
+         * LimitSet
+         * @description Bounds for the whole length. Grades are ratios, K in m/%; an empty tie-in leaves that end free.
+         *
+         *     The first values are those of 70 km/h: see `default_limits`.
          */
-        Limits: {
+        LimitSet: {
             /** Design Speed Kmh */
             design_speed_kmh: number;
             /** End Grade */
@@ -741,11 +841,40 @@ export interface components {
             /** Start Level M */
             start_level_m: number | null;
         };
-        /** LimitsIn */
-        LimitsIn: {
+        /** LimitSetIn */
+        LimitSetIn: {
             /** Base */
             base: number;
-            limits: components["schemas"]["Limits"];
+            limits: components["schemas"]["LimitSet"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
+         * LimitUse
+         * @description What one check says of one stretch.
+         *
+         *     `use` is demand over what is allowed, above 1 it fails: for a most, demand is the value; for a least,
+         *     use = allowed / provided. None: the rule has no measure and is broken. `ip` is the IP the stretch
+         *     belongs to, or the one it starts from.
+         */
+        LimitUse: {
+            /** Check */
+            check: string;
+            /** From Chainage M */
+            from_chainage_m: number;
+            /** Ip */
+            ip: number;
+            /** Limit */
+            limit: number;
+            /** To Chainage M */
+            to_chainage_m: number;
+            /** Use */
+            use: number | null;
+            /** Value */
+            value: number;
         };
         /** LineErrorOut */
         LineErrorOut: {
@@ -758,12 +887,26 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * LineFigures
+         * @description The line itself, and its high and low points as (chainage, level, "high" or "low").
+         */
+        LineFigures: {
+            /** Ips */
+            ips: components["schemas"]["IpFigures"][];
+            /** Turning Points */
+            turning_points: [
+                number,
+                number,
+                string
+            ][];
+        };
         /** LineOut */
         LineOut: {
             /** Colour */
             colour: number;
             /** Ips */
-            ips: components["schemas"]["IpOut"][];
+            ips: components["schemas"]["IpFigures"][];
             /** Name */
             name: string;
             /** Slot */
@@ -794,6 +937,11 @@ export interface components {
             base: number;
             /** Name */
             name: string;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /** NewProject */
         NewProject: {
@@ -805,49 +953,14 @@ export interface components {
             search: components["schemas"]["SearchOut"] | null;
         };
         /**
-         * PreviewIn
-         * @description A line as of `revision`, or the given IPs, with one edit tried on it; nothing is saved.
+         * PlanFigures
+         * @description The plan: contours as segments, and the centreline each few metres; coordinates are less `origin`.
          */
-        PreviewIn: {
-            /** Edit */
-            edit: (components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetGrade"]) | null;
-            /** Ips */
-            ips: components["schemas"]["IpIn"][] | null;
-            /** Plumb M */
-            plumb_m: number | null;
-            /** Revision */
-            revision: number;
-        };
-        /**
-         * PreviewOut
-         * @description A line's figures. As octet-stream: header length (4 bytes, little-endian), this header with
-         *     `arrays` as (name, count) pairs, padding to 8 bytes, then the arrays as float32 in that order.
-         */
-        PreviewOut: {
-            /** Arrays */
-            arrays: {
-                [key: string]: (number | null)[];
-            };
-            /** Findings */
-            findings: components["schemas"]["FindingOut"][];
-            /** Ips */
-            ips: components["schemas"]["IpOut"][];
-            ledger: components["schemas"]["LedgerOut"];
-            /** Revision */
-            revision: number;
-            section: components["schemas"]["SectionOut"] | null;
-            /** Selected */
-            selected: number | null;
-            /** Stopped */
-            stopped: string | null;
-            /** Turning Points */
-            turning_points: [
-                number,
-                number,
-                string
-            ][];
-            /** Uses */
-            uses: components["schemas"]["UseOut"][];
+        PlanFigures: {
+            /** Contour Interval M */
+            contour_interval_m: number;
+            /** Origin */
+            origin: number[];
         };
         /** PreviewRow */
         PreviewRow: {
@@ -876,10 +989,52 @@ export interface components {
              */
             step: string | null;
         };
-        /** ProjectItem */
+        /**
+         * Products
+         * @description What was wanted of the case; those that hold only arrays are null.
+         */
+        Products: {
+            /** @default null */
+            ground: components["schemas"]["GroundFigures"] | null;
+            /** @default null */
+            ledger: components["schemas"]["LedgerFigures"] | null;
+            /** @default null */
+            line: components["schemas"]["LineFigures"] | null;
+            /**
+             * Mass
+             * @default null
+             */
+            mass: null;
+            /** @default null */
+            plan: components["schemas"]["PlanFigures"] | null;
+            /**
+             * Remedies
+             * @default null
+             */
+            remedies: components["schemas"]["RemedyFigures"][] | null;
+            /** @default null */
+            section: components["schemas"]["ShownSection"] | null;
+            /** @default null */
+            strip: components["schemas"]["StripFigures"] | null;
+            /** @default null */
+            uses: components["schemas"]["UsesFigures"] | null;
+            /**
+             * Works
+             * @default null
+             */
+            works: null;
+        };
+        /**
+         * ProjectItem
+         * @description A project in the list: what was saved last (`label`), when and by whom.
+         */
         ProjectItem: {
+            /** Author */
+            author: string;
             /** Id */
             id: number;
+            /** Label */
+            label: string;
             /** Name */
             name: string;
             /** Revision */
@@ -894,32 +1049,59 @@ export interface components {
         };
         /** ProjectOut */
         ProjectOut: {
-            centreline: components["schemas"]["CentrelineOut"] | null;
-            cost: components["schemas"]["Cost"] | null;
+            centreline: components["schemas"]["CentrelineDesign"] | null;
+            cost: components["schemas"]["CostModel"] | null;
             history: components["schemas"]["HistoryOut"];
             /** Id */
             id: number;
-            limits: components["schemas"]["Limits"] | null;
+            limits: components["schemas"]["LimitSet"] | null;
             /** Lines */
             lines: components["schemas"]["LineOut"][];
             /** Name */
             name: string;
             /** Revision */
             revision: number;
-            section: components["schemas"]["TypicalSectionFields"] | null;
-            survey: components["schemas"]["SurveyOut"] | null;
+            section: components["schemas"]["SectionSetting"] | null;
+            /** Still Key */
+            still_key: string;
+            survey: components["schemas"]["SurveyHead"] | null;
         };
-        /** Remedies */
-        Remedies: {
-            /** Remedies */
-            remedies: components["schemas"]["Remedy"][];
+        /**
+         * Question
+         * @description A case and what is wanted of it: a line as of `revision`, or the given IPs, with edits tried on it.
+         *
+         *     `at_m` is the chainage of products that ask for one. `have` are digests of arrays that need not be sent
+         *     again. Nothing is saved.
+         */
+        Question: {
+            /** At M */
+            at_m: number | null;
+            /** Edits */
+            edits: (components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetGrade"])[];
+            /** Have */
+            have: string[];
+            /** Ips */
+            ips: components["schemas"]["IpIn"][] | null;
+            /** Revision */
+            revision: number;
+            /** Slot */
+            slot: string | null;
+            /** Want */
+            want: ("ground" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies")[];
         };
-        /** Remedy */
-        Remedy: {
+        /**
+         * RemedyFigures
+         * @description A remedy that mends what fails at an IP, and what it changes in cost; `edit` is as an edit is sent.
+         */
+        RemedyFigures: {
             /** Cost Change */
             cost_change: number;
             /** Edit */
-            edit: components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetGrade"];
+            edit: {
+                [key: string]: unknown;
+            };
+            /** Ip */
+            ip: number;
             /** Label */
             label: string;
         };
@@ -938,9 +1120,10 @@ export interface components {
         };
         /**
          * Saved
-         * @description The new revision; `slot` and `selected` where a line was made or edited.
+         * @description The new revision and the project as it is then; `slot` and `selected` where a line was made or edited.
          */
         Saved: {
+            project: components["schemas"]["ProjectOut"];
             /** Revision */
             revision: number;
             /**
@@ -963,6 +1146,8 @@ export interface components {
         };
         /** SearchOut */
         SearchOut: {
+            /** Ahead */
+            ahead: number;
             /** Best Cost */
             best_cost: number | null;
             /** Id */
@@ -986,7 +1171,7 @@ export interface components {
              * Status
              * @enum {string}
              */
-            status: "waiting" | "running" | "done" | "stopped" | "failed" | "interrupted";
+            status: "waiting" | "running" | "done" | "stopped" | "failed";
         };
         /** SearchResultOut */
         SearchResultOut: {
@@ -1002,39 +1187,63 @@ export interface components {
             /** Id */
             id: number;
         };
-        /** SectionIn */
-        SectionIn: {
+        /**
+         * SectionSetting
+         * @description The typical section, and how far apart the priced sections lie.
+         */
+        SectionSetting: {
+            /** Cut Batter H Over V */
+            cut_batter_h_over_v: number;
+            /** Fill Batter H Over V */
+            fill_batter_h_over_v: number;
+            /** Interval M */
+            interval_m: number;
+            /** Lane Crossfall */
+            lane_crossfall: number;
+            /** Lane Width M */
+            lane_width_m: number;
+            /** Pavement Thickness M */
+            pavement_thickness_m: number;
+            /** Shoulder Crossfall */
+            shoulder_crossfall: number;
+            /** Shoulder Width M */
+            shoulder_width_m: number;
+            /** Topsoil Depth M */
+            topsoil_depth_m: number;
+        };
+        /** SectionSettingIn */
+        SectionSettingIn: {
             /** Base */
             base: number;
-            section: components["schemas"]["TypicalSectionFields"];
+            section: components["schemas"]["SectionSetting"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /**
-         * SectionOut
-         * @description The exact section at one chainage; points are (offset, level), offsets negative left.
+         * SectionSide
+         * @description One side: areas [m2], offset and level of the catch point [m], and whether the batter found ground.
          */
-        SectionOut: {
-            /** Chainage M */
-            chainage_m: number;
+        SectionSide: {
+            /** Catch Level M */
+            catch_level_m: number;
+            /** Catch Offset M */
+            catch_offset_m: number;
+            /** Caught */
+            caught: boolean;
             /** Cut M2 */
             cut_m2: number;
             /** Fill M2 */
             fill_m2: number;
-            /** Formation */
-            formation: number[][];
-            /** Grade */
-            grade: number | null;
-            /** Ground */
-            ground: number[][];
-            /** Ground Level M */
-            ground_level_m: number | null;
-            left: components["schemas"]["SideOut"] | null;
-            /** Level M */
-            level_m: number | null;
-            right: components["schemas"]["SideOut"] | null;
-            /** Road */
-            road: number[][];
+            /** In Cut */
+            in_cut: boolean;
         };
-        /** SetGrade */
+        /**
+         * SetGrade
+         * @description Lift or lower an IP so that its grade on one side becomes this one.
+         */
         SetGrade: {
             /** Grade */
             grade: number;
@@ -1057,14 +1266,17 @@ export interface components {
          */
         SetIps: {
             /** Ips */
-            ips: components["schemas"]["IpIn"][];
+            ips: components["schemas"]["Ip"][];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             what: "ips";
         };
-        /** SetK */
+        /**
+         * SetK
+         * @description A curve of this K, kept from now on.
+         */
         SetK: {
             /** Ip */
             ip: number;
@@ -1076,7 +1288,10 @@ export interface components {
              */
             what: "k";
         };
-        /** SetLength */
+        /**
+         * SetLength
+         * @description A curve of this length, kept from now on.
+         */
         SetLength: {
             /** Curve Length M */
             curve_length_m: number;
@@ -1088,20 +1303,78 @@ export interface components {
              */
             what: "length";
         };
-        /** SideOut */
-        SideOut: {
-            /** Catch Level M */
-            catch_level_m: number;
-            /** Catch Offset M */
-            catch_offset_m: number;
-            /** Caught */
-            caught: boolean;
-            /** Cut M2 */
+        /**
+         * ShownSection
+         * @description The exact section at one chainage as it is drawn; points are (offset, level), offsets negative left.
+         */
+        ShownSection: {
+            /** Chainage M */
+            chainage_m: number;
+            /**
+             * Cut M2
+             * @default 0
+             */
             cut_m2: number;
-            /** Fill M2 */
+            /**
+             * Fill M2
+             * @default 0
+             */
             fill_m2: number;
-            /** In Cut */
-            in_cut: boolean;
+            /**
+             * Formation
+             * @default []
+             */
+            formation: [
+                number,
+                number
+            ][];
+            /**
+             * Grade
+             * @default null
+             */
+            grade: number | null;
+            /**
+             * Ground
+             * @default []
+             */
+            ground: [
+                number,
+                number
+            ][];
+            /**
+             * Ground Level M
+             * @default null
+             */
+            ground_level_m: number | null;
+            /** @default null */
+            left: components["schemas"]["SectionSide"] | null;
+            /**
+             * Level M
+             * @default null
+             */
+            level_m: number | null;
+            /** @default null */
+            right: components["schemas"]["SectionSide"] | null;
+            /**
+             * Road
+             * @default []
+             */
+            road: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * StripFigures
+         * @description Contours of the ground unrolled along the centreline: level and length of each piece in `strip`.
+         */
+        StripFigures: {
+            /** Contour Interval M */
+            contour_interval_m: number;
+            /** Lengths */
+            lengths: number[];
+            /** Levels */
+            levels: number[];
         };
         /** SurveyAccept */
         SurveyAccept: {
@@ -1116,6 +1389,11 @@ export interface components {
             layout: components["schemas"]["Layout"] | null;
             /** Longest Edge M */
             longest_edge_m: number;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /**
          * SurveyFile
@@ -1130,12 +1408,17 @@ export interface components {
             /** @default null */
             layout: components["schemas"]["Layout"] | null;
         };
-        /** SurveyOut */
-        SurveyOut: {
+        /**
+         * SurveyHead
+         * @description What is said of a survey without its points: where it came from, and how its ground is bounded.
+         */
+        SurveyHead: {
             /** Breakline Count */
             breakline_count: number;
             /** File Name */
             file_name: string;
+            /** File Sha256 */
+            file_sha256: string;
             /** Left Out */
             left_out: number;
             /** Longest Edge M */
@@ -1176,34 +1459,6 @@ export interface components {
             /** Titles */
             titles: string[];
         };
-        /**
-         * TerrainOut
-         * @description Ground, bends and contours along a centreline; arrays as for a preview.
-         */
-        TerrainOut: {
-            /** Arrays */
-            arrays: {
-                [key: string]: (number | null)[];
-            };
-            /** Bends */
-            bends: components["schemas"]["BendOut"][];
-            /** Contour Interval M */
-            contour_interval_m: number;
-            /** End M */
-            end_m: number;
-            /** Origin */
-            origin: number[];
-            /** Points */
-            points: number;
-            /** Start M */
-            start_m: number;
-            /** Strip Lengths */
-            strip_lengths: number[];
-            /** Strip Levels */
-            strip_levels: number[];
-            /** Triangles */
-            triangles: number;
-        };
         /** TextFile */
         TextFile: {
             /**
@@ -1212,54 +1467,24 @@ export interface components {
              */
             file: string;
         };
-        /** TypicalSectionFields */
-        TypicalSectionFields: {
-            /** Cut Batter H Over V */
-            cut_batter_h_over_v: number;
-            /** Fill Batter H Over V */
-            fill_batter_h_over_v: number;
-            /** Interval M */
-            interval_m: number;
-            /** Lane Crossfall */
-            lane_crossfall: number;
-            /** Lane Width M */
-            lane_width_m: number;
-            /** Pavement Thickness M */
-            pavement_thickness_m: number;
-            /** Shoulder Crossfall */
-            shoulder_crossfall: number;
-            /** Shoulder Width M */
-            shoulder_width_m: number;
-            /** Topsoil Depth M */
-            topsoil_depth_m: number;
+        /** UsesFigures */
+        UsesFigures: {
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Uses */
+            uses: components["schemas"]["LimitUse"][];
         };
-        /** UseOut */
-        UseOut: {
-            /** Check */
-            check: string;
-            /** From Chainage M */
-            from_chainage_m: number;
-            /** Ip */
-            ip: number;
-            /** Limit */
-            limit: number;
-            /** To Chainage M */
-            to_chainage_m: number;
-            /** Unit */
-            unit: string;
-            /** Use */
-            use: number;
-            /** Value */
-            value: number;
-        };
-        /** WorstUse */
+        /**
+         * WorstUse
+         * @description The most used limit of those that have a measure, or the first failure that has none (`use` None).
+         */
         WorstUse: {
             /** Chainage M */
             chainage_m: number;
             /** Name */
             name: string;
             /** Use */
-            use: number;
+            use: number | null;
         };
     };
     responses: never;
@@ -1353,7 +1578,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Limits"];
+                    "application/json": components["schemas"]["LimitSet"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1415,7 +1640,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProjectItem"];
+                    "application/json": components["schemas"]["ProjectOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1495,7 +1720,7 @@ export interface operations {
             };
         };
     };
-    projects_save_cost_projects__int_project_id__cost_put: {
+    projects_put_cost_projects__int_project_id__cost_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -1506,7 +1731,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CostIn"];
+                "application/json": components["schemas"]["CostModelIn"];
             };
         };
         responses: {
@@ -1530,7 +1755,7 @@ export interface operations {
             };
         };
     };
-    projects_save_limits_projects__int_project_id__limits_put: {
+    projects_figures_projects__int_project_id__figures_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -1541,7 +1766,42 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LimitsIn"];
+                "application/json": components["schemas"]["Question"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    projects_put_limits_projects__int_project_id__limits_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitSetIn"];
             };
         };
         responses: {
@@ -1730,77 +1990,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    lines_preview_line__slot__preview_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-                slot: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PreviewIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PreviewOut"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    lines_remedies__slot__remedies_get: {
-        parameters: {
-            query: {
-                revision: number;
-                ip: number;
-            };
-            header?: never;
-            path: {
-                project_id: number;
-                slot: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Remedies"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2015,7 +2204,7 @@ export interface operations {
             };
         };
     };
-    projects_save_section_projects__int_project_id__section_put: {
+    projects_put_section_projects__int_project_id__section_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -2026,7 +2215,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SectionIn"];
+                "application/json": components["schemas"]["SectionSettingIn"];
             };
         };
         responses: {
@@ -2072,39 +2261,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"][];
-                };
-            };
-        };
-    };
-    projects_terrain_projects__int_project_id__terrain_get: {
-        parameters: {
-            query: {
-                revision: number;
-            };
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TerrainOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,10 +1,12 @@
 <script lang="ts">
   import { chainage, fixed, percent, signedWhole, whole } from './format';
-  import type { Workspace } from './state/workspace.svelte';
+  import { useWork } from './state/work.svelte';
 
-  let { w }: { w: Workspace } = $props();
-  const now = $derived(w.figures?.ledger ?? null);
-  const was = $derived(w.draft ? w.before : null);
+  const w = useWork();
+  const now = $derived(w.ledger);
+  const was = $derived(w.trial.draft ? w.trial.before : null);
+  // Figures of another line than the one on screen are on their way; in a drag they follow within a frame or two.
+  const behind = $derived(!w.fresh && !w.trial.draft);
   const currency = $derived(w.project?.cost?.currency ?? '');
   const items = $derived(
     now
@@ -20,6 +22,11 @@
   );
   const worst = $derived(now?.worst_use ?? null);
 
+  function used(use: number | null | undefined): string {
+    if (use === null || use === undefined) return '–';
+    return use > 9.99 ? 'over 999 %' : percent(use, 0);
+  }
+
   function change(value: number, before: number, digits: number): string {
     const d = value - before;
     if (digits === 1) return Math.round(d) === 0 ? 'no change' : signedWhole(d);
@@ -27,7 +34,7 @@
   }
 </script>
 
-<div class="ledger" role="status" aria-label="Ledger" aria-live="off">
+<div class="ledger" class:behind role="status" aria-label="Ledger" aria-live="off">
   {#each items as [key, title, value, before, digits] (key)}
     <div class="item" data-item={key} data-value={value}>
       <span class="faint">{title}</span>
@@ -37,11 +44,13 @@
   {/each}
   {#if now}
     <div class="item" data-item="worst" class:failure={now.failures > 0}>
-      <span class={now.failures ? '' : 'faint'}
-        >{now.failures ? `✕ ${now.failures} fail${now.failures === 1 ? 's' : ''}` : 'worst use'}</span
+      <span class={now.failures ? '' : 'faint'}>{now.failures ? 'limits' : 'worst use'}</span>
+      <b class="num">{now.failures ? `✕ ${now.failures} fail${now.failures === 1 ? 's' : ''}` : used(worst?.use)}</b>
+      <span class="delta"
+        >{worst ? `${worst.name} at ${chainage(worst.chainage_m, 0)}` : ''}{now.failures && worst && worst.use !== null
+          ? `, ${used(worst.use)}`
+          : ''}</span
       >
-      <b class="num">{worst ? (worst.use > 9.99 ? 'over 999 %' : percent(worst.use, 0)) : '–'}</b>
-      <span class="delta">{worst ? `${worst.name} at ${chainage(worst.chainage_m, 0)}` : ''}</span>
     </div>
   {/if}
 </div>
@@ -50,6 +59,11 @@
   .ledger {
     display: flex;
     height: 100%;
+  }
+  .behind b,
+  .behind .delta {
+    opacity: 0.45;
+    transition: opacity 0s 150ms;
   }
   .item {
     contain: layout;

@@ -1,48 +1,59 @@
 <script lang="ts">
   import { api, ask } from '../api/client';
   import { DASHES, lineInk } from './deck/ink';
-  import type { Workspace } from './state/workspace.svelte';
+  import { useWork } from './state/work.svelte';
+  import { theme } from './theme.svelte';
 
-  let { w, theme }: { w: Workspace; theme: string } = $props();
+  const w = useWork();
   let open = $state(false);
   let renaming = $state(false);
   let name = $state('');
 
-  const ink = (colour: number) => (theme ? lineInk(colour) : '');
-  const slotPath = (path: { project_id: number }) => ({ ...path, slot: w.slot ?? '' });
+  const ink = (colour: number) => (theme.name ? lineInk(colour) : '');
+  const slotPath = (path: { project_id: number }) => ({ ...path, slot: w.selection.slot ?? '' });
 
-  async function rename(): Promise<void> {
+  function rename(): void {
+    // Leaving the field after Enter is no second rename.
+    if (!renaming) return;
     renaming = false;
     const called = name.trim();
     if (!called || called === w.line?.name) return;
-    await w.save((path, base) =>
-      ask(
-        api.POST('/api/projects/{project_id}/lines/{slot}/rename', {
-          params: { path: slotPath(path) },
-          body: { base, name: called },
-        }),
-      ),
+    w.act(
+      w.save({
+        what: 'the name of the line',
+        send: ({ path, base, token }) =>
+          ask(
+            api.POST('/api/projects/{project_id}/lines/{slot}/rename', {
+              params: { path: slotPath(path) },
+              body: { base, token, name: called },
+            }),
+          ),
+      }),
     );
   }
   async function remove(): Promise<void> {
     open = false;
     const gone = w.line?.name;
-    const failed = await w.save((path, base) =>
-      ask(
-        api.POST('/api/projects/{project_id}/lines/{slot}/delete', {
-          params: { path: slotPath(path) },
-          body: { base },
-        }),
-      ),
-    );
-    if (!failed) w.say(`“${gone}” is deleted. Undo brings it back.`);
+    const slot = slotPath({ project_id: w.project?.id ?? 0 });
+    const failed = await w.save({
+      what: `deleting “${gone}”`,
+      send: ({ base, token }) =>
+        ask(
+          api.POST('/api/projects/{project_id}/lines/{slot}/delete', {
+            params: { path: slot },
+            body: { base, token },
+          }),
+        ),
+    });
+    if (failed) w.notices.tell(failed);
+    else w.notices.say(`“${gone}” is deleted. Undo brings it back.`);
   }
 </script>
 
 <div class="line-tabs">
   <div class="tabs-only" role="tablist" aria-label="Grade lines">
     {#each w.project?.lines ?? [] as line (line.slot)}
-      {@const current = line.slot === w.slot}
+      {@const current = line.slot === w.selection.slot}
       <div class="line-tab" class:current style:border-top-color={ink(line.colour)}>
         {#if current && renaming}
           <!-- svelte-ignore a11y_autofocus -->
@@ -52,9 +63,9 @@
             maxlength="60"
             autofocus
             bind:value={name}
-            onblur={() => void rename()}
+            onblur={() => rename()}
             onkeydown={(e) => {
-              if (e.key === 'Enter') void rename();
+              if (e.key === 'Enter') rename();
               if (e.key === 'Escape') renaming = false;
               e.stopPropagation();
             }}
@@ -92,7 +103,7 @@
       </div>
     {/each}
   </div>
-  {#if w.terrain}
+  {#if w.still}
     <div class="menu-box">
       <button
         class="btn btn-xs"
@@ -106,7 +117,7 @@
             role="menuitem"
             onclick={() => {
               open = false;
-              void w.newLine();
+              w.act(w.newLine());
             }}>New straight line</button
           >
           {#if w.line}
@@ -114,7 +125,7 @@
               role="menuitem"
               onclick={() => {
                 open = false;
-                void w.copyLine();
+                w.act(w.copyLine());
               }}>Copy “{w.line.name}”</button
             >
             <button

@@ -1,34 +1,42 @@
 // @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen } from '@testing-library/svelte';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Edit, Figures, Finding, Ledger as Figured, Project } from '../api/client';
-import { actionsOf, Nudger, type Action, type Shell } from './actions';
+import type { Edit, Finding, Ledger as Figured, Project } from '../api/client';
+import { actionsOf, type Action, type Shell } from './actions';
 import CommandBox from './CommandBox.svelte';
 import Ledger from './Ledger.svelte';
-import { Workspace } from './state/workspace.svelte';
+import type { LineFigures } from './state/figures.svelte';
+import { Work } from './state/work.svelte';
+import WithWork from './WithWork.test.svelte';
 
-let w: Workspace;
+let w: Work;
 let shell: Shell;
 let actions: Action[];
 
 const run = (name: string) => actions.find((a) => a.name === name)!.run();
-const finding = (ip: number, from: number, check = 'crest_k') => ({ ip, check, from_chainage_m: from }) as Finding;
+const finding = (ip: number, from: number, place = 'ip') => ({ ip, place, from_chainage_m: from }) as Finding;
 const ip = (chainage_m: number, level_m: number) => ({ chainage_m, level_m, curve_length_m: 0 });
 
-function figures(ledger: Partial<Figured>, findings: Finding[] = []): Figures {
+function figures(ledger: Partial<Figured>, findings: Finding[] = []): LineFigures {
   const arrays = { line_chainage: Float32Array.of(0, 1000), line_level: Float32Array.of(100, 200) };
   const ips = [ip(0, 100), ip(400, 140), ip(700, 170), ip(1000, 200)];
-  return { revision: 3, ips, findings, arrays, ledger: { worst_use: null, ...ledger } } as unknown as Figures;
+  const of = { project: 1, revision: 3, slot: 'line-1', ips: null, edits: [] };
+  return { of, ips, findings, arrays, ledger: { worst_use: null, ...ledger } } as unknown as LineFigures;
 }
 
 beforeEach(() => {
-  w = new Workspace();
-  w.project = { id: 1, revision: 3, cost: { currency: 'EUR' }, lines: [] } as unknown as Project;
-  w.terrain = { start_m: 0, end_m: 1000, arrays: {} } as never;
-  w.axes.show([0, 1000]);
-  w.figures = figures({ cost: 1000 });
-  shell = { goTo: vi.fn(), theme: vi.fn(), help: vi.fn(), projects: vi.fn() };
-  actions = actionsOf(w, shell, new Nudger(w));
+  w = new Work();
+  w.store.project = {
+    id: 1,
+    revision: 3,
+    cost: { currency: 'EUR' },
+    lines: [{ slot: 'line-1', name: 'a', colour: 0, ips: [] }],
+  } as unknown as Project;
+  w.selection.slot = 'line-1';
+  w.selection.axes.show([0, 1000]);
+  w.figures.line = figures({ cost: 1000 });
+  shell = { theme: vi.fn(), help: vi.fn(), projects: vi.fn() };
+  actions = actionsOf(w, shell);
 });
 afterEach(cleanup);
 
@@ -44,24 +52,24 @@ describe('actions', () => {
 
   it('walk from IP to IP and stop at the ends', () => {
     run('Next IP');
-    expect([w.selected, w.plumb]).toEqual([0, 0]);
+    expect([w.selection.ip, w.selection.plumb]).toEqual([0, 0]);
     for (let i = 0; i < 9; i++) run('Next IP');
-    expect([w.selected, w.plumb]).toEqual([3, 1000]);
+    expect([w.selection.ip, w.selection.plumb]).toEqual([3, 1000]);
     run('Previous IP');
-    expect(w.selected).toBe(2);
+    expect(w.selection.ip).toBe(2);
   });
 
   it('go round the failures, by IP where there is one and by chainage where not', () => {
-    w.figures = figures({}, [finding(1, 300), finding(0, 800, 'no_catch_left')]);
+    w.figures.line = figures({}, [finding(1, 300), finding(0, 800, 'stretch')]);
     run('Next failure');
-    expect([w.selected, w.plumb, w.pinned]).toEqual([1, 400, true]);
+    expect([w.selection.ip, w.selection.plumb, w.selection.pinned]).toEqual([1, 400, true]);
     run('Next failure');
-    expect([w.selected, w.plumb]).toEqual([1, 800]);
+    expect([w.selection.ip, w.selection.plumb]).toEqual([1, 800]);
     run('Next failure');
-    expect(w.plumb).toBe(400);
-    w.figures = figures({});
+    expect(w.selection.plumb).toBe(400);
+    w.figures.line = figures({});
     run('Next failure');
-    expect(w.notice?.text).toBe('Nothing fails on this line.');
+    expect(w.notices.shown?.text).toBe('Nothing fails on this line.');
   });
 
   it('add an IP on the line at the plumb line, and delete only inner ones', () => {
@@ -70,10 +78,10 @@ describe('actions', () => {
       applied.push(edit);
       return null;
     });
-    w.setPlumb(250);
+    w.selection.setPlumb(250);
     run('Add an IP on the line at the plumb line');
     for (const selected of [0, 1, 3]) {
-      w.selected = selected;
+      w.selection.ip = selected;
       run('Delete the selected IP');
     }
     expect(applied).toEqual([
@@ -83,16 +91,16 @@ describe('actions', () => {
   });
 
   it('let go step by step: the held IP, then the selection, then the pin', () => {
-    w.selected = 1;
-    w.pinned = true;
+    w.selection.ip = 1;
+    w.selection.pinned = true;
     w.try({ what: 'move', ip: 1, chainage_m: 410, level_m: 141, slide: true });
     const esc = 'Put the held IP back, or let go of the selection';
     run(esc);
-    expect([w.draft, w.selected, w.pinned]).toEqual([null, 1, true]);
+    expect([w.trial.draft, w.selection.ip, w.selection.pinned]).toEqual([null, 1, true]);
     run(esc);
-    expect([w.selected, w.pinned]).toEqual([null, true]);
+    expect([w.selection.ip, w.selection.pinned]).toEqual([null, true]);
     run(esc);
-    expect(w.pinned).toBe(false);
+    expect(w.selection.pinned).toBe(false);
   });
 });
 
@@ -128,26 +136,44 @@ describe('the ledger', () => {
   };
 
   it('shows totals with units, and changes only while something is held', () => {
-    w.figures = figures(base);
-    render(Ledger, { w });
+    w.figures.line = figures(base);
+    render(WithWork, { w, of: Ledger });
     expect(item('cost').textContent).toContain('cost, EUR');
     expect(item('haul').querySelector('b')!.textContent).toBe('1\u2009000');
     expect(item('cost').querySelector('.delta')!.textContent).toBe('');
   });
 
   it('says the direction of every change, and that there is none', () => {
-    w.before = base as never;
-    w.draft = { what: 'move', ip: 1, chainage_m: 1, level_m: 1, slide: true };
-    w.figures = figures({ ...base, cost: 1250.4, cut_m3: 300, footprint_m2: 20120 });
-    render(Ledger, { w });
+    w.trial.before = base as never;
+    w.trial.draft = { what: 'move', ip: 1, chainage_m: 1, level_m: 1, slide: true };
+    w.figures.line = figures({ ...base, cost: 1250.4, cut_m3: 300, footprint_m2: 20120 });
+    render(WithWork, { w, of: Ledger });
     const deltas = ['cost', 'cut', 'fill', 'footprint'].map((n) => item(n).querySelector('.delta')!.textContent);
     expect(deltas).toEqual(['+250', '−200', 'no change', '+0.012']);
   });
 
   it('tells failures by mark and word, not by colour alone', () => {
-    w.figures = figures({ ...base, failures: 2, worst_use: { use: 1.07, name: 'Crest K', chainage_m: 3638 } });
-    render(Ledger, { w });
+    w.figures.line = figures({ ...base, failures: 2, worst_use: { use: 1.07, name: 'Crest K', chainage_m: 3638 } });
+    render(WithWork, { w, of: Ledger });
     expect(item('worst').textContent).toContain('✕ 2 fail');
     expect(item('worst').textContent).toContain('Crest K at 3+638');
+  });
+});
+
+describe('tracks', () => {
+  it('change their order, height and hiding for one step, and remember it', () => {
+    const { layout } = w;
+    expect(layout.shown('line')).toEqual(['strip', 'bends', 'long', 'use', 'mass', 'ips']);
+    layout.move('line', 'mass', -1);
+    layout.toggle('line', 'bends');
+    layout.resize('line', 'strip', 5);
+    const again = new Work().layout;
+    expect(again.shown('line')).toEqual(['strip', 'long', 'mass', 'use', 'ips']);
+    expect(again.height('line', 'strip')).toBe(28);
+    expect(again.shown('search')).toEqual(['strip', 'long', 'use', 'mass']);
+    again.place('line', 'ips', 'strip');
+    expect(again.shown('line')[0]).toBe('ips');
+    again.reset('line');
+    expect(new Work().layout.shown('line')).toEqual(['strip', 'bends', 'long', 'use', 'mass', 'ips']);
   });
 });

@@ -1,13 +1,16 @@
 """The demo's files, written in open formats, and loaded through the same import a user has."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
+from delgrun.core.ground.drawn import points_along
+from delgrun.core.inputs import LIMITS
+from delgrun.core.limits.limit_set import default_limits
 from delgrun.demo import scenario
-from delgrun.service.projects import Projects
-from delgrun.service.terrain import points_along
+from delgrun.service.projects import Projects, Saving
 
 SURVEY_FILE, CENTRELINE_FILE, LINE_FILE = "hollin-brow-survey.csv", "hollin-brow-centreline.csv", "hollin-brow-line.csv"
 LINE_NAME = "by hand"
@@ -53,20 +56,23 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     write_files(folder)
     author = "demo"
     pid = projects.create(scenario.PROJECT_NAME)
+
+    def on(base: int) -> Saving:
+        return Saving(project_id=pid, base=base, author=author)
+
     say("reading the demo survey")
     data = (folder / SURVEY_FILE).read_bytes()
     seen = projects.preview_survey(data, None)
-    projects.accept_survey(pid, 1, author, SURVEY_FILE, data, seen["layout"], seen["suggested_longest_edge_m"])
+    projects.accept_survey(on(1), SURVEY_FILE, data, seen["layout"], seen["suggested_longest_edge_m"])
     centreline = projects.centreline_from_text((folder / CENTRELINE_FILE).read_bytes())
-    projects.save_centreline(pid, 2, author, centreline, 0.0)
+    projects.save_centreline(on(2), centreline, 0.0)
     z0, g0, z1, g1 = scenario.tie_ins()
-    limits = projects.default_limits(70.0)
     ties = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}
-    projects.save_limits(pid, 3, author, {**limits, **ties})
+    projects.save(on(3), LIMITS.label, {LIMITS.name: replace(default_limits(70.0), **ties)})
     say("meeting the ground along the centreline")
-    end = projects.length_of(pid)
+    end = projects.case(projects.states.newest(pid)).centreline.value.end_chainage_m
     typed = np.loadtxt(folder / LINE_FILE, delimiter=",", skiprows=1)[:, 1:].tolist()
     rows = [[0.0, z0, 0.0], *typed, [end, z1, 0.0]]
     ips = [{"chainage_m": s, "level_m": z, "curve_length_m": length, "held_k_m_per_pct": None} for s, z, length in rows]
-    projects.adopt_line(pid, 4, author, LINE_NAME, ips)
+    projects.adopt_line(on(4), LINE_NAME, ips)
     return pid

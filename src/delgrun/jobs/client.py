@@ -3,6 +3,7 @@
 import importlib
 import threading
 import time
+import uuid
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -42,17 +43,28 @@ class Jobs:
         with self._lock:
             client = self._connect()
             try:
-                future = client.submit(call_by_name, module, function, *args, pure=False, retries=0)
+                # Each hand-over is a task of its own, also of a job that was handed over before.
+                key = f"job-{job_id}-{uuid.uuid4().hex}"
+                future = client.submit(call_by_name, module, function, *args, key=key, pure=False, retries=0)
             except (OSError, TimeoutError) as e:
                 self._client = None
                 raise ConnectionError(_SILENT) from e
             # Kept, since Dask drops work that nobody holds on to.
             self._futures[job_id] = future
-            future.add_done_callback(lambda _: self._futures.pop(job_id, None))
 
-    def running(self, job_id: int) -> bool:
-        """Whether this process still waits for the job."""
-        return job_id in self._futures
+    def handed_over(self, job_id: int) -> bool:
+        """Whether workers that are still there have been given the job and have not ended it."""
+        future = self._futures.get(job_id)
+        if future is None:
+            return False
+        if future.status == "pending" and self._client is not None and future.client is self._client:
+            return True
+        self.forget(job_id)
+        return False
+
+    def forget(self, job_id: int) -> None:
+        """Let go of a job: its worker died, or is through with it."""
+        self._futures.pop(job_id, None)
 
     def _connect(self) -> "Client":
         address = self._address
@@ -69,6 +81,12 @@ class Jobs:
         if self._client is None or self._connected_to != address:
             # A second of imports that no page but the first search needs.
             from distributed import Client
+
+            if self._client is not None:
+                # The workers were started again: what they were given is gone.
+                self._client.close(timeout=1)
+                self._client = None
+                self._futures.clear()
 
             try:
                 self._client = Client(address, timeout=5, set_as_default=False)

@@ -6,7 +6,8 @@ import numpy as np
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.tin import LARGEST_COORDINATE_M, build_tin
-from delgrun.exchange.survey_text import NEEDED, SurveyText, read_survey
+from delgrun.core.survey.doubts import doubts, suggested_longest_edge_m
+from delgrun.exchange.survey_text import NEEDED, read_survey
 from delgrun.exchange.text_columns import SURVEY_WORDS, Layout, data_rows, detect, lines_of
 from delgrun.service.wire import Json
 from delgrun.store.inputs import SurveyInput
@@ -74,8 +75,8 @@ def preview(data: bytes, layout: Json | None) -> Json:
     if len(xyz) < 3:
         return {**out, "problem": f"Only {len(xyz)} points could be read with these columns; a ground model needs 3."}
     out["box"] = np.concatenate([xyz.min(axis=0), xyz.max(axis=0)]).tolist()
-    out["suggested_longest_edge_m"] = _suggested_edge(xyz)
-    out["doubts"] = _doubts(text)
+    out["suggested_longest_edge_m"] = suggested_longest_edge_m(xyz)
+    out["doubts"] = doubts(xyz)
     return out
 
 
@@ -84,35 +85,6 @@ def _titles(lines: list[str], layout: Layout) -> list[str]:
         return []
     plain = Layout(layout.delimiter, False, layout.decimal_comma, layout.roles)
     return next((row for _, row in data_rows(lines, plain)), [])
-
-
-def _suggested_edge(xyz: np.ndarray) -> float:  # type: ignore[type-arg]
-    """Longest outer edge worth keeping: eight times the usual spacing of the points. [m]"""
-    span = np.maximum(np.ptp(xyz[:, :2], axis=0), 1e-3)
-    # Occupied area by a coarse grid, since a strip fills little of its box.
-    cell = max(float(np.sqrt(span[0] * span[1] / len(xyz))) * 2, float(span.max()) / 2000)
-    taken = len(np.unique(np.floor(xyz[:, :2] / cell), axis=0))
-    spacing = float(np.sqrt(taken * cell * cell / len(xyz)))
-    return float(5 * np.ceil(8 * spacing / 5))
-
-
-def _doubts(text: SurveyText) -> list[str]:
-    """What looks mistaken though it can be read."""
-    xyz = text.survey.xyz
-    out = []
-    # A spike or two must not stand for the whole.
-    low, middle, high = np.percentile(xyz, [2, 50, 98], axis=0)
-    spread = high - low
-    if spread[2] > max(spread[0], spread[1]):
-        out.append("The levels differ by more than the plan does: is the level column an easting or northing?")
-    elif spread[2] > 0.5 * min(spread[0], spread[1]) and abs(middle[2]) > 10 * max(spread[2], 1):
-        out.append("The levels look like coordinates: check the columns for northing and level.")
-    low, high = np.percentile(xyz[:, 2], [25, 75])
-    reach = 6 * max(high - low, 1.0)
-    far = int(((xyz[:, 2] < low - reach) | (xyz[:, 2] > high + reach)).sum())
-    if far:
-        out.append(f"{far} point{'s lie' if far > 1 else ' lies'} far above or below the rest.")
-    return out
 
 
 def accepted(file_name: str, data: bytes, layout: Json | None, longest_edge_m: float) -> SurveyInput:
@@ -128,10 +100,4 @@ def accepted(file_name: str, data: bytes, layout: Json | None, longest_edge_m: f
     tin = build_tin(text.survey.xyz, text.survey.breaklines, longest_edge_m)
     if not len(tin.triangles):
         raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")
-    return SurveyInput(
-        survey=text.survey,
-        file_name=file_name,
-        file=data,
-        left_out=text.error_count,
-        longest_edge_m=longest_edge_m,
-    )
+    return SurveyInput.of(text.survey, file_name, data, text.error_count, longest_edge_m)

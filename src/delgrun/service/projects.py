@@ -1,51 +1,43 @@
-"""Use cases on a project: open, save inputs and grade lines, undo and redo."""
+"""Use cases on a project: open, save inputs and grade lines, undo and redo, and ask for figures."""
 
-from dataclasses import replace
+import hashlib
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import Any, Literal
 
 import numpy as np
 
-from delgrun.core.centreline.centreline import Centreline, CentrelineIp
-from delgrun.core.earthworks.evaluator import CostModel
+from delgrun.core.centreline.centreline import CentrelineDesign, CentrelineIp
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
+from delgrun.core.gradeline.follow import follow, straight
+from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
+from delgrun.core.inputs import CENTRELINE, KINDS, LINE, SURVEY, InputKind, kind_of
 from delgrun.core.limits.limit_set import default_limits
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.survey.points import Survey
 from delgrun.exchange.centreline_text import read_centreline
 from delgrun.exchange.text_columns import lines_of
-from delgrun.service import imports, live, wire
-from delgrun.service.state import CENTRELINE, COST, LIMITS, LINE_PREFIX, SECTION, SURVEY, ProjectState, States
-from delgrun.service.terrain import Terrains
+from delgrun.service import imports, wire
+from delgrun.service.case import Case
+from delgrun.service.made import Key, Made
+from delgrun.service.products import BY_NAME, ip_figures
+from delgrun.service.state import ProjectState, States
 from delgrun.service.wire import Json
-from delgrun.store import inputs, models, revisions
+from delgrun.store import inputs, revisions
 from delgrun.store.database import Database
 
 # Colours a line can have; the front end has one ink and one dash for each.
 COLOURS = 6
 
-# What a new project starts with; every value can be changed. Common practice for a rural road.
-FIRST_SECTION = inputs.SectionInput(
-    TypicalSection(
-        lane_width_m=3.0,
-        lane_crossfall=0.03,
-        shoulder_width_m=1.0,
-        shoulder_crossfall=0.04,
-        pavement_thickness_m=0.45,
-        topsoil_depth_m=0.15,
-        cut_batter_h_over_v=1.5,
-        fill_batter_h_over_v=2.0,
-    ),
-    10.0,
-)
-FIRST_COST = CostModel(
-    currency="EUR",
-    cut_per_m3=6.0,
-    fill_per_m3=4.0,
-    haul_per_m3_m=0.0012,
-    borrow_per_m3=6.0,
-    spoil_per_m3=3.0,
-    compacted_per_bank=0.9,
-)
-_FIRST_SPEED_KMH = 70.0
+
+@dataclass(frozen=True, kw_only=True)
+class Saving:
+    """Which project a change is for and what it was made on; `token` is the page's own name of the change."""
+
+    project_id: int
+    base: int
+    author: str = ""
+    token: str | None = None
 
 
 class Projects:
@@ -54,7 +46,7 @@ class Projects:
     def __init__(self, database: Database) -> None:
         self.database = database
         self.states = States(database)
-        self.terrains = Terrains(database)
+        self.made = Made()
 
     @staticmethod
     def at(url: str) -> "Projects":
@@ -63,113 +55,95 @@ class Projects:
 
     def listed(self) -> list[Json]:
         with self.database.session() as session:
-            out = []
-            for p in session.query(models.Project).order_by(models.Project.id):
-                top = revisions.head(session, p.id)
-                out.append(
-                    {"id": p.id, "name": p.name, "revision": top.number, "saved_at": top.created_at.isoformat() + "Z"}
-                )
-            return out
+            return [
+                {
+                    "id": p.id,
+                    "name": p.name,
+                    "revision": p.newest.number,
+                    "saved_at": p.newest.created_at.isoformat() + "Z",
+                    "author": p.newest.author,
+                    "label": p.newest.label,
+                }
+                for p in revisions.projects(session)
+            ]
 
     def create(self, name: str) -> int:
-        """A new project with default limits, section and costs, at revision 1."""
+        """A new project with the first limits, section and costs, at revision 1."""
+        first = {kind.name: kind.first() for kind in KINDS if kind.first is not None}
         with self.database.session() as session:
             pid = revisions.create_project(session, name)
-            revisions.save(
-                session,
-                pid,
-                0,
-                "",
-                "Defaults for limits, section and costs",
-                {LIMITS: default_limits(_FIRST_SPEED_KMH), SECTION: FIRST_SECTION, COST: FIRST_COST},
-            )
+            revisions.save(session, pid, 0, "", "First limits, section and costs", first)
             return pid
 
     def opened(self, project_id: int) -> Json:
-        """The whole project as of its newest revision, without terrain."""
+        """The whole project as of its newest revision, without what is derived."""
         with self.database.session() as session:
-            project = session.get(models.Project, project_id)
-            if project is None:
-                raise revisions.UnknownProject(project_id)
-            name = project.name
+            name = revisions.project_name(session, project_id)
             history = revisions.history(session, project_id)
         state = self.states.at(project_id, history.head)
-        survey = state.survey
         return {
             "id": project_id,
             "name": name,
             "revision": state.revision,
             "history": wire.history_json(history),
-            "survey": None
-            if survey is None
-            else {
-                "file_name": survey.file_name,
-                "point_count": survey.point_count,
-                "breakline_count": survey.breakline_count,
-                "left_out": survey.left_out,
-                "longest_edge_m": survey.longest_edge_m,
-            },
-            "centreline": wire.centreline_json(state.centreline) if state.centreline else None,
-            "limits": wire.limits_json(state.limits) if state.limits else None,
-            "section": wire.section_json(state.section) if state.section else None,
-            "cost": wire.cost_json(state.cost) if state.cost else None,
-            "lines": [wire.line_json(slot, line) for slot, line in state.lines.items()],
+            "still_key": self._still_key(state),
+            **{kind.name: wire.input_json(state.get(kind)) for kind in KINDS if not kind.many},
+            "lines": [
+                {"slot": slot, "name": v.name, "colour": v.colour, "ips": ip_figures(v.line)}
+                for slot, v in state.lines.items()
+            ],
         }
 
-    def save(self, project_id: int, base: int, author: str, label: str, changes: dict[str, inputs.Input | None]) -> int:
-        with self.database.session() as session:
-            return revisions.save(session, project_id, base, author, label, changes)
+    def _still_key(self, state: ProjectState) -> str:
+        """Names what all STILL products are made of: the page asks for them again when it changes."""
+        survey = state.slots.get(SURVEY.name)
+        interval = state.section.interval_m if state.section else None
+        parts = (survey.key.parts if survey else None, state.centreline, interval)
+        return hashlib.blake2b(repr(parts).encode(), digest_size=9).hexdigest()
 
-    def turn(self, project_id: int, base: int, author: str, kind: str) -> int:
+    # Saving
+
+    def save(self, to: Saving, label: str, changes: dict[str, Any]) -> int:
+        """Save new values of slots (None takes one away) in one revision; each is held against its rules first."""
+        for value in changes.values():
+            if value is not None:
+                kind_of(value).check(value)
+        with self.database.session() as session:
+            return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token)
+
+    def turn(self, to: Saving, kind: Literal["undo", "redo"]) -> int:
         """Undo or redo."""
         with self.database.session() as session:
-            return revisions.turn(session, project_id, base, author, kind)
+            return revisions.turn(session, to.project_id, to.base, to.author, kind, to.token)
 
-    # Inputs
-
-    def save_limits(self, project_id: int, base: int, author: str, row: Json) -> int:
-        return self.save(project_id, base, author, "Limits", {LIMITS: wire.limits_of(row)})
+    def put(self, to: Saving, kind: InputKind, row: Json) -> int:
+        """Save an input that is put as a whole."""
+        return self.save(to, kind.label, {kind.name: kind.of_json(row)})
 
     def default_limits(self, design_speed_kmh: float) -> Json:
         """The limits of a design speed, without tie-ins."""
-        return wire.limits_json(default_limits(design_speed_kmh))
+        return wire.input_json(default_limits(design_speed_kmh)) or {}
 
-    def save_section(self, project_id: int, base: int, author: str, row: Json) -> int:
-        row = dict(row)
-        interval = row.pop("interval_m")
-        section = inputs.SectionInput(TypicalSection(**row), interval)
-        return self.save(project_id, base, author, "Typical section", {SECTION: section})
-
-    def save_cost(self, project_id: int, base: int, author: str, row: Json) -> int:
-        return self.save(project_id, base, author, "Costs", {COST: CostModel(**row)})
+    # Survey and centreline
 
     def preview_survey(self, data: bytes, layout: Json | None) -> Json:
         """How a survey file reads; see `imports.preview`."""
         return imports.preview(data, layout)
 
-    def accept_survey(
-        self,
-        project_id: int,
-        base: int,
-        author: str,
-        file_name: str,
-        data: bytes,
-        layout: Json | None,
-        longest_edge_m: float,
-    ) -> int:
+    def accept_survey(self, to: Saving, file_name: str, data: bytes, layout: Json | None, longest_edge_m: float) -> int:
         """Store a survey; see `imports.accepted`."""
         survey = imports.accepted(file_name, data, layout, longest_edge_m)
-        return self.save(project_id, base, author, f"Survey “{file_name}”", {SURVEY: survey})
+        return self.save(to, f"Survey “{file_name}”", {SURVEY.name: survey})
 
     def centreline_from_text(self, data: bytes) -> list[Json]:
         """IPs of a text table, not stored."""
-        ips = read_centreline(lines_of(data))
-        Centreline(ips)
-        return [{"easting_m": p.easting_m, "northing_m": p.northing_m, "radius_m": p.radius_m} for p in ips]
+        design = CentrelineDesign(ips=tuple(read_centreline(lines_of(data))))
+        design.check()
+        return [vars(p) for p in design.ips]
 
     def centreline_elements(self, ips: list[Json], start_m: float) -> Json:
         """Table of tangents and arcs of a centreline that is not stored; radii positive to the right."""
-        line = Centreline([CentrelineIp(**p) for p in ips], start_m)
+        line = _design(ips, start_m).made()
         rows = [
             {
                 "kind": "arc" if e.curvature else "tangent",
@@ -182,110 +156,118 @@ class Projects:
         ]
         return {"length_m": line.length_m, "elements": rows}
 
-    def save_centreline(self, project_id: int, base: int, author: str, ips: list[Json], start_m: float) -> int:
-        """Check and save the centreline; grade lines are fitted to its new length in the same revision."""
-        points = tuple(CentrelineIp(**p) for p in ips)
-        centreline = Centreline(list(points), start_m)
-        state = self.states.at(project_id, base)
-        changes: dict[str, inputs.Input | None] = {CENTRELINE: inputs.CentrelineInput(points, start_m)}
-        for slot, line in state.lines.items():
-            fitted = _fitted(line.line, centreline.start_chainage_m, centreline.end_chainage_m)
-            if fitted != line.line:
-                changes[slot] = replace(line, line=fitted)
-        return self.save(project_id, base, author, "Centreline", changes)
-
-    def length_of(self, project_id: int) -> float:
-        """End chainage of the newest centreline. [m]"""
-        return self.terrains.terrain(self.states.newest(project_id)).centreline.end_chainage_m
+    def save_centreline(self, to: Saving, ips: list[Json], start_m: float) -> int:
+        """Check and save the centreline; its grade lines follow it in the same revision."""
+        design = _design(ips, start_m)
+        new = design.made()
+        state = self.states.at(to.project_id, to.base)
+        changes: dict[str, Any] = {CENTRELINE.name: design}
+        old_start = state.centreline.start_chainage_m if state.centreline else start_m
+        for slot, kept in state.lines.items():
+            moved = follow(kept.line, old_start, new.start_chainage_m, new.end_chainage_m)
+            if moved.ips != kept.ips:
+                changes[slot] = replace(kept, ips=moved.ips)
+        return self.save(to, CENTRELINE.label, changes)
 
     # Grade lines
 
-    def new_line(self, project_id: int, base: int, author: str, name: str) -> tuple[int, str]:
+    def new_line(self, to: Saving, name: str) -> tuple[int, str]:
         """A straight line between the tie-ins, or the ground at the ends."""
-        state = self.states.at(project_id, base)
-        terrain = self.terrains.terrain(state)
-        ground = terrain.works.tables.centre_level_m
-        if np.isnan(ground[[0, -1]]).any():
+        state = self.states.at(to.project_id, to.base)
+        case = self.case(state)
+        levels = [float(z) for z in case.across.value.centre_level_m[[0, -1]].round(3)]
+        if np.isnan(levels).any():
             raise DesignInputError("centreline", "The survey has no ground at an end of the centreline.")
-        levels = [float(round(ground[0], 3)), float(round(ground[-1], 3))]
         if state.limits is not None:
             for i, tie in enumerate((state.limits.start, state.limits.end)):
                 if tie.level_m is not None:
                     levels[i] = tie.level_m
-        c = terrain.centreline
-        line = GradeLine.of(
-            [Ip(chainage_m=c.start_chainage_m, level_m=levels[0]), Ip(chainage_m=c.end_chainage_m, level_m=levels[1])]
-        )
-        return self._add_line(project_id, base, author, state, name, line, f"New grade line “{name}”")
+        line = straight(case.centreline.value, *levels)
+        return self._add_line(to, state, name, line, f"New grade line “{name}”")
 
-    def copy_line(self, project_id: int, base: int, author: str, slot: str, name: str) -> tuple[int, str]:
-        state = self.states.at(project_id, base)
-        return self._add_line(project_id, base, author, state, name, state.line(slot).line, f"Copy as “{name}”")
+    def copy_line(self, to: Saving, slot: str, name: str) -> tuple[int, str]:
+        state = self.states.at(to.project_id, to.base)
+        return self._add_line(to, state, name, state.line(slot).line, f"Copy as “{name}”")
 
-    def adopt_line(self, project_id: int, base: int, author: str, name: str, ips: list[Json]) -> tuple[int, str]:
+    def adopt_line(self, to: Saving, name: str, ips: list[Json]) -> tuple[int, str]:
         """Take a line in that came from elsewhere: a search, or another tab's unsaved work."""
-        state = self.states.at(project_id, base)
-        return self._add_line(project_id, base, author, state, name, wire.line_of(ips), f"Adopt “{name}”")
+        state = self.states.at(to.project_id, to.base)
+        return self._add_line(to, state, name, wire.line_of(ips), f"Adopt “{name}”")
 
-    def _add_line(
-        self, project_id: int, base: int, author: str, state: ProjectState, name: str, line: GradeLine, label: str
-    ) -> tuple[int, str]:
-        used = {int(s.removeprefix(LINE_PREFIX)) for s in state.lines}
-        slot = f"{LINE_PREFIX}{max(used, default=0) + 1}"
-        taken = {v.colour for v in state.lines.values()}
-        colour = next((c for c in range(COLOURS) if c not in taken), len(used) % COLOURS)
-        value = inputs.LineInput(name, colour, line)
-        return self.save(project_id, base, author, label, {slot: value}), slot
+    def _add_line(self, to: Saving, state: ProjectState, name: str, line: GradeLine, label: str) -> tuple[int, str]:
+        lines = state.lines
+        slot = f"{LINE.name}-{max((int(s.split('-')[1]) for s in lines), default=0) + 1}"
+        taken = {v.colour for v in lines.values()}
+        colour = next((c for c in range(COLOURS) if c not in taken), len(lines) % COLOURS)
+        return self.save(to, label, {slot: LineDesign(name=name, colour=colour, ips=line.ips)}), slot
 
-    def rename_line(self, project_id: int, base: int, author: str, slot: str, name: str) -> int:
-        line = self.states.at(project_id, base).line(slot)
-        return self.save(project_id, base, author, f"Rename to “{name}”", {slot: replace(line, name=name)})
+    def rename_line(self, to: Saving, slot: str, name: str) -> int:
+        line = self.states.at(to.project_id, to.base).line(slot)
+        return self.save(to, f"Rename to “{name}”", {slot: replace(line, name=name)})
 
-    def delete_line(self, project_id: int, base: int, author: str, slot: str) -> int:
-        line = self.states.at(project_id, base).line(slot)
-        return self.save(project_id, base, author, f"Delete “{line.name}”", {slot: None})
+    def delete_line(self, to: Saving, slot: str) -> int:
+        line = self.states.at(to.project_id, to.base).line(slot)
+        return self.save(to, f"Delete “{line.name}”", {slot: None})
 
-    def edit_line(self, project_id: int, base: int, author: str, slot: str, edit: Json) -> tuple[int, int | None]:
+    def edit_line(self, to: Saving, slot: str, edit: Edit) -> tuple[int, int | None]:
         """Apply and save one edit; returns the revision and the IP that is selected then."""
-        state = self.states.at(project_id, base)
+        state = self.states.at(to.project_id, to.base)
         old = state.line(slot)
-        result = live.apply_edit(state, old.line, edit)
+        result = apply_edit(old.line, edit, state.limits)
         if result.line == old.line:
-            return base, result.selected
-        label = live.edit_label(old.line, edit)
-        return self.save(project_id, base, author, label, {slot: replace(old, line=result.line)}), result.selected
+            return to.base, result.selected
+        label = edit.label(old.line)
+        return self.save(to, label, {slot: replace(old, ips=result.line.ips)}), result.selected
 
-    # Live
+    # Figures
 
-    def preview(
+    def case(self, state: ProjectState, line: GradeLine | None = None) -> Case:
+        """What is derived from a project's inputs and a line."""
+        return Case(self.made, self._points_of, state, line)
+
+    def _points_of(self, key: Key) -> Survey:
+        _, version = key.parts
+        assert isinstance(version, int)
+        with self.database.session() as session:
+            return inputs.read_survey(session, version)
+
+    def figures(
         self,
         project_id: int,
         revision: int,
-        slot: str,
-        ips: list[Json] | None,
-        edit: Json | None,
-        plumb_m: float | None,
+        want: Iterable[str],
+        *,
+        slot: str | None = None,
+        ips: list[Json] | None = None,
+        edits: Iterable[Edit] = (),
+        at_m: float | None = None,
+        have: Iterable[str] = (),
     ) -> bytes:
+        """The wanted products of a line as of a revision, or of other IPs, with edits tried on it in turn.
+
+        The answer is binary: see `wire.pack`. Nothing is saved.
+        """
         state = self.states.at(project_id, revision)
-        line = state.line(slot).line if ips is None else wire.line_of(ips)
-        return live.preview(self.terrains, state, line, edit, plumb_m)
+        line = wire.line_of(ips) if ips is not None else state.line(slot).line if slot is not None else None
+        header: Json = {"revision": revision, "slot": slot, "selected": None, "stopped": None}
+        if line is not None:
+            for edit in edits:
+                result = apply_edit(line, edit, state.limits)
+                line = result.line
+                header |= {"selected": result.selected, "stopped": result.stopped}
+        case = self.case(state, line)
+        products: Json = {}
+        arrays: dict[str, Any] = {}
+        for name in dict.fromkeys(want):
+            product = BY_NAME[name]
+            if product.at:
+                at = case.centreline.value.start_chainage_m if at_m is None else at_m
+                products[name], more = product.make(case, at)
+            else:
+                products[name], more = product.make(case)
+            arrays |= more
+        return wire.pack({**header, "products": products}, arrays, frozenset(have))
 
-    def remedies(self, project_id: int, revision: int, slot: str, ip: int) -> list[Json]:
-        state = self.states.at(project_id, revision)
-        return live.remedies(self.terrains, state, state.line(slot).line, ip)
 
-    def terrain(self, project_id: int, revision: int) -> bytes:
-        return live.terrain_answer(self.terrains, self.states.at(project_id, revision))
-
-
-def _fitted(line: GradeLine, start: float, end: float) -> GradeLine:
-    """The line over a centreline from start to end: IPs outside go, curves at the ends give way."""
-    ips = [ip for ip in line.ips[1:-1] if start < ip.chainage_m < end]
-    first = replace(line.ips[0], chainage_m=start)
-    last = replace(line.ips[-1], chainage_m=end)
-    if ips:
-        room = 2 * (ips[0].chainage_m - start)
-        ips[0] = replace(ips[0], curve_length_m=min(ips[0].curve_length_m, room))
-        room = 2 * (end - ips[-1].chainage_m)
-        ips[-1] = replace(ips[-1], curve_length_m=min(ips[-1].curve_length_m, room))
-    return GradeLine((first, *ips, last))
+def _design(ips: list[Json], start_m: float) -> CentrelineDesign:
+    return CentrelineDesign(start_chainage_m=start_m, ips=tuple(CentrelineIp(**p) for p in ips))

@@ -1,81 +1,114 @@
 """A project as of one revision: its inputs, read once and kept, since revisions never change."""
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections.abc import Hashable
 from dataclasses import dataclass, field
 from threading import Lock
-from typing import TypeVar
+from typing import Any
 
+from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.earthworks.evaluator import CostModel
+from delgrun.core.gradeline.grade_line import LineDesign
+from delgrun.core.inputs import CENTRELINE, COST, LIMITS, LINE, SECTION, SURVEY, InputKind
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.survey.points import SurveyHead
 from delgrun.service.errors import NotReady
+from delgrun.service.made import Kept, Key
 from delgrun.store import inputs, revisions
 from delgrun.store.database import Database
 
-SURVEY, CENTRELINE, LIMITS, SECTION, COST = "survey", "centreline", "limits", "section", "cost"
-LINE_PREFIX = "line-"
-
-T = TypeVar("T")
+_KEPT_STATES, _KEPT_INPUTS = 256, 2048
 
 
 @dataclass(frozen=True)
 class ProjectState:
-    """Inputs of one revision with the ids of their versions."""
+    """Inputs of one revision by slot, each with the key that results made from it are kept under."""
 
     project_id: int
     revision: int
-    versions: dict[str, int]
-    survey: inputs.SurveyHead | None = None
-    centreline: inputs.CentrelineInput | None = None
-    limits: LimitSet | None = None
-    section: inputs.SectionInput | None = None
-    cost: CostModel | None = None
-    lines: dict[str, inputs.LineInput] = field(default_factory=dict)
+    slots: dict[str, Kept[Any]] = field(default_factory=dict)
 
-    def line(self, slot: str) -> inputs.LineInput:
-        if slot not in self.lines:
-            raise NotReady("line", "This grade line is not in the project any more: choose another one.")
-        return self.lines[slot]
+    def get(self, kind: InputKind) -> Any:
+        """The input of a kind that has one slot; None where there is none."""
+        kept = self.slots.get(kind.name)
+        return None if kept is None else kept.value
+
+    def need(self, kind: InputKind, message: str) -> Kept[Any]:
+        """The same with its key; raises NotReady naming the step to do."""
+        kept = self.slots.get(kind.name)
+        if kept is None:
+            raise NotReady(kind.name, message)
+        return kept
+
+    @property
+    def survey(self) -> SurveyHead | None:
+        return self.get(SURVEY)  # type: ignore[no-any-return]
+
+    @property
+    def centreline(self) -> CentrelineDesign | None:
+        return self.get(CENTRELINE)  # type: ignore[no-any-return]
+
+    @property
+    def limits(self) -> LimitSet | None:
+        return self.get(LIMITS)  # type: ignore[no-any-return]
+
+    @property
+    def section(self) -> SectionSetting | None:
+        return self.get(SECTION)  # type: ignore[no-any-return]
+
+    @property
+    def cost(self) -> CostModel | None:
+        return self.get(COST)  # type: ignore[no-any-return]
+
+    @property
+    def lines(self) -> dict[str, LineDesign]:
+        """Grade lines by slot, in the order in which they were made."""
+        found = {s: k.value for s, k in self.slots.items() if s.startswith(f"{LINE.name}-")}
+        return dict(sorted(found.items(), key=lambda item: int(item[0].split("-")[1])))
+
+    def line(self, slot: str) -> LineDesign:
+        kept = self.slots.get(slot)
+        if kept is None or not isinstance(kept.value, LineDesign):
+            raise NotReady(LINE.name, "This grade line is not in the project any more: choose another one.")
+        return kept.value
 
 
-class Cache:
-    """Newest `size` values by key; a value asked for twice at once is made once."""
+class _Newest:
+    """The newest few values by key; they are small."""
 
     def __init__(self, size: int) -> None:
         self._size = size
-        self._values: OrderedDict[Hashable, object] = OrderedDict()
+        self._values: OrderedDict[Hashable, Any] = OrderedDict()
         self._lock = Lock()
-        self._making: dict[Hashable, Lock] = {}
 
-    def get(self, key: Hashable, make: Callable[[], T]) -> T:
+    def get(self, key: Hashable) -> Any:
         with self._lock:
             if key in self._values:
                 self._values.move_to_end(key)
-                return self._values[key]  # type: ignore[return-value]
-            making = self._making.setdefault(key, Lock())
-        with making:
-            with self._lock:
-                if key in self._values:
-                    return self._values[key]  # type: ignore[return-value]
-            value = make()
-            with self._lock:
-                self._values[key] = value
-                self._making.pop(key, None)
-                while len(self._values) > self._size:
-                    self._values.popitem(last=False)
-            return value
+            return self._values.get(key)
+
+    def put(self, key: Hashable, value: Any) -> None:
+        with self._lock:
+            self._values[key] = value
+            while len(self._values) > self._size:
+                self._values.popitem(last=False)
 
 
 class States:
-    """Reads project states from the store through a cache."""
+    """Reads project states from the store; what was read once is kept."""
 
     def __init__(self, database: Database) -> None:
         self._database = database
-        self._cache = Cache(64)
-        self._inputs = Cache(512)
+        self._states = _Newest(_KEPT_STATES)
+        self._inputs = _Newest(_KEPT_INPUTS)
 
     def at(self, project_id: int, revision: int) -> ProjectState:
-        return self._cache.get((project_id, revision), lambda: self._read(project_id, revision))
+        found = self._states.get((project_id, revision))
+        if found is None:
+            found = self._read(project_id, revision)
+            self._states.put((project_id, revision), found)
+        return found  # type: ignore[no-any-return]
 
     def newest(self, project_id: int) -> ProjectState:
         with self._database.session() as session:
@@ -87,17 +120,14 @@ class States:
             newest = revisions.head(session, project_id).number
             if not 0 <= revision <= newest:
                 raise NotReady("project", f"The project has no revision {revision}; its newest is {newest}.")
-            slots = revisions.slots_at(session, project_id, revision)
-            values = {
-                slot: self._inputs.get(vid, lambda vid=vid, kind=kind: inputs.read(session, vid, kind))  # type: ignore[misc]
-                for slot, (vid, kind) in slots.items()
-            }
-        fixed = {k: values[k] for k in (SURVEY, CENTRELINE, LIMITS, SECTION, COST) if k in values}
-        lines = {k: v for k, v in values.items() if k.startswith(LINE_PREFIX)}
-        return ProjectState(
-            project_id,
-            revision,
-            {slot: vid for slot, (vid, _) in slots.items()},
-            lines=dict(sorted(lines.items(), key=lambda kv: int(kv[0].removeprefix(LINE_PREFIX)))),  # type: ignore[arg-type]
-            **fixed,  # type: ignore[arg-type]
-        )
+            slots: dict[str, Kept[Any]] = {}
+            for slot, (version, kind) in revisions.slots_at(session, project_id, revision).items():
+                kept = self._inputs.get(version)
+                if kept is None:
+                    value = inputs.read(session, version, kind)
+                    # Points are too many to be a key: a survey is known by its version. Everything else is its
+                    # own key, so that an old value typed again finds what was made from it.
+                    kept = Kept(value, Key(kind, version) if kind == SURVEY.name else Key(kind, value))
+                    self._inputs.put(version, kept)
+                slots[slot] = kept
+        return ProjectState(project_id, revision, slots)

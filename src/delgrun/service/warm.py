@@ -7,7 +7,7 @@ import numpy as np
 from sqlalchemy.exc import SQLAlchemyError
 
 from delgrun.core.centreline.centreline import Centreline, CentrelineIp
-from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line
+from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground import tin_kernels
 from delgrun.core.ground.along import ground_sections, long_section
@@ -16,7 +16,10 @@ from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
 from delgrun.core.section.section import build_depth_table, exact_section
-from delgrun.service.projects import FIRST_COST, FIRST_SECTION, Projects
+from delgrun.core.section.typical_section import SectionSetting
+from delgrun.service.errors import NotReady
+from delgrun.service.products import PRODUCTS
+from delgrun.service.projects import Projects
 
 # Half seconds to wait for the database and its tables.
 _PATIENCE = 240
@@ -34,12 +37,13 @@ def compile_kernels() -> None:
     tin_kernels.contour_segments(tin.xyz, tin.triangles, 1.0)
     s = line.priced_chainages(10.0)
     across = ground_sections(tin, line, s, 60.0)
-    works = Earthworks.of(s, build_depth_table(across, FIRST_SECTION.typical), 0.15)
+    typical = SectionSetting()
+    works = Earthworks.of(s, build_depth_table(across, typical), 0.15)
     start, end = across.centre_level_m[[0, -1]]
     flat = GradeLine.of([Ip(chainage_m=0.0, level_m=start), Ip(chainage_m=line.end_chainage_m, level_m=end)])
-    evaluate_line(works, flat, FIRST_COST)
-    exact_section(*across.one(0), FIRST_SECTION.typical, float(start))
-    search(SearchProblem(works, FIRST_COST, default_limits(50.0), start, end), lambda *_: None, lambda: False)
+    evaluate_line(works, flat, CostModel())
+    exact_section(*across.one(0), typical, float(start))
+    search(SearchProblem(works, CostModel(), default_limits(50.0), start, end), lambda *_: None, lambda: False)
 
 
 def keep_terrains_ready(projects: Projects) -> None:
@@ -53,9 +57,18 @@ def keep_terrains_ready(projects: Projects) -> None:
             time.sleep(0.5)
     else:
         return
+    if not listed:
+        return
     try:
-        if listed and projects.states.newest(listed[-1]["id"]).survey is not None:
-            projects.terrain(listed[-1]["id"], listed[-1]["revision"])
+        state = projects.states.newest(listed[-1]["id"])
+        first = next(iter(state.lines.values()), None)
+        # What the page asks for first, so that it finds it made.
+        case = projects.case(state, first.line if first else None)
+        for product in PRODUCTS:
+            if product.when != "AFTER" and not product.at:
+                product.make(case)
+    except NotReady:
+        pass
     except Exception:
         # Only a head start: whoever opens the project gets the real error, with its reason.
         logging.getLogger(__name__).info("the terrain could not be met ahead of time", exc_info=True)

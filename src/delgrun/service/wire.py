@@ -1,111 +1,82 @@
-"""Core objects as plain values for the wire, and plain values as core objects."""
+"""Core objects as plain values for the wire, and the binary form of answers with arrays."""
 
+import hashlib
 import struct
+from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 import orjson
 
-from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
-from delgrun.core.limits.checks import LimitUse
-from delgrun.core.limits.limit_set import LimitSet, TieIn
-from delgrun.core.limits.wording import brief, check_name, sentence
-from delgrun.store.inputs import CentrelineInput, LineInput, SectionInput
 from delgrun.store.revisions import History, RevisionInfo
 
 Json = dict[str, Any]
 
+# Single precision is good to a quarter of a millimetre up to here; what reaches further goes as doubles. [m]
+_SINGLE_REACH = 4096.0
 
-def pack(header: Json, arrays: dict[str, np.ndarray[Any, Any]]) -> bytes:
-    """A binary answer: length of the header (4 bytes), the header, padding to 8, float32 arrays in its order."""
-    blocks = {name: np.ascontiguousarray(a, dtype=np.float32).ravel() for name, a in arrays.items()}
-    header = {**header, "arrays": [[name, len(a)] for name, a in blocks.items()]}
-    text = orjson.dumps(header)
+
+def pack(header: Json, arrays: Mapping[str, np.ndarray[Any, Any]], have: frozenset[str] = frozenset()) -> bytes:
+    """A binary answer: length of the header (4 bytes), the header, padding to 8, then the arrays in its order.
+
+    The header's `arrays` says of each (name, count, digest, kind, base): kind "f4" or "f8" are values less
+    `base`, "same" is an array that whoever asks already has (its digest is in `have`) and isn't sent again.
+    Doubles come first, so that each array begins at a multiple of its size.
+    """
+    rows: list[list[Any]] = []
+    blocks: list[bytes] = []
+    singles: list[tuple[list[Any], bytes]] = []
+    for name, values in arrays.items():
+        flat = np.ascontiguousarray(values, dtype=np.float64).ravel()
+        digest = hashlib.blake2b(flat.tobytes(), digest_size=9).hexdigest()
+        if digest in have:
+            rows.append([name, len(flat), digest, "same", 0.0])
+            continue
+        base = _base(flat)
+        less = flat - base
+        if len(flat) and np.nanmax(np.abs(less), initial=0.0) > _SINGLE_REACH:
+            rows.append([name, len(flat), digest, "f8", base])
+            blocks.append(less.tobytes())
+        else:
+            singles.append(([name, len(flat), digest, "f4", base], less.astype(np.float32).tobytes()))
+    rows += [row for row, _ in singles]
+    blocks += [block for _, block in singles]
+    text = orjson.dumps({**header, "arrays": rows})
     text += b" " * (-(len(text) + 4) % 8)
-    return struct.pack("<I", len(text)) + text + b"".join(a.tobytes() for a in blocks.values())
+    return struct.pack("<I", len(text)) + text + b"".join(blocks)
+
+
+def _base(flat: np.ndarray[Any, Any]) -> float:
+    """What all values lie beyond: large chainages and levels go as what they are more than it."""
+    if not len(flat) or np.isnan(flat).all():
+        return 0.0
+    low = float(np.nanmin(flat))
+    return float(np.floor(low)) if abs(low) > 256 else 0.0
 
 
 def as_json(packed: bytes) -> Json:
     """A binary answer with its arrays as lists, for whoever reads JSON; gaps in the arrays are null."""
     size = struct.unpack_from("<I", packed)[0]
     out: Json = orjson.loads(packed[4 : 4 + size])
-    values = np.frombuffer(packed, dtype=np.float32, offset=4 + size)
-    arrays, at = {}, 0
-    for name, count in out["arrays"]:
-        arrays[name] = [None if v != v else v for v in values[at : at + count].tolist()]
-        at += count
+    arrays, at = {}, 4 + size
+    for name, count, _, kind, base in out["arrays"]:
+        if kind == "same":
+            continue
+        values = np.frombuffer(packed, dtype=kind, count=count, offset=at)
+        at += values.nbytes
+        arrays[name] = [None if v != v else v + base for v in values.tolist()]
     return {**out, "arrays": arrays}
-
-
-def ips_json(line: GradeLine) -> list[Json]:
-    """The IPs as typed, and what follows from them for card and table; grades are ratios."""
-    out = []
-    last = len(line.ips) - 1
-    for i, ip in enumerate(line.ips):
-        inner = 0 < i < last
-        k = line.k(i) if inner else None
-        out.append(
-            {
-                **vars(ip),
-                "grade_in": float(line.grade[i - 1]) if i > 0 else None,
-                "grade_out": float(line.grade[i]) if i < last else None,
-                "change_of_grade": line.change_of_grade(i),
-                "k_m_per_pct": k if k is not None and np.isfinite(k) else None,
-                "room_m": line.room_m(i),
-                "curve_start_m": float(line.curve_start_m[i]),
-                "curve_end_m": float(line.curve_end_m[i]),
-            }
-        )
-    return out
-
-
-def use_json(u: LimitUse) -> Json:
-    return {**vars(u)}
-
-
-def finding_json(u: LimitUse) -> Json:
-    return {**vars(u), "name": check_name(u.check), "brief": brief(u), "sentence": sentence(u)}
-
-
-def limits_json(value: LimitSet) -> Json:
-    row = asdict(value)
-    start, end = row.pop("start"), row.pop("end")
-    return {
-        **row,
-        "start_level_m": start["level_m"],
-        "start_grade": start["grade"],
-        "end_level_m": end["level_m"],
-        "end_grade": end["grade"],
-    }
-
-
-def limits_of(row: Json) -> LimitSet:
-    row = dict(row)
-    start = TieIn(level_m=row.pop("start_level_m"), grade=row.pop("start_grade"))
-    end = TieIn(level_m=row.pop("end_level_m"), grade=row.pop("end_grade"))
-    return LimitSet(**row, start=start, end=end)
-
-
-def section_json(value: SectionInput) -> Json:
-    return {**asdict(value.typical), "interval_m": value.interval_m}
-
-
-def cost_json(value: CostModel) -> Json:
-    return asdict(value)
-
-
-def centreline_json(value: CentrelineInput) -> Json:
-    return {"start_chainage_m": value.start_chainage_m, "ips": [asdict(ip) for ip in value.ips]}
-
-
-def line_json(slot: str, value: LineInput) -> Json:
-    return {"slot": slot, "name": value.name, "colour": value.colour, "ips": ips_json(value.line)}
 
 
 def line_of(ips: list[Json]) -> GradeLine:
     return GradeLine.of([Ip(**ip) for ip in ips])
+
+
+def input_json(value: Any) -> Json | None:
+    """An input's fields as they go over the wire."""
+    return None if value is None else asdict(value)
 
 
 def revision_json(r: RevisionInfo) -> Json:

@@ -9,6 +9,8 @@ from alembic.config import Config
 from sqlalchemy import Engine, create_engine
 from sqlalchemy.orm import Session
 
+from delgrun.store.grow import grow
+
 
 class Database:
     """One pool of connections; sessions commit on leaving, or roll everything back."""
@@ -25,8 +27,9 @@ class Database:
             yield session
 
     def migrate(self) -> None:
-        """Bring the tables to the newest migration."""
+        """Bring the tables to the newest migration and to the declared fields."""
         config = Config()
         config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
         config.attributes["engine"] = self.engine
         command.upgrade(config, "head")
+        grow(self.engine)

@@ -1,206 +1,89 @@
-"""Versions of inputs: core objects in and out of their tables."""
+"""Versions of inputs: core objects in and out of their tables, by their declared fields."""
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
+import sqlalchemy as sa
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from delgrun.core.centreline.centreline import CentrelineIp
-from delgrun.core.earthworks.evaluator import CostModel
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
-from delgrun.core.limits.limit_set import LimitSet, TieIn
-from delgrun.core.section.typical_section import TypicalSection
-from delgrun.core.survey.points import Survey
+from delgrun.core.fields import fields_of
+from delgrun.core.inputs import KINDS, InputKind, kind_of
+from delgrun.core.survey.points import Survey, SurveyHead
 from delgrun.store import models as m
 from delgrun.store import points_blob as blob
 
+_BY_NAME = {kind.name: kind for kind in KINDS}
+
 
 @dataclass(frozen=True, kw_only=True)
-class SurveyInput:
-    """A survey as accepted: its points, the file they came from, and how the ground is bounded."""
+class SurveyInput(SurveyHead):
+    """A survey as accepted: its head, its points and the file they came from."""
 
     survey: Survey
-    file_name: str
     file: bytes
-    left_out: int
-    longest_edge_m: float
+
+    @staticmethod
+    def of(survey: Survey, file_name: str, file: bytes, left_out: int, longest_edge_m: float) -> "SurveyInput":
+        return SurveyInput(
+            survey=survey,
+            file=file,
+            file_name=file_name[:200],
+            file_sha256=blob.checksum(file),
+            point_count=len(survey.xyz),
+            breakline_count=len(survey.breaklines),
+            left_out=left_out,
+            longest_edge_m=longest_edge_m,
+        )
 
 
-@dataclass(frozen=True, kw_only=True)
-class SurveyHead:
-    """What a list says of a survey without its points."""
-
-    file_name: str
-    file_sha256: str
-    point_count: int
-    breakline_count: int
-    left_out: int
-    longest_edge_m: float
-
-
-@dataclass(frozen=True)
-class CentrelineInput:
-    ips: tuple[CentrelineIp, ...]
-    start_chainage_m: float
-
-
-@dataclass(frozen=True)
-class SectionInput:
-    """The typical section and the interval of the priced sections."""
-
-    typical: TypicalSection
-    interval_m: float
-
-
-@dataclass(frozen=True)
-class LineInput:
-    """A grade line with its name and colour number."""
-
-    name: str
-    colour: int
-    line: GradeLine
-
-
-Input = SurveyInput | CentrelineInput | LimitSet | SectionInput | CostModel | LineInput
-
-_TYPICAL = [f.name for f in fields(TypicalSection)]
-_COST = [f.name for f in fields(CostModel)]
-_LIMITS = [f.name for f in fields(LimitSet) if f.name not in ("start", "end")]
-
-
-def kind_of(value: Input) -> str:
-    """Name of the table family an input goes to."""
-    return {
-        SurveyInput: "survey",
-        CentrelineInput: "centreline",
-        LimitSet: "limits",
-        SectionInput: "section",
-        CostModel: "cost",
-        LineInput: "line",
-    }[type(value)]
-
-
-def write(session: Session, project_id: int, value: Input) -> int:
+def write(session: Session, project_id: int, value: object) -> int:
     """Store one version; returns its id."""
-    version = m.Version(project_id=project_id, kind=kind_of(value))
+    kind = kind_of(value)
+    version = m.Version(project_id=project_id, kind=kind.name)
     session.add(version)
     session.flush()
-    vid = version.id
+    head, rows = m.TABLES[kind.name]
+    session.execute(
+        sa.insert(head).values(version_id=version.id, **{f.name: getattr(value, f.name) for f in kind.fields})
+    )
+    if rows is not None and kind.rows is not None and kind.rows.of is not None:
+        names = [f.name for f in fields_of(kind.rows.of)]
+        values = [
+            {"version_id": version.id, "position": i, **{n: getattr(row, n) for n in names}}
+            for i, row in enumerate(getattr(value, kind.rows.name))
+        ]
+        if values:
+            session.execute(sa.insert(rows), values)
     if isinstance(value, SurveyInput):
-        _write_survey(session, vid, value)
-    elif isinstance(value, CentrelineInput):
-        session.add(m.CentrelineVersion(version_id=vid, start_chainage_m=value.start_chainage_m))
-        session.flush()
-        for i, ip in enumerate(value.ips):
-            session.add(
-                m.CentrelineIpRow(
-                    version_id=vid, position=i, easting_m=ip.easting_m, northing_m=ip.northing_m, radius_m=ip.radius_m
-                )
-            )
-    elif isinstance(value, LimitSet):
-        row = {name: getattr(value, name) for name in _LIMITS}
-        session.add(
-            m.LimitsVersion(
-                version_id=vid,
-                **row,
-                start_level_m=value.start.level_m,
-                start_grade=value.start.grade,
-                end_level_m=value.end.level_m,
-                end_grade=value.end.grade,
-            )
-        )
-    elif isinstance(value, SectionInput):
-        row = {name: getattr(value.typical, name) for name in _TYPICAL}
-        session.add(m.SectionVersion(version_id=vid, **row, interval_m=value.interval_m))
-    elif isinstance(value, CostModel):
-        session.add(m.CostVersion(version_id=vid, **{name: getattr(value, name) for name in _COST}))
-    else:
-        session.add(m.GradeLineVersion(version_id=vid, name=value.name, colour=value.colour))
-        session.flush()
-        for i, p in enumerate(value.line.ips):
-            session.add(
-                m.GradeLineIpRow(
-                    version_id=vid,
-                    position=i,
-                    chainage_m=p.chainage_m,
-                    level_m=p.level_m,
-                    curve_length_m=p.curve_length_m,
-                    held_k_m_per_pct=p.held_k_m_per_pct,
-                )
-            )
-    session.flush()
-    return vid
+        _write_points(session, version.id, value)
+    return version.id
 
 
-def read(
-    session: Session, version_id: int, kind: str
-) -> SurveyHead | CentrelineInput | LimitSet | SectionInput | CostModel | LineInput:
-    """One version as its core object; of a survey only the head."""
-    if kind == "survey":
-        s = session.get_one(m.SurveyVersion, version_id)
-        return SurveyHead(
-            file_name=s.file_name,
-            file_sha256=s.file_sha256,
-            point_count=s.point_count,
-            breakline_count=s.breakline_count,
-            left_out=s.left_out,
-            longest_edge_m=s.longest_edge_m,
-        )
-    if kind == "centreline":
-        c = session.get_one(m.CentrelineVersion, version_id)
-        ips = session.scalars(
-            select(m.CentrelineIpRow).filter_by(version_id=version_id).order_by(m.CentrelineIpRow.position)
-        )
-        return CentrelineInput(
-            tuple(CentrelineIp(easting_m=r.easting_m, northing_m=r.northing_m, radius_m=r.radius_m) for r in ips),
-            c.start_chainage_m,
-        )
-    if kind == "limits":
-        lim = session.get_one(m.LimitsVersion, version_id)
-        return LimitSet(
-            **{name: getattr(lim, name) for name in _LIMITS},
-            start=TieIn(level_m=lim.start_level_m, grade=lim.start_grade),
-            end=TieIn(level_m=lim.end_level_m, grade=lim.end_grade),
-        )
-    if kind == "section":
-        t = session.get_one(m.SectionVersion, version_id)
-        return SectionInput(TypicalSection(**{name: getattr(t, name) for name in _TYPICAL}), t.interval_m)
-    if kind == "cost":
-        cost = session.get_one(m.CostVersion, version_id)
-        return CostModel(**{name: getattr(cost, name) for name in _COST})
-    g = session.get_one(m.GradeLineVersion, version_id)
-    rows = session.scalars(
-        select(m.GradeLineIpRow).filter_by(version_id=version_id).order_by(m.GradeLineIpRow.position)
+def read(session: Session, version_id: int, kind_name: str) -> Any:
+    """One version as its core object; of a survey only the head. Rules are not held against it here."""
+    kind = _BY_NAME[kind_name]
+    head, _ = m.TABLES[kind.name]
+    found = session.execute(select(head).where(head.c.version_id == version_id)).mappings().one()
+    values: dict[str, Any] = {f.name: found[f.name] for f in kind.fields}
+    if kind.rows is not None:
+        values[kind.rows.name] = _read_rows(session, version_id, kind)
+    return kind.cls(**values)
+
+
+def _read_rows(session: Session, version_id: int, kind: InputKind) -> tuple[Any, ...]:
+    _, table = m.TABLES[kind.name]
+    assert table is not None and kind.rows is not None and kind.rows.of is not None
+    names = [f.name for f in fields_of(kind.rows.of)]
+    rows = session.execute(
+        select(*(table.c[n] for n in names)).where(table.c.version_id == version_id).order_by(table.c.position)
     )
-    line = GradeLine(
-        tuple(
-            Ip(
-                chainage_m=r.chainage_m,
-                level_m=r.level_m,
-                curve_length_m=r.curve_length_m,
-                held_k_m_per_pct=r.held_k_m_per_pct,
-            )
-            for r in rows
-        )
-    )
-    return LineInput(g.name, g.colour, line)
+    return tuple(kind.rows.of(**dict(zip(names, row, strict=True))) for row in rows)
 
 
-def _write_survey(session: Session, vid: int, value: SurveyInput) -> None:
+def _write_points(session: Session, vid: int, value: SurveyInput) -> None:
     s = value.survey
-    session.add(
-        m.SurveyVersion(
-            version_id=vid,
-            file_name=value.file_name[:200],
-            file_sha256=blob.checksum(value.file),
-            point_count=len(s.xyz),
-            breakline_count=len(s.breaklines),
-            left_out=value.left_out,
-            longest_edge_m=value.longest_edge_m,
-        )
-    )
-    session.flush()
     parts: list[tuple[str, int, bytes]] = []
     for k in range(0, len(s.xyz), blob.CHUNK_POINTS):
         parts.append(("xyz", k // blob.CHUNK_POINTS, blob.pack_columns(s.xyz[k : k + blob.CHUNK_POINTS])))

@@ -1,10 +1,14 @@
 """Tables. History is append-only: inputs are versions, and revisions say which version holds in each slot."""
 
 from datetime import datetime
+from typing import Any
 
 import sqlalchemy as sa
 from sqlalchemy.dialects import mysql
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+from delgrun.core.fields import Field, fields_of
+from delgrun.core.inputs import KINDS, InputKind
 
 
 class Base(DeclarativeBase):
@@ -25,10 +29,6 @@ Blob = sa.LargeBinary().with_variant(mysql.MEDIUMBLOB(), "mysql", "mariadb")
 LongText = sa.Text().with_variant(mysql.LONGTEXT(), "mysql", "mariadb")
 
 
-def _version_key() -> Mapped[int]:
-    return mapped_column(sa.ForeignKey("version.id"), primary_key=True)
-
-
 class Project(Base):
     __tablename__ = "project"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -37,7 +37,12 @@ class Project(Base):
 
 
 class Revision(Base):
-    """One change of a project. `kind` is edit, undo or redo; `turns` is the edit an undo or redo is about."""
+    """One change of a project. `kind` is edit, undo or redo; `turns` is the edit an undo or redo is about.
+
+    `undo_top` is the edit that undo would turn next after this revision, `redo_top` the undo that redo would
+    turn back; each revision points to them, so that neither needs a walk through the history. `token` is the
+    page's own name of the change: sent twice, it is saved once.
+    """
 
     __tablename__ = "revision"
     project_id: Mapped[int] = mapped_column(sa.ForeignKey("project.id"), primary_key=True)
@@ -48,6 +53,9 @@ class Revision(Base):
         sa.Enum("edit", "undo", "redo", native_enum=False, create_constraint=True, name="kind", length=8)
     )
     turns: Mapped[int | None] = mapped_column()
+    undo_top: Mapped[int | None] = mapped_column()
+    redo_top: Mapped[int | None] = mapped_column()
+    token: Mapped[str | None] = mapped_column(sa.String(40))
     label: Mapped[str] = mapped_column(sa.String(200))
 
 
@@ -64,22 +72,64 @@ class RevisionSlot(Base):
     """What a revision changed: the slot's version from then on, none where it was taken away."""
 
     __tablename__ = "revision_slot"
-    __table_args__ = (sa.ForeignKeyConstraint(["project_id", "revision"], ["revision.project_id", "revision.number"]),)
+    __table_args__ = (
+        sa.ForeignKeyConstraint(["project_id", "revision"], ["revision.project_id", "revision.number"]),
+        # The newest version in a slot is found without reading the older ones.
+        sa.Index("ix_revision_slot_newest", "project_id", "slot", "revision"),
+    )
     project_id: Mapped[int] = mapped_column(primary_key=True)
     revision: Mapped[int] = mapped_column(primary_key=True)
     slot: Mapped[str] = mapped_column(sa.String(40), primary_key=True)
     version_id: Mapped[int | None] = mapped_column(sa.ForeignKey("version.id"))
 
 
-class SurveyVersion(Base):
-    __tablename__ = "survey_version"
-    version_id: Mapped[int] = _version_key()
-    file_name: Mapped[str] = mapped_column(sa.String(200))
-    file_sha256: Mapped[str] = mapped_column(sa.String(64))
-    point_count: Mapped[int]
-    breakline_count: Mapped[int]
-    left_out: Mapped[int]
-    longest_edge_m: Mapped[float] = mapped_column(sa.Double)
+# Tables of inputs: columns and CHECKs follow from the declared fields.
+
+
+def column_of(f: Field) -> "sa.Column[Any]":
+    """The column of a field. A field that came later has, in older rows, its first value."""
+    kind: Any = {
+        "number": sa.Double(),
+        "whole": sa.Integer(),
+        "flag": sa.Boolean(),
+        "text": sa.String(f.shown.longest or 40),
+    }[f.shown.kind]
+    return sa.Column(f.name, kind, nullable=f.optional)
+
+
+def bounds_of(f: Field) -> str:
+    """The physical bounds of a field as SQL; empty where it has none."""
+    parts = []
+    if f.low is not None:
+        parts.append(f"{f.name} {'>' if f.above else '>='} {f.low!r}")
+    if f.high is not None:
+        parts.append(f"{f.name} <= {f.high!r}")
+    return " AND ".join(parts)
+
+
+def _checks(fields: tuple[Field, ...]) -> list[sa.CheckConstraint]:
+    return [sa.CheckConstraint(bounds_of(f), name=f.name) for f in fields if bounds_of(f)]
+
+
+def _tables(kind: InputKind) -> tuple[sa.Table, sa.Table | None]:
+    key: sa.Column[int] = sa.Column("version_id", sa.ForeignKey("version.id"), primary_key=True)
+    head = sa.Table(kind.table, Base.metadata, key, *map(column_of, kind.fields), *_checks(kind.fields))
+    if kind.rows is None or kind.rows.of is None:
+        return head, None
+    fields = fields_of(kind.rows.of)
+    rows = sa.Table(
+        kind.rows_table,
+        Base.metadata,
+        sa.Column("version_id", sa.ForeignKey(f"{kind.table}.version_id"), primary_key=True),
+        sa.Column("position", sa.Integer(), primary_key=True, autoincrement=False),
+        *map(column_of, fields),
+        *_checks(fields),
+    )
+    return head, rows
+
+
+# Table of the versions of each kind, and of their rows where it has any.
+TABLES: dict[str, tuple[sa.Table, sa.Table | None]] = {kind.name: _tables(kind) for kind in KINDS}
 
 
 class SurveyChunk(Base):
@@ -93,100 +143,38 @@ class SurveyChunk(Base):
     data: Mapped[bytes] = mapped_column(Blob)
 
 
-class CentrelineVersion(Base):
-    __tablename__ = "centreline_version"
-    version_id: Mapped[int] = _version_key()
-    start_chainage_m: Mapped[float] = mapped_column(sa.Double)
-
-
-class CentrelineIpRow(Base):
-    __tablename__ = "centreline_ip"
-    __table_args__ = (sa.CheckConstraint("radius_m >= 0", name="radius"),)
-    version_id: Mapped[int] = mapped_column(sa.ForeignKey("centreline_version.version_id"), primary_key=True)
-    position: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
-    easting_m: Mapped[float] = mapped_column(sa.Double)
-    northing_m: Mapped[float] = mapped_column(sa.Double)
-    radius_m: Mapped[float] = mapped_column(sa.Double)
-
-
-class LimitsVersion(Base):
-    __tablename__ = "limits_version"
-    __table_args__ = (sa.CheckConstraint("max_grade > 0 AND min_grade >= 0", name="grades"),)
-    version_id: Mapped[int] = _version_key()
-    design_speed_kmh: Mapped[float] = mapped_column(sa.Double)
-    max_grade: Mapped[float] = mapped_column(sa.Double)
-    min_grade: Mapped[float] = mapped_column(sa.Double)
-    min_crest_k_m_per_pct: Mapped[float] = mapped_column(sa.Double)
-    min_sag_k_m_per_pct: Mapped[float] = mapped_column(sa.Double)
-    min_curve_length_m: Mapped[float] = mapped_column(sa.Double)
-    min_ip_spacing_m: Mapped[float] = mapped_column(sa.Double)
-    start_level_m: Mapped[float | None] = mapped_column(sa.Double)
-    start_grade: Mapped[float | None] = mapped_column(sa.Double)
-    end_level_m: Mapped[float | None] = mapped_column(sa.Double)
-    end_grade: Mapped[float | None] = mapped_column(sa.Double)
-
-
-class SectionVersion(Base):
-    __tablename__ = "section_version"
-    __table_args__ = (sa.CheckConstraint("lane_width_m > 0 AND interval_m > 0", name="sizes"),)
-    version_id: Mapped[int] = _version_key()
-    lane_width_m: Mapped[float] = mapped_column(sa.Double)
-    lane_crossfall: Mapped[float] = mapped_column(sa.Double)
-    shoulder_width_m: Mapped[float] = mapped_column(sa.Double)
-    shoulder_crossfall: Mapped[float] = mapped_column(sa.Double)
-    pavement_thickness_m: Mapped[float] = mapped_column(sa.Double)
-    topsoil_depth_m: Mapped[float] = mapped_column(sa.Double)
-    cut_batter_h_over_v: Mapped[float] = mapped_column(sa.Double)
-    fill_batter_h_over_v: Mapped[float] = mapped_column(sa.Double)
-    interval_m: Mapped[float] = mapped_column(sa.Double)
-
-
-class CostVersion(Base):
-    __tablename__ = "cost_version"
-    __table_args__ = (sa.CheckConstraint("compacted_per_bank > 0", name="factor"),)
-    version_id: Mapped[int] = _version_key()
-    currency: Mapped[str] = mapped_column(sa.String(3))
-    cut_per_m3: Mapped[float] = mapped_column(sa.Double)
-    fill_per_m3: Mapped[float] = mapped_column(sa.Double)
-    haul_per_m3_m: Mapped[float] = mapped_column(sa.Double)
-    borrow_per_m3: Mapped[float] = mapped_column(sa.Double)
-    spoil_per_m3: Mapped[float] = mapped_column(sa.Double)
-    compacted_per_bank: Mapped[float] = mapped_column(sa.Double)
-
-
-class GradeLineVersion(Base):
-    __tablename__ = "grade_line_version"
-    version_id: Mapped[int] = _version_key()
-    name: Mapped[str] = mapped_column(sa.String(60))
-    colour: Mapped[int]
-
-
-class GradeLineIpRow(Base):
-    __tablename__ = "grade_line_ip"
-    __table_args__ = (sa.CheckConstraint("curve_length_m >= 0", name="length"),)
-    version_id: Mapped[int] = mapped_column(sa.ForeignKey("grade_line_version.version_id"), primary_key=True)
-    position: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
-    chainage_m: Mapped[float] = mapped_column(sa.Double)
-    level_m: Mapped[float] = mapped_column(sa.Double)
-    curve_length_m: Mapped[float] = mapped_column(sa.Double)
-    held_k_m_per_pct: Mapped[float | None] = mapped_column(sa.Double)
-
-
 class Job(Base):
-    """A search in the background: how far it is, and the best it has so far (kept if its worker dies)."""
+    """A job in the background: what it is to do, how far it is, and what it has so far (kept if its worker dies).
+
+    `beat_at` is when its worker last gave a sign of life, `attempt` how often it was taken up; `state` is what
+    the next attempt goes on from.
+    """
 
     __tablename__ = "job"
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = mapped_column(sa.ForeignKey("project.id"), index=True)
+    kind: Mapped[str] = mapped_column(sa.String(16))
     revision: Mapped[int]
     slot: Mapped[str] = mapped_column(sa.String(40))
-    status: Mapped[str] = mapped_column(sa.String(12))
+    status: Mapped[str] = mapped_column(sa.String(12), index=True)
     stage: Mapped[str] = mapped_column(sa.String(40))
     share: Mapped[float] = mapped_column(sa.Double)
     stop_asked: Mapped[bool]
+    attempt: Mapped[int]
+    beat_at: Mapped[datetime | None] = mapped_column(Moment)
     started_at: Mapped[datetime] = mapped_column(Moment)
     ended_at: Mapped[datetime | None] = mapped_column(Moment)
     lower_bound: Mapped[float | None] = mapped_column(sa.Double)
     best_cost: Mapped[float | None] = mapped_column(sa.Double)
     message: Mapped[str] = mapped_column(sa.String(500))
+    state: Mapped[str | None] = mapped_column(LongText)
     result: Mapped[str | None] = mapped_column(LongText)
+
+
+class Glance(Base):
+    """What the list of projects shows of one: derived from its newest revision, and made again when that moves on."""
+
+    __tablename__ = "glance"
+    project_id: Mapped[int] = mapped_column(sa.ForeignKey("project.id"), primary_key=True)
+    revision: Mapped[int]
+    made: Mapped[str] = mapped_column(LongText)

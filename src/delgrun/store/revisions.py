@@ -4,9 +4,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from sqlalchemy import func, select
+from sqlalchemy import func, select, union_all
 from sqlalchemy.orm import Session
 
+from delgrun.core.inputs import kind_of_slot
 from delgrun.store import inputs
 from delgrun.store import models as m
 
@@ -63,34 +64,88 @@ def create_project(session: Session, name: str) -> int:
     return project.id
 
 
+@dataclass(frozen=True)
+class Listed:
+    """One project in the list, with its newest revision."""
+
+    id: int
+    name: str
+    newest: RevisionInfo
+
+
+def projects(session: Session) -> list[Listed]:
+    """Every project with its newest revision, by one query."""
+    newest = (
+        select(func.max(m.Revision.number))
+        .where(m.Revision.project_id == m.Project.id)
+        .correlate(m.Project)
+        .scalar_subquery()
+    )
+    rows = session.execute(
+        select(m.Project.id, m.Project.name, m.Revision)
+        .join(m.Revision, (m.Revision.project_id == m.Project.id) & (m.Revision.number == newest))
+        .order_by(m.Project.id)
+    )
+    return [Listed(pid, name, _info(r)) for pid, name, r in rows]
+
+
+def project_name(session: Session, project_id: int) -> str:
+    """Raises UnknownProject."""
+    project = session.get(m.Project, project_id)
+    if project is None:
+        raise UnknownProject(project_id)
+    return project.name
+
+
 def head(session: Session, project_id: int, *, lock: bool = False) -> RevisionInfo:
     """The newest revision; with `lock`, nobody else can save before this transaction ends."""
-    query = select(m.Project).where(m.Project.id == project_id)
+    return _info(_head(session, project_id, lock=lock))
+
+
+def _head(session: Session, project_id: int, *, lock: bool) -> m.Revision:
+    query = select(m.Project.id).where(m.Project.id == project_id)
     if session.scalar(query.with_for_update() if lock else query) is None:
         raise UnknownProject(project_id)
     newest = select(m.Revision).where(m.Revision.project_id == project_id).order_by(m.Revision.number.desc()).limit(1)
-    return _info(session.scalars(newest.with_for_update(read=True) if lock else newest).one())
+    return session.scalars(newest.with_for_update(read=True) if lock else newest).one()
 
 
 def _info(r: m.Revision) -> RevisionInfo:
     return RevisionInfo(r.number, r.created_at, r.author, r.kind, r.label)
 
 
+_NEWEST = "FORCE INDEX (ix_revision_slot_newest)"
+
+
+def _slots(session: Session, project_id: int) -> list[str]:
+    """The slots a project ever had, one look into the index for each: DISTINCT would read the whole history."""
+    s = m.RevisionSlot
+    out: list[str] = []
+    while True:
+        query = select(s.slot).with_hint(s, _NEWEST).where(s.project_id == project_id).order_by(s.slot).limit(1)
+        slot = session.scalar(query.where(s.slot > out[-1]) if out else query)
+        if slot is None:
+            return out
+        out.append(slot)
+
+
 def slots_at(session: Session, project_id: int, revision: int) -> dict[str, tuple[int, str]]:
-    """Version and kind in every filled slot as of a revision."""
-    newest = (
-        select(m.RevisionSlot.slot, func.max(m.RevisionSlot.revision).label("at"))
-        .where(m.RevisionSlot.project_id == project_id, m.RevisionSlot.revision <= revision)
-        .group_by(m.RevisionSlot.slot)
+    """Version and kind in every filled slot as of a revision; its cost does not grow with the history."""
+    s = m.RevisionSlot
+    names = _slots(session, project_id)
+    if not names:
+        return {}
+    newest = [
+        select(s.slot, s.version_id)
+        .with_hint(s, _NEWEST)
+        .where(s.project_id == project_id, s.slot == name, s.revision <= revision)
+        .order_by(s.revision.desc())
+        .limit(1)
         .subquery()
-    )
-    rows = session.execute(
-        select(m.RevisionSlot.slot, m.Version.id, m.Version.kind)
-        .join(newest, (m.RevisionSlot.slot == newest.c.slot) & (m.RevisionSlot.revision == newest.c.at))
-        .join(m.Version, m.Version.id == m.RevisionSlot.version_id)
-        .where(m.RevisionSlot.project_id == project_id)
-    )
-    return {slot: (vid, kind) for slot, vid, kind in rows}
+        for name in names
+    ]
+    found = session.execute(union_all(*(select(q) for q in newest)))
+    return {slot: (version, kind_of_slot(slot).name) for slot, version in found if version is not None}
 
 
 def save(
@@ -99,34 +154,54 @@ def save(
     base: int,
     author: str,
     label: str,
-    changes: Mapping[str, inputs.Input | None],
+    changes: Mapping[str, object | None],
+    token: str | None = None,
 ) -> int:
     """One revision with these slots changed (None takes a slot away); returns its number.
+
+    A change with the `token` of the revision that follows `base` is that one, sent again: nothing is written.
 
     Raises
     ------
     RevisionConflict
         `base` is no longer the newest revision; nothing is written.
     """
-    newest = head(session, project_id, lock=True)
+    newest = _head(session, project_id, lock=True)
     if newest.number != base:
-        raise RevisionConflict(newest)
+        return _sent_again(session, project_id, base, token, newest)
     versions = {
         slot: None if value is None else inputs.write(session, project_id, value) for slot, value in changes.items()
     }
-    return _append(session, project_id, base + 1, author, "edit", None, label, versions)
+    number = base + 1
+    _append(session, newest, author, "edit", None, label, versions, token, undo_top=number, redo_top=None)
+    return number
+
+
+def _sent_again(session: Session, project_id: int, base: int, token: str | None, newest: m.Revision) -> int:
+    """The revision that a change became whose answer was lost; else the conflict."""
+    if token is not None:
+        for r in session.scalars(
+            select(m.Revision).where(m.Revision.project_id == project_id, m.Revision.number == base + 1)
+        ):
+            if r.token == token:
+                return r.number
+    raise RevisionConflict(_info(newest))
 
 
 def _append(
     session: Session,
-    project_id: int,
-    number: int,
+    newest: m.Revision,
     author: str,
     kind: str,
     turns: int | None,
     label: str,
     versions: Mapping[str, int | None],
-) -> int:
+    token: str | None,
+    *,
+    undo_top: int | None,
+    redo_top: int | None,
+) -> None:
+    project_id, number = newest.project_id, newest.number + 1
     session.add(
         m.Revision(
             project_id=project_id,
@@ -136,82 +211,75 @@ def _append(
             kind=kind,
             turns=turns,
             label=label[:200],
+            token=token,
+            undo_top=undo_top,
+            redo_top=redo_top,
         )
     )
     session.flush()
     for slot, vid in versions.items():
         session.add(m.RevisionSlot(project_id=project_id, revision=number, slot=slot, version_id=vid))
     session.flush()
-    return number
-
-
-def stacks(events: list[tuple[int, str, int | None]]) -> tuple[list[int], list[int]]:
-    """Edits that undo and redo would turn, next one last, from (number, kind, turns) in order.
-
-    >>> stacks([(1, "edit", None), (2, "edit", None), (3, "undo", 2)])
-    ([1], [2])
-    """
-    done: list[int] = []
-    undone: list[int] = []
-    for number, kind, _ in events:
-        if kind == "edit":
-            done.append(number)
-            undone = []
-        elif kind == "undo":
-            undone.append(done.pop())
-        else:
-            done.append(undone.pop())
-    return done, undone
 
 
 def history(session: Session, project_id: int) -> History:
     """Undo and redo as they stand, and the newest revisions, newest first."""
-    top = head(session, project_id)
-    done, undone = _stacks_of(session, project_id)
-    labels = {number: session.get_one(m.Revision, (project_id, number)).label for number in (*done[-1:], *undone[-1:])}
+    newest = _head(session, project_id, lock=False)
     rows = session.scalars(
         select(m.Revision).where(m.Revision.project_id == project_id).order_by(m.Revision.number.desc()).limit(LISTED)
     )
-    return History(
-        top.number,
-        (done[-1], labels[done[-1]]) if done else None,
-        (undone[-1], labels[undone[-1]]) if undone else None,
-        [_info(r) for r in rows],
-    )
+
+    def named(edit: int | None) -> tuple[int, str] | None:
+        return None if edit is None else (edit, _revision(session, project_id, edit).label)
+
+    redo = None if newest.redo_top is None else _revision(session, project_id, newest.redo_top).turns
+    return History(newest.number, named(newest.undo_top), named(redo), [_info(r) for r in rows])
 
 
-def _stacks_of(session: Session, project_id: int) -> tuple[list[int], list[int]]:
-    rows = session.execute(
-        select(m.Revision.number, m.Revision.kind, m.Revision.turns)
-        .where(m.Revision.project_id == project_id, m.Revision.number > 0)
-        .order_by(m.Revision.number)
-    )
-    return stacks([(number, kind, turns) for number, kind, turns in rows])
+def _revision(session: Session, project_id: int, number: int) -> m.Revision:
+    return session.get_one(m.Revision, (project_id, number))
 
 
-def turn(session: Session, project_id: int, base: int, author: str, kind: str) -> int:
+def turn(session: Session, project_id: int, base: int, author: str, kind: str, token: str | None = None) -> int:
     """Undo or redo one edit as a new revision; returns its number, or `base` with nothing to turn.
+
+    The edits that can be undone are a stack, and so are the undos that can be redone. A revision holds the top
+    of each; what lies below an edit is the top of the revision before it.
 
     Raises
     ------
     RevisionConflict
         `base` is no longer the newest revision.
     """
-    newest = head(session, project_id, lock=True)
+    newest = _head(session, project_id, lock=True)
     if newest.number != base:
-        raise RevisionConflict(newest)
-    done, undone = _stacks_of(session, project_id)
-    stack = done if kind == "undo" else undone
-    if not stack:
-        return base
-    edit = stack[-1]
-    changed = session.scalars(
-        select(m.RevisionSlot).where(m.RevisionSlot.project_id == project_id, m.RevisionSlot.revision == edit)
-    ).all()
+        return _sent_again(session, project_id, base, token, newest)
     if kind == "undo":
+        if newest.undo_top is None:
+            return base
+        edit = newest.undo_top
+        below = _revision(session, project_id, edit - 1)
         before = slots_at(session, project_id, edit - 1)
-        versions = {c.slot: before[c.slot][0] if c.slot in before else None for c in changed}
+        versions = {
+            c.slot: before[c.slot][0] if c.slot in before else None for c in _changed(session, project_id, edit)
+        }
+        tops = {"undo_top": below.undo_top, "redo_top": base + 1}
     else:
-        versions = {c.slot: c.version_id for c in changed}
-    label = session.get_one(m.Revision, (project_id, edit)).label
-    return _append(session, project_id, base + 1, author, kind, edit, label, versions)
+        if newest.redo_top is None:
+            return base
+        undo = _revision(session, project_id, newest.redo_top)
+        assert undo.turns is not None
+        edit = undo.turns
+        versions = {c.slot: c.version_id for c in _changed(session, project_id, edit)}
+        tops = {"undo_top": edit, "redo_top": _revision(session, project_id, undo.number - 1).redo_top}
+    label = _revision(session, project_id, edit).label
+    _append(session, newest, author, kind, edit, label, versions, token, **tops)
+    return base + 1
+
+
+def _changed(session: Session, project_id: int, edit: int) -> list[m.RevisionSlot]:
+    return list(
+        session.scalars(
+            select(m.RevisionSlot).where(m.RevisionSlot.project_id == project_id, m.RevisionSlot.revision == edit)
+        )
+    )

@@ -1,12 +1,12 @@
 """Small helpers of the views."""
 
-from typing import Any
+from typing import Any, Protocol
 
 import orjson
 from flask import Response, current_app, request
 
-from delgrun.jobs.client import Jobs
-from delgrun.service.projects import Projects
+from delgrun.service.jobs import Keeper
+from delgrun.service.projects import Projects, Saving
 from delgrun.service.wire import as_json
 
 Json = dict[str, Any]
@@ -29,6 +29,26 @@ def use_cases() -> Projects:
     return found
 
 
-def jobs() -> Jobs:
-    found: Jobs = current_app.extensions["delgrun"][1]
+def keeper() -> Keeper:
+    found: Keeper = current_app.extensions["delgrun"][1]
     return found
+
+
+class _Path(Protocol):
+    project_id: int
+
+
+class _Body(Protocol):
+    base: int
+    token: str | None
+
+
+def saving(path: _Path, body: _Body) -> Saving:
+    """Which project a body changes, and what it was made on."""
+    return Saving(project_id=path.project_id, base=body.base, author=AUTHOR, token=body.token)
+
+
+def saved(path: _Path, revision: int, slot: str | None = None, selected: int | None = None) -> Response:
+    """The answer to a change: the project as it is now, so that nothing has to be asked again."""
+    project = use_cases().opened(path.project_id)
+    return answer({"revision": revision, "project": project, "slot": slot, "selected": selected})

@@ -10,8 +10,8 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from delgrun.jobs.client import Jobs
 from delgrun.service.errors import DesignInputError, NotReady, RevisionConflict, UnknownProject
+from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.service.wire import revision_json
 from delgrun.web import lines, projects, searches
@@ -32,8 +32,8 @@ _HEADERS = {
 }
 
 
-def create_app(use_cases: Projects, jobs: Jobs, front_end: Path | None) -> OpenAPI:
-    """The application over its use cases; `front_end` is the folder of the built front end."""
+def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> OpenAPI:
+    """The application over its use cases and its queue; `front_end` is the folder of the built front end."""
     app = OpenAPI(
         "delgrun",
         info=Info(title="Delgrun", version="1"),
@@ -45,7 +45,7 @@ def create_app(use_cases: Projects, jobs: Jobs, front_end: Path | None) -> OpenA
         doc_ui=False,
     )
     app.config.update(TRUSTED_HOSTS=_HOSTS, MAX_CONTENT_LENGTH=_LARGEST_UPLOAD)
-    app.extensions["delgrun"] = (use_cases, jobs)
+    app.extensions["delgrun"] = (use_cases, keeper)
     for module in (projects, lines, searches):
         app.register_api(module.api)
 

@@ -1,16 +1,90 @@
-"""The API's OpenAPI document on standard output: `python -m delgrun.web.document > docs/openapi.json`."""
+"""Documents made from what is declared: `python -m delgrun.web.document` writes them; a test holds them to it."""
 
-import sys
+from pathlib import Path
+from typing import Any
+
+import orjson
 
 from delgrun.jobs.client import Jobs
+from delgrun.service.declared import CHECKS, DIMENSIONS, KINDS, PRODUCTS, Field, fields_of
+from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.web.app import create_app, openapi_json
 
+_PROJECT = Path(__file__).parents[3]
 
-def document() -> bytes:
-    """The document; nothing is connected to for it."""
-    return openapi_json(create_app(Projects.at("mysql+pymysql://nobody@127.0.0.1/none"), Jobs(), None))
 
+def openapi() -> bytes:
+    """The API's document; nothing is connected to for it."""
+    projects = Projects.at("mysql+pymysql://nobody@127.0.0.1/none")
+    return openapi_json(create_app(projects, Keeper(projects, Jobs()), None))
+
+
+def _field(f: Field) -> dict[str, Any]:
+    named = ("name", "dimension", "label", "aside", "says", "optional", "low", "high")
+    return {name: getattr(f, name) for name in named}
+
+
+def fields_ts() -> bytes:
+    """Fields, dimensions, checks and products as the front end needs them."""
+
+    def const(name: str, value: Any, kind: str) -> str:
+        return f"export const {name} = {orjson.dumps(value, option=orjson.OPT_INDENT_2).decode()} as const{kind};\n"
+
+    dimensions = {
+        name: {"unit": d.unit, "scale": d.scale, "digits": d.digits, "signed": d.signed, "typed": d.typed}
+        for name, d in DIMENSIONS.items()
+    }
+    rows = {k.name: [_field(f) for f in fields_of(k.rows.of)] for k in KINDS if k.rows and k.rows.of}
+    checks = [{"id": c.id, "name": c.name, "row": c.row, "place": c.place, "advice": c.advice} for c in CHECKS]
+    products = [{"name": p.name, "when": p.when, "at": p.at} for p in PRODUCTS]
+    return "\n".join(
+        [
+            "// Made by `python -m delgrun.web.document` from what the core declares; do not edit.\n",
+            const("DIMENSIONS", dimensions, ""),
+            const("INPUTS", {k.name: [_field(f) for f in k.fields] for k in KINDS}, ""),
+            const("ROWS", rows, ""),
+            const("CHECKS", checks, ""),
+            const("PRODUCTS", products, ""),
+            "export type DimensionName = keyof typeof DIMENSIONS;",
+            "export type CheckId = (typeof CHECKS)[number]['id'];",
+            "export type ProductName = (typeof PRODUCTS)[number]['name'];\n",
+        ]
+    ).encode()
+
+
+def inputs_md() -> bytes:
+    """Every field of every input, for people."""
+    out = [
+        "# Inputs",
+        "",
+        "Made by `python -m delgrun.web.document` from the declared fields; do not edit. Grades are ratios inside and",
+        "percentages on screen. *First* is what a new input has.",
+    ]
+    for kind in KINDS:
+        for title, fields in ((kind.label, kind.fields), (f"{kind.label}, each row", _rows(kind.rows))):
+            if not fields:
+                continue
+            out += ["", f"## {title}", "", "| field | label | unit | from | to | first | |", "| --- " * 7 + "|"]
+            for f in fields:
+                low = "" if f.low is None else f"{'over ' if f.above else ''}{f.low:g}"
+                high = "" if f.high is None else f"{f.high:g}"
+                first = "" if f.first is None else str(f.first)
+                words = ", ".join(w for w in (f.aside, f.says, "may be left free" if f.optional else "") if w)
+                out.append(f"| `{f.name}` | {f.label} | {f.shown.unit} | {low} | {high} | {first} | {words} |")
+    return ("\n".join(out) + "\n").encode()
+
+
+def _rows(rows: Field | None) -> tuple[Field, ...]:
+    return fields_of(rows.of) if rows is not None and rows.of is not None else ()
+
+
+DOCUMENTS = {
+    _PROJECT / "docs" / "openapi.json": openapi,
+    _PROJECT / "docs" / "inputs.md": inputs_md,
+    _PROJECT / "frontend" / "src" / "api" / "fields.ts": fields_ts,
+}
 
 if __name__ == "__main__":
-    sys.stdout.buffer.write(document())
+    for path, made in DOCUMENTS.items():
+        path.write_bytes(made())

@@ -2,9 +2,12 @@
 
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, create_model
 
-from delgrun.web.bodies import CentrelineIpIn, Cost, Edit, Layout, Limits, TypicalSectionFields
+from delgrun.service.declared import KINDS, PRODUCTS
+from delgrun.service.products import IpFigures, LedgerFigures
+from delgrun.web.bodies import CentrelineIpIn, Layout
+from delgrun.web.models import body_of
 
 
 class Out(BaseModel):
@@ -23,10 +26,14 @@ class Problem(Out):
 
 
 class ProjectItem(Out):
+    """A project in the list: what was saved last (`label`), when and by whom."""
+
     id: int
     name: str
     revision: int
     saved_at: str
+    author: str
+    label: str
 
 
 class ProjectList(Out):
@@ -49,180 +56,66 @@ class HistoryOut(Out):
     newest: list[RevisionOut]
 
 
-class SurveyOut(Out):
-    file_name: str
-    point_count: int
-    breakline_count: int
-    left_out: int
-    longest_edge_m: float
-
-
-class CentrelineOut(Out):
-    start_chainage_m: float
-    ips: list[CentrelineIpIn]
-
-
-class IpOut(Out):
-    chainage_m: float
-    level_m: float
-    curve_length_m: float
-    held_k_m_per_pct: float | None
-    grade_in: float | None
-    grade_out: float | None
-    change_of_grade: float
-    k_m_per_pct: float | None
-    room_m: float
-    curve_start_m: float
-    curve_end_m: float
-
-
 class LineOut(Out):
     slot: str
     name: str
     colour: int
-    ips: list[IpOut]
+    ips: list[IpFigures]
 
 
-class ProjectOut(Out):
+class _ProjectHead(Out):
+    """A project's inputs by kind, null where there is none yet; `still_key` names what STILL products are made of."""
+
     id: int
     name: str
     revision: int
     history: HistoryOut
-    survey: SurveyOut | None
-    centreline: CentrelineOut | None
-    limits: Limits | None
-    section: TypicalSectionFields | None
-    cost: Cost | None
+    still_key: str
     lines: list[LineOut]
 
 
+ProjectOut = create_model(
+    "ProjectOut",
+    __base__=_ProjectHead,
+    **{kind.name: (body_of(kind.cls) | None, ...) for kind in KINDS if not kind.many},  # type: ignore[call-overload]
+)
+
+
 class Saved(Out):
-    """The new revision; `slot` and `selected` where a line was made or edited."""
+    """The new revision and the project as it is then; `slot` and `selected` where a line was made or edited."""
 
     revision: int
+    project: ProjectOut  # type: ignore[valid-type]
     slot: str | None = None
     selected: int | None = None
 
 
-class WorstUse(Out):
-    use: float
-    name: str
-    chainage_m: float
+Products = create_model(
+    "Products",
+    __doc__="What was wanted of the case; those that hold only arrays are null.",
+    __base__=Out,
+    **{p.name: (p.shape if p.shape is None else p.shape | None, None) for p in PRODUCTS},  # type: ignore[call-overload]
+)
 
 
-class LedgerOut(Out):
-    cost: float
-    cut_cost: float
-    fill_cost: float
-    haul_cost: float
-    borrow_cost: float
-    spoil_cost: float
-    cut_m3: float
-    fill_m3: float
-    topsoil_m3: float
-    haul_m3_m: float
-    borrow_m3: float
-    spoil_m3: float
-    footprint_m2: float
-    worst_use: WorstUse | None
-    failures: int
+class FiguresOut(Out):
+    """The wanted products of a case: which line as of which revision, what an edit selects, why a drag stopped.
 
-
-class UseOut(Out):
-    check: str
-    from_chainage_m: float
-    to_chainage_m: float
-    value: float
-    limit: float
-    unit: str
-    use: float
-    ip: int
-
-
-class FindingOut(UseOut):
-    name: str
-    brief: str
-    sentence: str
-
-
-class SideOut(Out):
-    cut_m2: float
-    fill_m2: float
-    catch_offset_m: float
-    catch_level_m: float
-    caught: bool
-    in_cut: bool
-
-
-class SectionOut(Out):
-    """The exact section at one chainage; points are (offset, level), offsets negative left."""
-
-    chainage_m: float
-    level_m: float | None
-    ground_level_m: float | None
-    grade: float | None
-    cut_m2: float
-    fill_m2: float
-    ground: list[list[float]]
-    road: list[list[float]]
-    formation: list[list[float]]
-    left: SideOut | None
-    right: SideOut | None
-
-
-class PreviewOut(Out):
-    """A line's figures. As octet-stream: header length (4 bytes, little-endian), this header with
-    `arrays` as (name, count) pairs, padding to 8 bytes, then the arrays as float32 in that order."""
+    As octet-stream: header length (4 bytes, little-endian), this header with `arrays` as (name, count, digest,
+    kind, base) rows, padding to 8 bytes, then the arrays in that order: "f8" or "f4" values less `base`, nothing
+    for "same".
+    """
 
     revision: int
-    ips: list[IpOut]
+    slot: str | None
     selected: int | None
     stopped: str | None
-    ledger: LedgerOut
-    uses: list[UseOut]
-    findings: list[FindingOut]
-    turning_points: list[tuple[float, float, str]]
-    section: SectionOut | None
+    products: Products  # type: ignore[valid-type]
     arrays: dict[str, list[float | None]]
-
-
-class BendOut(Out):
-    ip: int
-    radius_m: float
-    deflection: float
-    tangent_m: float
-    arc_m: float
-    from_chainage_m: float
-    to_chainage_m: float
-
-
-class TerrainOut(Out):
-    """Ground, bends and contours along a centreline; arrays as for a preview."""
-
-    start_m: float
-    end_m: float
-    origin: list[float]
-    contour_interval_m: float
-    bends: list[BendOut]
-    strip_levels: list[float]
-    strip_lengths: list[int]
-    points: int
-    triangles: int
-    arrays: dict[str, list[float | None]]
-
-
-class Remedy(Out):
-    label: str
-    edit: Edit
-    cost_change: float
-
-
-class Remedies(Out):
-    remedies: list[Remedy]
 
 
 class CentrelineRead(Out):
-    ips: list[CentrelineIpIn]
+    ips: list[CentrelineIpIn]  # type: ignore[valid-type]
 
 
 class ElementOut(Out):
@@ -270,8 +163,8 @@ class SurveyPreview(Out):
 
 
 class FoundLine(Out):
-    ips: list[IpOut]
-    ledger: LedgerOut
+    ips: list[IpFigures]
+    ledger: LedgerFigures
 
 
 class FrontPoint(Out):
@@ -290,13 +183,14 @@ class SearchOut(Out):
     id: int
     revision: int
     slot: str
-    status: Literal["waiting", "running", "done", "stopped", "failed", "interrupted"]
+    status: Literal["waiting", "running", "done", "stopped", "failed"]
     stage: str
     share: float
     seconds: float
     lower_bound: float | None
     best_cost: float | None
     message: str
+    ahead: int
     result: SearchResultOut | None
 
 

@@ -6,8 +6,9 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, FileStorage
 from pydantic import BaseModel, ConfigDict, Field
 
+from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import AUTHOR, answer, packed, use_cases
+from delgrun.web.answers import answer, packed, saved, saving, use_cases
 
 api = APIBlueprint("projects", __name__, url_prefix="/api")
 
@@ -22,6 +23,7 @@ class SurveyFile(BaseModel):
 
 class SurveyAccept(SurveyFile):
     base: int = Field(ge=0)
+    token: str | None = Field(default=None, min_length=8, max_length=40)
     longest_edge_m: float = Field(ge=0, le=10_000, allow_inf_nan=False)
 
 
@@ -39,10 +41,9 @@ def list_projects() -> Response:
     return answer({"projects": use_cases().listed()})
 
 
-@api.post("/projects", responses={200: outputs.ProjectItem})
+@api.post("/projects", responses={200: outputs.ProjectOut})
 def create_project(body: bodies.NewProject) -> Response:
-    pid = use_cases().create(body.name.strip())
-    return answer(next(p for p in use_cases().listed() if p["id"] == pid))
+    return answer(use_cases().opened(use_cases().create(body.name.strip())))
 
 
 @api.get("/projects/<int:project_id>", responses={200: outputs.ProjectOut})
@@ -52,35 +53,34 @@ def open_project(path: bodies.ProjectPath) -> Response:
 
 @api.post("/projects/<int:project_id>/undo", responses={200: outputs.Saved})
 def undo(path: bodies.ProjectPath, body: bodies.Base) -> Response:
-    return answer({"revision": use_cases().turn(path.project_id, body.base, AUTHOR, "undo")})
+    return saved(path, use_cases().turn(saving(path, body), "undo"))
 
 
 @api.post("/projects/<int:project_id>/redo", responses={200: outputs.Saved})
 def redo(path: bodies.ProjectPath, body: bodies.Base) -> Response:
-    return answer({"revision": use_cases().turn(path.project_id, body.base, AUTHOR, "redo")})
+    return saved(path, use_cases().turn(saving(path, body), "redo"))
 
 
-@api.get("/limits/defaults", responses={200: bodies.Limits})
+@api.get("/limits/defaults", responses={200: bodies.FIELDS["limits"]})
 def default_limits(query: bodies.SpeedQuery) -> Response:
     return answer(use_cases().default_limits(query.design_speed_kmh))
 
 
-@api.put("/projects/<int:project_id>/limits", responses={200: outputs.Saved})
-def save_limits(path: bodies.ProjectPath, body: bodies.LimitsIn) -> Response:
-    row = body.limits.model_dump()
-    return answer({"revision": use_cases().save_limits(path.project_id, body.base, AUTHOR, row)})
+def _put(kind: InputKind) -> None:
+    """PUT of one kind of input: all its fields at once."""
+
+    def put_input(path: bodies.ProjectPath, body: Any) -> Response:
+        row = getattr(body, kind.name).model_dump()
+        return saved(path, use_cases().put(saving(path, body), kind, row))
+
+    put_input.__annotations__["body"] = bodies.PUTS[kind.name]
+    put_input.__name__ = f"put_{kind.name}"
+    put_input.__doc__ = f"{kind.label}: all fields at once."
+    api.put(f"/projects/<int:project_id>/{kind.name}", responses={200: outputs.Saved})(put_input)
 
 
-@api.put("/projects/<int:project_id>/section", responses={200: outputs.Saved})
-def save_section(path: bodies.ProjectPath, body: bodies.SectionIn) -> Response:
-    row = body.section.model_dump()
-    return answer({"revision": use_cases().save_section(path.project_id, body.base, AUTHOR, row)})
-
-
-@api.put("/projects/<int:project_id>/cost", responses={200: outputs.Saved})
-def save_cost(path: bodies.ProjectPath, body: bodies.CostIn) -> Response:
-    row = body.cost.model_dump()
-    return answer({"revision": use_cases().save_cost(path.project_id, body.base, AUTHOR, row)})
+for _kind in bodies.PUT_KINDS:
+    _put(_kind)
 
 
 @api.post("/survey/preview", responses={200: outputs.SurveyPreview})
@@ -90,16 +90,9 @@ def preview_survey(form: SurveyFile) -> Response:
 
 @api.post("/projects/<int:project_id>/survey", responses={200: outputs.Saved})
 def accept_survey(path: bodies.ProjectPath, form: SurveyAccept) -> Response:
-    revision = use_cases().accept_survey(
-        path.project_id,
-        form.base,
-        AUTHOR,
-        form.file.filename or "survey",
-        form.file.read(),
-        _layout(form),
-        form.longest_edge_m,
-    )
-    return answer({"revision": revision})
+    name = form.file.filename or "survey"
+    to = saving(path, form)
+    return saved(path, use_cases().accept_survey(to, name, form.file.read(), _layout(form), form.longest_edge_m))
 
 
 @api.post("/centreline/read", responses={200: outputs.CentrelineRead})
@@ -109,17 +102,30 @@ def read_centreline(form: TextFile) -> Response:
 
 @api.post("/centreline/elements", responses={200: outputs.Elements})
 def centreline_elements(body: bodies.CentrelineCheck) -> Response:
-    return answer(use_cases().centreline_elements([ip.model_dump() for ip in body.ips], body.start_chainage_m))
+    row = body.model_dump()
+    return answer(use_cases().centreline_elements(row["ips"], row["start_chainage_m"]))
 
 
 @api.put("/projects/<int:project_id>/centreline", responses={200: outputs.Saved})
 def save_centreline(path: bodies.ProjectPath, body: bodies.CentrelineIn) -> Response:
     ips = [ip.model_dump() for ip in body.ips]
-    revision = use_cases().save_centreline(path.project_id, body.base, AUTHOR, ips, body.start_chainage_m)
-    return answer({"revision": revision})
+    return saved(path, use_cases().save_centreline(saving(path, body), ips, body.start_chainage_m))
 
 
-@api.get("/projects/<int:project_id>/terrain", responses={200: outputs.TerrainOut})
-def terrain(path: bodies.ProjectPath, query: bodies.AtRevision) -> Response:
-    """Ground along the centreline and what is drawn of it."""
-    return packed(use_cases().terrain(path.project_id, query.revision))
+@api.post("/projects/<int:project_id>/figures", responses={200: outputs.FiguresOut})
+def figures(path: bodies.ProjectPath, body: bodies.Question) -> Response:
+    """What is wanted of a line, perhaps with edits tried on it; the live path."""
+    ips = None if body.ips is None else [ip.model_dump() for ip in body.ips]
+    edits = [edit_of(edit.model_dump()) for edit in body.edits]
+    return packed(
+        use_cases().figures(
+            path.project_id,
+            body.revision,
+            body.want,
+            slot=body.slot,
+            ips=ips,
+            edits=edits,
+            at_m=body.at_m,
+            have=body.have,
+        )
+    )

@@ -3,26 +3,29 @@
 from flask import Response, abort
 from flask_openapi3 import APIBlueprint
 
-from delgrun.service import searches
+from delgrun.service import jobs
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import answer, jobs, use_cases
+from delgrun.web.answers import answer, keeper, use_cases
 
 api = APIBlueprint("searches", __name__, url_prefix="/api/projects/<int:project_id>/searches")
+_KIND = "search"
 
 
 @api.post("", responses={200: outputs.SearchStarted})
 def start_search(path: bodies.ProjectPath, body: bodies.SearchIn) -> Response:
-    return answer({"id": searches.start(use_cases(), jobs(), path.project_id, body.revision, body.slot)})
+    number = jobs.start(use_cases(), path.project_id, _KIND, body.revision, body.slot)
+    keeper().wake()
+    return answer({"id": number})
 
 
 @api.get("/newest", responses={200: outputs.NewestSearch})
 def newest_search(path: bodies.ProjectPath) -> Response:
-    return answer({"search": searches.status(use_cases(), jobs(), path.project_id)})
+    return answer({"search": jobs.status(use_cases(), path.project_id, _KIND)})
 
 
 @api.get("/<int:search_id>", responses={200: outputs.SearchOut})
 def show_search(path: bodies.SearchPath) -> Response:
-    found = searches.status(use_cases(), jobs(), path.project_id, path.search_id)
+    found = jobs.status(use_cases(), path.project_id, _KIND, path.search_id)
     if found is None:
         abort(404, f"There is no search {path.search_id} in this project.")
     return answer(found)
@@ -30,5 +33,5 @@ def show_search(path: bodies.SearchPath) -> Response:
 
 @api.post("/<int:search_id>/stop", responses={200: outputs.SearchStarted})
 def stop_search(path: bodies.SearchPath) -> Response:
-    searches.stop(use_cases(), path.project_id, path.search_id)
+    jobs.stop(use_cases(), path.project_id, path.search_id)
     return answer({"id": path.search_id})

@@ -1,62 +1,92 @@
 <script lang="ts">
-  import { ready } from './canvas';
-  import type { Snippet } from 'svelte';
-  import type { Workspace } from '../state/workspace.svelte';
-  import { GUTTER, MARGIN } from '../state/axes.svelte';
-  import type { View } from './draw';
+  import { useWork } from '../state/work.svelte';
+  import { theme } from '../theme.svelte';
+  import type { TrackKind } from './kind';
+  import type { Painter } from './painter';
 
   interface Props {
-    w: Workspace;
-    name: string;
-    title: string;
-    height?: number;
-    readout?: string;
-    draw: (view: View) => void;
-    /** Whatever the drawing depends on; read so that a change draws again. */
-    watch: unknown[];
-    over?: Snippet;
-    ontoggle?: () => void;
+    kind: TrackKind;
+    painter: Painter;
+    /** Put another track before this one. */
+    ondropped: (id: string) => void;
   }
-  let { w, name, title, height, readout = '', draw, watch, over, ontoggle }: Props = $props();
-  let canvas = $state<HTMLCanvasElement>();
-  let box = $state({ w: 0, h: 0 });
-  let frame = 0;
+  let { kind, painter, ondropped }: Props = $props();
+  const w = useWork();
+  const step = $derived(w.selection.step);
+  const HEAD = 22;
+  let box = $state<HTMLElement>();
+  let size = $state({ w: 0, h: 0 });
+  let over = $state(false);
+  const given = $derived(w.layout.height(step, kind.id) ?? kind.height);
+  const title = $derived(kind.title?.(w) ?? kind.name);
+  const readout = $derived(kind.readout?.(w) ?? '');
+  const Over = $derived(kind.component);
 
-  function paint(): void {
-    frame = 0;
-    const c = ready(canvas, box.w, box.h);
-    if (!c) return;
-    draw({ c, w: box.w, h: box.h, left: GUTTER, right: box.w - MARGIN, x: w.axes.x, domain: w.axes.domain });
-  }
-
+  // Whatever the drawing reads makes it draw again; where the track stands, too.
   $effect(() => {
-    void [watch, w.axes.domain, w.axes.width, box.w, box.h];
-    if (!frame) frame = requestAnimationFrame(paint);
+    const draw = kind.draw;
+    if (!draw || !box || !size.h) return;
+    void [w.selection.axes.domain, w.selection.axes.width, w.layout.order(step), w.tracks, document.fonts.status];
+    const top = box.offsetTop + HEAD;
+    // What the drawing will read, a frame before it does; the ground's own tracks stay as they are in a drag.
+    void [w.still, theme.name];
+    if (!kind.groundOnly) void [w.shownFigures, w.shown, w.found, w.line, w.trying];
+    painter.put(kind.id, { top, height: size.h - HEAD, draw: (v) => draw(v, w) });
   });
-  $effect(() => () => cancelAnimationFrame(frame));
+  $effect(() => () => painter.drop(kind.id));
+
+  function resize(e: PointerEvent): void {
+    const grip = e.currentTarget as HTMLElement;
+    const [from, height] = [e.clientY, size.h];
+    const move = (m: PointerEvent) => w.layout.resize(step, kind.id, height + m.clientY - from);
+    const end = () => {
+      grip.removeEventListener('pointermove', move);
+      grip.removeEventListener('pointerup', end);
+    };
+    grip.setPointerCapture(e.pointerId);
+    grip.addEventListener('pointermove', move);
+    grip.addEventListener('pointerup', end);
+    e.stopPropagation();
+  }
 </script>
 
 <section
+  bind:this={box}
   class="track"
-  class:grow={height === undefined}
-  style:height={height === undefined ? null : `${height}px`}
+  class:grow={given === undefined}
+  class:over
+  style:height={given === undefined ? null : `${given}px`}
   aria-label={title}
-  data-track={name}
-  bind:clientWidth={box.w}
-  bind:clientHeight={box.h}
+  data-track={kind.id}
+  bind:clientWidth={size.w}
+  bind:clientHeight={size.h}
+  ondragover={(e) => {
+    if (!e.dataTransfer?.types.includes('text/delgrun-track')) return;
+    e.preventDefault();
+    over = true;
+  }}
+  ondragleave={() => (over = false)}
+  ondrop={(e) => {
+    over = false;
+    const id = e.dataTransfer?.getData('text/delgrun-track');
+    if (id) ondropped(id);
+  }}
+  role="group"
 >
-  <canvas bind:this={canvas}></canvas>
-  {@render over?.()}
   <header>
-    {#if ontoggle}
-      <button class="hide" onclick={ontoggle} title="Hide this track (show it again from the track list)"
-        >{title}</button
-      >
-    {:else}
-      <span>{title}</span>
-    {/if}
+    <span
+      class="title"
+      draggable="true"
+      role="presentation"
+      title="Drag to another place; the list of tracks hides and shows them"
+      ondragstart={(e) => e.dataTransfer?.setData('text/delgrun-track', kind.id)}>{title}</span
+    >
+    {#if readout}<output class="num">{readout}</output>{/if}
   </header>
-  {#if readout}<output class="num">{readout}</output>{/if}
+  {#if Over}<div class="content"><Over /></div>{/if}
+  {#if given !== undefined}
+    <div class="grip" role="presentation" title="Drag to make it higher or lower" onpointerdown={resize}></div>
+  {/if}
 </section>
 
 <style>
@@ -69,49 +99,44 @@
   }
   .grow {
     flex: 1 1 0;
-    min-height: 120px;
+    min-height: 140px;
   }
-  canvas {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-    pointer-events: none;
+  .over {
+    box-shadow: inset 0 3px 0 var(--color-primary);
   }
   header {
-    position: absolute;
-    left: 4px;
-    top: 2px;
+    display: flex;
+    align-items: center;
+    gap: 12px;
+    height: 22px;
+    padding: 0 16px 0 8px;
     font-size: 12px;
+    line-height: 16px;
+    background: var(--color-base-200);
+  }
+  .title {
     font-weight: 700;
-    pointer-events: none;
-  }
-  header span,
-  .hide {
-    background: color-mix(in srgb, var(--color-base-100) 82%, transparent);
-    padding: 0 4px;
-    border-radius: 3px;
-    font: inherit;
-    border: 0;
-    color: inherit;
-    min-height: 24px;
-  }
-  .hide {
-    pointer-events: auto;
-    cursor: pointer;
-  }
-  .hide:hover {
-    text-decoration: line-through;
+    cursor: grab;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
   output {
+    margin-left: auto;
+    white-space: nowrap;
+  }
+  .content {
     position: absolute;
-    z-index: 2;
-    right: 18px;
-    top: 3px;
-    font-size: 12px;
-    background: color-mix(in srgb, var(--color-base-100) 88%, transparent);
-    padding: 0 4px;
-    border-radius: 3px;
-    pointer-events: none;
+    inset: 22px 0 0;
+  }
+  .grip {
+    position: absolute;
+    inset: auto 0 0;
+    height: 5px;
+    cursor: ns-resize;
+    touch-action: none;
+  }
+  .grip:hover {
+    background: var(--color-base-300);
   }
 </style>

@@ -1,5 +1,10 @@
-/** A canvas made ready for a frame: sized to the device's pixels, scaled to CSS ones, and empty. */
-export function ready(canvas: HTMLCanvasElement | undefined, w: number, h: number): CanvasRenderingContext2D | null {
+/** A canvas made ready for a frame: sized to the device's pixels, scaled to CSS ones, and empty if wanted. */
+export function ready(
+  canvas: HTMLCanvasElement | undefined,
+  w: number,
+  h: number,
+  empty = true,
+): CanvasRenderingContext2D | null {
   if (!canvas || w === 0 || h === 0) return null;
   const ratio = window.devicePixelRatio || 1;
   const [pw, ph] = [Math.round(w * ratio), Math.round(h * ratio)];
@@ -7,6 +12,6 @@ export function ready(canvas: HTMLCanvasElement | undefined, w: number, h: numbe
   // In memory rather than on a graphics card: what is drawn is small and changes at every move.
   const c = canvas.getContext('2d', { willReadFrequently: true })!;
   c.setTransform(ratio, 0, 0, ratio, 0, 0);
-  c.clearRect(0, 0, w, h);
+  if (empty) c.clearRect(0, 0, w, h);
   return c;
 }

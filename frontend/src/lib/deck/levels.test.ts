@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { Figures, Terrain } from '../../api/client';
+import type { LineFigures, Still } from '../state/figures.svelte';
 import { niceStep } from './draw';
 import { exaggeration, levelRange } from './levels';
 
@@ -8,11 +8,11 @@ const terrain = {
     ground_chainage: Float32Array.of(0, 100, 200, 300),
     ground_level: Float32Array.of(10, 12, 40, 11),
   },
-} as unknown as Terrain;
+} as unknown as Still;
 const line = {
   arrays: { line_chainage: Float32Array.of(0, 300), line_level: Float32Array.of(8, 9) },
   ips: [{ chainage_m: 150, level_m: 3 }],
-} as unknown as Figures;
+} as unknown as LineFigures;
 
 it('takes ground, line and IPs within the stretch in view', () => {
   expect(levelRange(terrain, [line], [0, 300])).toEqual([3, 40]);

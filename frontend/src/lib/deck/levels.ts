@@ -1,11 +1,12 @@
-import type { Figures, Terrain } from '../../api/client';
+import type { LineFigures, Still } from '../state/figures.svelte';
 import { firstFrom } from './trace';
 
 /** Least and greatest of ground and lines within a stretch of chainage. */
-export function levelRange(terrain: Terrain, lines: Figures[], domain: [number, number]): [number, number] {
+export function levelRange(terrain: Still, lines: LineFigures[], domain: [number, number]): [number, number] {
   let lo = Infinity;
   let hi = -Infinity;
-  const take = (xs: Float32Array, ys: Float32Array) => {
+  const take = (xs: ArrayLike<number> | undefined, ys: ArrayLike<number> | undefined) => {
+    if (!xs || !ys) return;
     const to = Math.min(firstFrom(xs, domain[1]) + 1, xs.length);
     for (let i = Math.max(firstFrom(xs, domain[0]) - 1, 0); i < to; i++) {
       const z = ys[i]!;
@@ -13,9 +14,9 @@ export function levelRange(terrain: Terrain, lines: Figures[], domain: [number, 
       if (z > hi) hi = z;
     }
   };
-  take(terrain.arrays.ground_chainage!, terrain.arrays.ground_level!);
+  take(terrain.arrays.ground_chainage, terrain.arrays.ground_level);
   for (const f of lines) {
-    take(f.arrays.line_chainage!, f.arrays.line_level!);
+    take(f.arrays.line_chainage, f.arrays.line_level);
     for (const ip of f.ips) {
       if (ip.chainage_m < domain[0] || ip.chainage_m > domain[1]) continue;
       lo = Math.min(lo, ip.level_m);

@@ -1,7 +1,11 @@
 // @vitest-environment jsdom
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Figures, Finding, Terrain } from '../../api/client';
-import { drawAxis, drawLong, drawMass, type View } from './draw';
+import type { Finding } from '../../api/client';
+import type { LineFigures, Still } from '../state/figures.svelte';
+import type { Work } from '../state/work.svelte';
+import { drawAxis, type View } from './draw';
+import { drawLongSection } from './long';
+import { drawMass } from './mass';
 import { drawUse } from './use';
 
 /** A canvas that writes down what is drawn on it. */
@@ -49,18 +53,18 @@ beforeEach(() => {
 const finding = (from: number, to: number, brief: string, ip: number): Finding =>
   ({ check: 'crest_k', from_chainage_m: from, to_chainage_m: to, brief, ip, use: 1.2 }) as Finding;
 
-function figures(over: Partial<Figures> = {}): Figures {
+function figures(over: Partial<LineFigures> = {}): LineFigures {
   const arrays = {
     line_chainage: Float32Array.of(0, 1000),
     line_level: Float32Array.of(10, 30),
     mass: Float32Array.of(0, 500, -200),
   };
-  return { uses: [], findings: [], ips: [], turning_points: [], arrays, ...over } as unknown as Figures;
+  return { uses: [], findings: [], ips: [], turning_points: [], arrays, ...over } as unknown as LineFigures;
 }
 
 describe('limit use', () => {
   it('says each failure in words inside the track, beside its mark', () => {
-    drawUse(view(96), figures({ findings: [finding(300, 400, 'K 15.9, needs 17', 2)] }));
+    drawUse(view(96), [], [finding(300, 400, 'K 15.9, needs 17', 2)]);
     const [, , x] = recorder.texts().find((t) => t[1] === 'K 15.9, needs 17')!;
     expect(x).toBeGreaterThan(view(96).x(400));
     expect(x + 6 * 16).toBeLessThan(862);
@@ -68,7 +72,7 @@ describe('limit use', () => {
 
   it('turns the words to the other side at the end, and leaves out what would cover another', () => {
     const many = [finding(980, 1000, 'at the end', 9), finding(990, 1000, 'covered', 10)];
-    drawUse(view(96), figures({ findings: many }));
+    drawUse(view(96), [], many);
     const found = recorder.texts().filter((t) => t[1] === 'at the end' || t[1] === 'covered');
     expect(found.map((t) => t[1])).toEqual(['at the end']);
     expect(found[0]![2]).toBeLessThan(view(96).x(980));
@@ -76,7 +80,7 @@ describe('limit use', () => {
 
   it('draws a failure at full height in its own texture', () => {
     const use = { check: 'crest_k', from_chainage_m: 300, to_chainage_m: 400, use: 1.2, ip: 2 };
-    drawUse(view(96), figures({ uses: [use] as never, findings: [finding(300, 400, 'K', 2)] }));
+    drawUse(view(96), [use] as never, [finding(300, 400, 'K', 2)]);
     expect(recorder.calls.some((c) => c[0] === 'strokeRect')).toBe(true);
     const bars = recorder.calls.filter((c) => c[0] === 'fillRect') as [string, number, number, number, number][];
     expect(Math.max(...bars.map((b) => b[4]))).toBeGreaterThan(12);
@@ -84,41 +88,38 @@ describe('limit use', () => {
 });
 
 describe('the long section', () => {
-  const terrain = {
-    start_m: 0,
-    end_m: 1000,
+  const still = {
+    ground: { start_m: 0, end_m: 1000 },
     arrays: {
       section_chainage: Float32Array.of(0, 500, 1000),
       ground_chainage: Float32Array.of(0, 500, 1000),
       ground_level: Float32Array.of(12, 12, 34),
       ground_gap: Float32Array.of(1, 0, 0),
     },
-  } as unknown as Terrain;
+  } as unknown as Still;
+  const work = (shownFigures: LineFigures | null) =>
+    ({
+      still,
+      shownFigures,
+      shown: {},
+      selection: { step: 'line', slot: 'line-1' },
+      line: { colour: 0 },
+      long: { ratio: 1, levels: [0, 40], h: 250 },
+    }) as unknown as Work;
 
   it('fills cut and fill as closed pieces where ground and line part', () => {
-    const y = (z: number) => 250 - 5 * z;
-    const input = {
-      terrain,
-      figures: figures(),
-      others: [],
-      found: null,
-      colour: 0,
-      y,
-      levels: [0, 40] as [number, number],
-    };
-    drawLong(view(250), input);
+    drawLongSection(view(250), work(figures()));
     // Ground above, below, above the line: two pieces of cut and one of fill.
     expect(paths.filter((p) => p === 'close')).toHaveLength(3);
   });
 
   it('draws nothing of a line that is not there', () => {
-    const y = (z: number) => 250 - 5 * z;
-    drawLong(view(250), { terrain, figures: null, others: [], found: null, colour: 0, y, levels: [0, 40] });
+    drawLongSection(view(250), work(null));
     expect(paths).toEqual([]);
   });
 
   it('writes the greatest and least mass ordinate where they do not run into zero', () => {
-    drawMass(view(88), terrain, figures());
+    drawMass(view(88), still.arrays.section_chainage!, figures().arrays.mass!);
     expect(recorder.texts().map((t) => t[1])).toEqual(['500', '−200', '0']);
   });
 });

@@ -37,9 +37,10 @@
     table.querySelector(`[data-row="${current}"]`)?.scrollIntoView({ block: 'nearest' });
   });
 
+  let sending: typeof typed = null;
   async function commit(): Promise<void> {
     const t = typed;
-    if (!t) return;
+    if (!t || sending === t) return;
     const column = columns.find((c) => c.key === t.key);
     const row = rows[t.row];
     if (!column || row === undefined || t.text.trim() === column.show(row, t.row)) {
@@ -48,11 +49,14 @@
       return;
     }
     try {
+      sending = t;
       const why = await ontype(t.row, t.key, parse(t.text, column.kind));
       refused = why ? { row: t.row, key: t.key, why } : null;
       if (!why && typed === t) typed = null;
     } catch (error) {
       refused = { row: t.row, key: t.key, why: error instanceof NotUnderstood ? error.message : String(error) };
+    } finally {
+      sending = null;
     }
   }
 
@@ -134,6 +138,7 @@
                 aria-label={`${name(i)} ${column.title}`}
                 aria-invalid={refused?.row === i && refused.key === column.key}
                 autocomplete="off"
+                data-touched={typed?.row === i && typed.key === column.key ? 'yes' : undefined}
                 value={typed?.row === i && typed.key === column.key ? typed.text : column.show(row, i)}
                 oninput={(e) => (typed = { row: i, key: column.key, text: e.currentTarget.value })}
                 onfocus={(e) => {

@@ -2,14 +2,14 @@
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/svelte';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import Grid from './Grid.svelte';
-import NumberField from './NumberField.svelte';
+import Field from './Field.svelte';
 
 afterEach(cleanup);
 Element.prototype.scrollIntoView = () => undefined;
 
-function field(take: (v: number | null) => Promise<string | null> | string | null, over: object = {}) {
-  const props = { id: 'f', label: 'level', value: 12.5, kind: 'length', unit: 'm', show: (v: number) => v.toFixed(2) };
-  return render(NumberField, { ...props, take, ...over } as never);
+function field(take: (v: number | string | null) => Promise<string | null> | string | null, over: object = {}) {
+  const props = { id: 'f', label: 'level', value: 12.5, dimension: 'length' };
+  return render(Field, { ...props, take, ...over } as never);
 }
 const input = () => screen.getByLabelText('level') as HTMLInputElement;
 
@@ -69,6 +69,17 @@ describe('a typed value', () => {
     await type('');
     await waitFor(() => expect(screen.getByText('Type a value.')).toBeTruthy());
   });
+});
+
+it('what is typed stays while it is on its way, and while it is refused', async () => {
+  let answer: (why: string | null) => void = () => {};
+  const { rerender } = field(() => new Promise((r) => (answer = r)));
+  await type('20', 'Enter');
+  await rerender({ value: 12.6 } as never);
+  expect(input().value).toBe('20');
+  answer('“Limits” was saved since, elsewhere.');
+  await waitFor(() => expect(screen.getByText(/was saved since/)).toBeTruthy());
+  expect([input().value, input().dataset.touched]).toEqual(['20', 'yes']);
 });
 
 interface Row {

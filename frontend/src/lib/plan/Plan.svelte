@@ -8,9 +8,11 @@
   import { layer } from '../deck/layer';
   import { firstFrom } from '../deck/trace';
   import { chainage, whole } from '../format';
-  import type { Workspace } from '../state/workspace.svelte';
+  import { useWork } from '../state/work.svelte';
+  import { theme } from '../theme.svelte';
 
-  let { w, title = 'Plan' }: { w: Workspace; title?: string } = $props();
+  let { title = 'Plan' }: { title?: string } = $props();
+  const w = useWork();
   let canvas = $state<HTMLCanvasElement>();
   let box = $state({ w: 0, h: 0 });
   let at = $state.raw<ZoomTransform>(zoomIdentity);
@@ -19,9 +21,9 @@
 
   /** Metres (from the terrain's origin) to pixels so that the whole line fits; north is up. */
   const fit = $derived.by(() => {
-    const t = w.terrain;
+    const t = w.still;
     if (!t || box.w === 0) return null;
-    const { plan_e: e, plan_n: n } = t.arrays as Record<string, Float32Array>;
+    const { plan_e: e, plan_n: n } = t.arrays;
     const [e0, e1] = [Math.min(...e!) - 70, Math.max(...e!) + 70];
     const [n0, n1] = [Math.min(...n!) - 70, Math.max(...n!) + 70];
     const k = Math.min(box.w / (e1 - e0), box.h / (n1 - n0));
@@ -31,22 +33,17 @@
   const y = $derived((n: number) => (fit ? at.applyY(box.h / 2 - (n - fit.n) * fit.k) : 0));
 
   function place(s: number, offset = 0): [number, number] {
-    const {
-      plan_chainage: cs,
-      plan_e: e,
-      plan_n: n,
-      plan_direction: d,
-    } = w.terrain!.arrays as Record<string, Float32Array>;
+    const { plan_chainage: cs, plan_e: e, plan_n: n, plan_direction: d } = w.still!.arrays;
     const i = Math.min(Math.max(firstFrom(cs!, s), 1), cs!.length - 1);
     const t = (s - cs![i - 1]!) / (cs![i]! - cs![i - 1]! || 1);
-    const mix = (v: Float32Array) => v[i - 1]! * (1 - t) + v[i]! * t;
+    const mix = (v: ArrayLike<number>) => v[i - 1]! * (1 - t) + v[i]! * t;
     const angle = mix(d!);
     return [mix(e!) + offset * Math.sin(angle), mix(n!) - offset * Math.cos(angle)];
   }
 
   function paint(): void {
     frame = 0;
-    const t = w.terrain;
+    const t = w.still;
     if (!canvas || box.w === 0) return;
     const c = ready(canvas, box.w, box.h);
     if (!c) return;
@@ -55,20 +52,20 @@
     const where = `${at.x} ${at.y} ${at.k}`;
     layer(c, t.arrays.contours!, where, box.w, box.h, (own) => contours(own, ink.contour, ink.contourMain));
     footprint(c, ink);
-    const { plan_e: e, plan_n: n } = t.arrays as Record<string, Float32Array>;
+    const { plan_e: e, plan_n: n } = t.arrays;
     c.strokeStyle = ink.line;
     const line = new Path2D();
     for (let i = 0; i < e!.length; i++) line.lineTo(x(e![i]!), y(n![i]!));
     strokeThick(c, line, 2);
     if (box.h > 300) names(c, ink.faint, ink.paper);
-    const [a, b] = [place(w.plumb, -45), place(w.plumb, 45)];
+    const [a, b] = [place(w.selection.plumb, -45), place(w.selection.plumb, 45)];
     c.strokeStyle = ink.plumb;
     c.lineWidth = 1.5;
     c.beginPath();
     c.moveTo(x(a[0]), y(a[1]));
     c.lineTo(x(b[0]), y(b[1]));
     c.stroke();
-    const p = place(w.plumb);
+    const p = place(w.selection.plumb);
     c.beginPath();
     c.arc(x(p[0]), y(p[1]), 4, 0, 2 * Math.PI);
     c.fillStyle = ink.plumb;
@@ -77,9 +74,9 @@
   }
 
   function contours(c: CanvasRenderingContext2D, minor: string, main: string): void {
-    const t = w.terrain!;
+    const t = w.still!;
     const rows = t.arrays.contours!;
-    const step = t.contour_interval_m;
+    const step = t.plan.contour_interval_m;
     const paths = [new Path2D(), new Path2D()];
     // Zoomed out only the main contours are drawn: the others would be a grey mass.
     const all = fit!.k * at.k > 0.16;
@@ -99,7 +96,7 @@
 
   /** Chainages along the line and levels on main contours, each clear of the others. */
   function names(c: CanvasRenderingContext2D, colour: string, paper: string): void {
-    const t = w.terrain!;
+    const t = w.still!;
     c.font = '12px "Overpass Variable", sans-serif';
     c.strokeStyle = paper;
     c.lineWidth = 3;
@@ -113,7 +110,7 @@
       c.fillText(text, px, py);
     };
     const step = niceStep(120 / (fit!.k * at.k), 1);
-    for (let s = Math.ceil(t.start_m / step) * step; s <= t.end_m; s += step) {
+    for (let s = Math.ceil(t.ground.start_m / step) * step; s <= t.ground.end_m; s += step) {
       const [p, q] = [place(s), place(s, 12 / (fit!.k * at.k))];
       c.beginPath();
       c.moveTo(x(p[0]), y(p[1]));
@@ -126,7 +123,7 @@
       write(chainage(s, 0), x(q[0]) + 3, y(q[1]) + 10, 60);
     }
     const rows = t.arrays.contours!;
-    const main = 5 * t.contour_interval_m;
+    const main = 5 * t.plan.contour_interval_m;
     for (let i = 0; i < rows.length && taken.length < 90; i += 5) {
       const level = rows[i + 4]!;
       if (Math.abs(level / main - Math.round(level / main)) < 1e-4)
@@ -135,11 +132,11 @@
   }
 
   function footprint(c: CanvasRenderingContext2D, ink: ReturnType<typeof inks>): void {
-    const f = w.figures;
-    const t = w.terrain!;
-    if (!f) return;
+    const f = w.shownFigures;
+    const t = w.still!;
+    if (!f?.arrays.cut) return;
     const s = t.arrays.section_chainage!;
-    const { left, right, cut, fill } = f.arrays as Record<string, Float32Array>;
+    const { left, right, cut, fill } = f.arrays;
     const [cuts, fills] = [new Path2D(), new Path2D()];
     // Sections closer than two pixels are drawn together.
     const spacing = ((s[s.length - 1]! - s[0]!) / s.length) * fit!.k * at.k;
@@ -185,7 +182,7 @@
   }
 
   $effect(() => {
-    void [w.terrain, w.figures, w.plumb, fit, at, box.w, box.h];
+    void [w.still, w.shownFigures, w.selection.plumb, fit, at, box.w, box.h, theme.name];
     if (!frame) frame = requestAnimationFrame(paint);
   });
   $effect(() => () => cancelAnimationFrame(frame));
@@ -201,19 +198,19 @@
 
   /** A click puts the plumb line at the nearest chainage. */
   function click(e: MouseEvent): void {
-    const t = w.terrain;
+    const t = w.still;
     if (!t || !fit) return;
     const frameBox = canvas!.getBoundingClientRect();
-    const { plan_chainage: cs, plan_e: pe, plan_n: pn } = t.arrays as Record<string, Float32Array>;
+    const { plan_chainage: cs, plan_e: pe, plan_n: pn } = t.arrays;
     let best = 0;
     let least = Infinity;
     for (let i = 0; i < cs!.length; i++) {
       const d = Math.hypot(x(pe![i]!) - (e.clientX - frameBox.left), y(pn![i]!) - (e.clientY - frameBox.top));
       if (d < least) [least, best] = [d, i];
     }
-    w.setPlumb(cs![best]!);
-    w.axes.reveal(cs![best]!);
-    w.pinned = true;
+    w.selection.setPlumb(cs![best]!);
+    w.selection.axes.reveal(cs![best]!);
+    w.selection.pinned = true;
   }
 
   function wholeLine(): void {

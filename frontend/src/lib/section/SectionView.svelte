@@ -3,13 +3,16 @@
   import { inks } from '../deck/ink';
   import { label } from '../deck/draw';
   import { chainage, fixed } from '../format';
-  import type { Workspace } from '../state/workspace.svelte';
+  import { sameCase } from '../state/figures.svelte';
+  import { useWork } from '../state/work.svelte';
+  import { theme } from '../theme.svelte';
 
-  let { w }: { w: Workspace } = $props();
+  const w = useWork();
   let canvas = $state<HTMLCanvasElement>();
   let box = $state({ w: 0, h: 0 });
   let frame = 0;
-  const section = $derived(w.figures?.section ?? null);
+  const section = $derived(w.figures.section?.shown ?? null);
+  const behind = $derived(!sameCase(w.figures.section?.of ?? null, w.case));
 
   function paint(): void {
     frame = 0;
@@ -87,7 +90,7 @@
   }
 
   $effect(() => {
-    void [section, box.w, box.h];
+    void [section, box.w, box.h, theme.name];
     if (!frame) frame = requestAnimationFrame(paint);
   });
   $effect(() => () => cancelAnimationFrame(frame));
@@ -100,9 +103,15 @@
   });
 </script>
 
-<section class="view" aria-label="Section at the plumb line" bind:clientWidth={box.w} bind:clientHeight={box.h}>
+<section
+  class="view"
+  class:behind
+  aria-label="Section at the plumb line"
+  bind:clientWidth={box.w}
+  bind:clientHeight={box.h}
+>
   <canvas bind:this={canvas}></canvas>
-  <header><b>Section at {chainage(w.plumb, 2)}</b><output class="num">{text}</output></header>
+  <header><b>Section at {chainage(w.selection.plumb, 2)}</b><output class="num">{text}</output></header>
 </section>
 
 <style>
@@ -117,6 +126,11 @@
     inset: 0;
     width: 100%;
     height: 100%;
+  }
+  .behind canvas,
+  .behind output {
+    opacity: 0.45;
+    transition: opacity 0s 200ms;
   }
   header {
     position: absolute;

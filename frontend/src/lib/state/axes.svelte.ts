@@ -9,6 +9,8 @@ const SHORTEST = 40;
 /** The one chainage axis that all tracks share. */
 export class Axes {
   width = $state(800);
+  /** Height of the long section, whose scale of heights goes with the scale of chainage. [px] */
+  height = $state(260);
   full = $state.raw<[number, number]>([0, 1000]);
   domain = $state.raw<[number, number]>([0, 1000]);
 

@@ -1,3 +1,7 @@
+import { ApiError } from '../../api/client';
+
+const AGAIN_MS = 700;
+
 /** Asks one thing at a time; while an answer is awaited only the newest wish is kept. */
 export class Latest<Q, A> {
   #wish: Q | null = null;
@@ -14,11 +18,6 @@ export class Latest<Q, A> {
     this.#busy ??= this.#work();
   }
 
-  /** Forget what is wanted; an answer under way still comes in. */
-  drop(): void {
-    this.#wish = null;
-  }
-
   /** Resolves when nothing is wanted any more. */
   async settled(): Promise<void> {
     await this.#busy;
@@ -31,7 +30,11 @@ export class Latest<Q, A> {
       try {
         this.onAnswer(await this.askFor(question), question);
       } catch (error) {
-        this.onError(error);
+        // A server that is away is asked again for the same, unless something newer is wanted by then.
+        if (error instanceof ApiError && error.away) {
+          await new Promise((again) => setTimeout(again, AGAIN_MS));
+          this.#wish ??= question;
+        } else this.onError(error);
       }
     }
     this.#busy = null;

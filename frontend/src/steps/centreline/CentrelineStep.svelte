@@ -1,24 +1,25 @@
 <script lang="ts">
   import { api, ask, upload, type Schemas } from '../../api/client';
   import Grid from '../../lib/fields/Grid.svelte';
-  import NumberField from '../../lib/fields/NumberField.svelte';
+  import Field from '../../lib/fields/Field.svelte';
   import { chainage, fixed, whole } from '../../lib/format';
   import { NotUnderstood, parse, type Kind } from '../../lib/parse';
   import Plan from '../../lib/plan/Plan.svelte';
-  import type { Workspace } from '../../lib/state/workspace.svelte';
+  import { useWork } from '../../lib/state/work.svelte';
 
   type Row = Schemas['CentrelineIpIn'];
-  let { w }: { w: Workspace } = $props();
+  const w = useWork();
   const saved = $derived(w.project?.centreline ?? null);
-  let changed = $state.raw<Row[] | null>(null);
-  let start = $state<number | null>(null);
   let elements = $state.raw<Schemas['Elements'] | null>(null);
   let problem = $state<string | null>(null);
   let current = $state<number | null>(null);
 
-  const rows = $derived(changed ?? saved?.ips ?? []);
-  const startM = $derived(start ?? saved?.start_chainage_m ?? 0);
-  const dirty = $derived(changed !== null || start !== null);
+  // What is typed stays with the project until it is saved or put back, also while another step is looked at.
+  const draft = $derived(w.centreline);
+  const rows = $derived(draft.rows ?? saved?.ips ?? []);
+  const startM = $derived(draft.start ?? saved?.start_chainage_m ?? 0);
+  const dirty = $derived(draft.rows !== null || draft.start !== null);
+  const change = (next: Row[]) => (w.centreline = { ...w.centreline, rows: next });
 
   const inner = (_: Row, i: number) => i > 0 && i < rows.length - 1;
   const columns = [
@@ -70,7 +71,7 @@
   });
 
   function type(i: number, key: string, value: number): null {
-    changed = rows.map((r, k) => (k === i ? { ...r, [key]: value } : r));
+    change(rows.map((r, k) => (k === i ? { ...r, [key]: value } : r)));
     return null;
   }
 
@@ -89,7 +90,7 @@
     } catch (error) {
       return error instanceof NotUnderstood ? error.message : String(error);
     }
-    changed = next;
+    change(next);
     return null;
   }
 
@@ -100,39 +101,40 @@
       a && b
         ? { easting_m: (a.easting_m + b.easting_m) / 2, northing_m: (a.northing_m + b.northing_m) / 2, radius_m: 100 }
         : { easting_m: 0, northing_m: 0, radius_m: 0 };
-    changed = [...rows.slice(0, at), between, ...rows.slice(at)];
+    change([...rows.slice(0, at), between, ...rows.slice(at)]);
     current = at;
   }
 
   async function read(file: File): Promise<void> {
     try {
       const answer = await upload<Schemas['CentrelineRead']>('/api/centreline/read', file, file.name, {});
-      changed = answer.ips;
+      change(answer.ips);
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
     }
   }
 
+  function putBack(): void {
+    w.centreline = { rows: null, start: null };
+  }
+
   async function save(): Promise<void> {
-    const failed = await w.save((path, base) =>
-      ask(
-        api.PUT('/api/projects/{project_id}/centreline', {
-          params: { path },
-          body: { base, start_chainage_m: startM, ips: rows },
-        }),
-      ),
-    );
-    problem = failed;
-    if (failed) return;
-    [changed, start] = [null, null];
-    if (!w.missing && w.project?.lines.length === 0) w.step = 'line';
+    const sent = { start_chainage_m: startM, ips: rows };
+    problem = await w.save({
+      what: 'the centreline',
+      send: ({ path, base, token }) =>
+        ask(api.PUT('/api/projects/{project_id}/centreline', { params: { path }, body: { base, token, ...sent } })),
+    });
+    if (problem) return;
+    if (sent.ips === rows) putBack();
+    if (!w.missing && w.project?.lines.length === 0) w.goToStep('line');
   }
 </script>
 
 <div class="work wide">
   <div class="main">
-    {#if w.terrain}
-      <Plan {w} title="Plan: the saved centreline" />
+    {#if w.still}
+      <Plan title="Plan: the saved centreline" />
     {:else}
       <div class="empty">
         <h2>The centreline</h2>
@@ -146,15 +148,14 @@
   </div>
   <aside>
     <h2>Centreline{elements ? `, ${whole(elements.length_m)} m` : ''}</h2>
-    <NumberField
+    <Field
       id="centreline-start"
       label="starts at"
       value={startM}
-      kind="chainage"
-      unit="chainage"
-      show={(v) => chainage(v)}
+      dimension="chainage"
+      aside="chainage"
       take={(v) => {
-        start = v;
+        w.centreline = { ...w.centreline, start: v as number };
         return null;
       }}
     />
@@ -168,7 +169,7 @@
         oncurrent={(i) => (current = i)}
         ontype={type}
         onpaste={paste}
-        ondelete={(gone) => (changed = rows.filter((_, i) => !gone.includes(i)))}
+        ondelete={(gone) => change(rows.filter((_, i) => !gone.includes(i)))}
       />
     </div>
     <div class="buttons">
@@ -176,7 +177,7 @@
       <button
         class="btn btn-xs"
         disabled={current === null}
-        onclick={() => (changed = rows.filter((_, i) => i !== current))}>Delete the row</button
+        onclick={() => change(rows.filter((_, i) => i !== current))}>Delete the row</button
       >
       <label class="btn btn-xs"
         >Read a table…<input
@@ -197,8 +198,7 @@
         disabled={!dirty || problem !== null || rows.length < 2}
         onclick={() => void save()}>Save the centreline</button
       >
-      <button class="btn btn-sm" disabled={!dirty} onclick={() => ([changed, start] = [null, null])}>Put it back</button
-      >
+      <button class="btn btn-sm" disabled={!dirty} onclick={() => putBack()}>Put it back</button>
     </div>
     {#if elements}
       <h2>Tangents and arcs</h2>

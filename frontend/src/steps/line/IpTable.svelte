@@ -3,12 +3,12 @@
   import Grid from '../../lib/fields/Grid.svelte';
   import { chainage, fixed, signed } from '../../lib/format';
   import { NotUnderstood, parse, type Kind } from '../../lib/parse';
-  import { typedIps, type Workspace } from '../../lib/state/workspace.svelte';
+  import { typedIps, useWork } from '../../lib/state/work.svelte';
 
-  let { w }: { w: Workspace } = $props();
+  const w = useWork();
   const last = $derived(w.ips.length - 1);
   const inner = (_: Ip, i: number) => i > 0 && i < last;
-  const failing = $derived(new Set(w.findings.map((u) => u.ip)));
+  const failing = $derived(new Set(w.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
 
   const columns = [
     {
@@ -115,7 +115,7 @@
 
   function remove(indices: number[]): void {
     const ips = plain().filter((_, i) => i === 0 || i === last || !indices.includes(i));
-    if (ips.length < w.ips.length) void w.apply({ what: 'ips', ips });
+    if (ips.length < w.ips.length) w.act(w.apply({ what: 'ips', ips }));
   }
 </script>
 
@@ -124,11 +124,11 @@
     label="IPs of the grade line"
     {columns}
     rows={w.ips}
-    current={w.selected}
+    current={w.selection.ip}
     name={(i) => (i === 0 ? 'Start' : i === last ? 'End' : `IP ${i}`)}
     fails={(i) => failing.has(i)}
     oncurrent={(i) => {
-      if (w.selected !== i) w.select(i);
+      if (w.selection.ip !== i) w.select(i);
     }}
     ontype={(i, key, value) => w.apply(edit(i, key, value))}
     onpaste={paste}
@@ -140,11 +140,9 @@
   .ips {
     /* Its size is its own: figures that change in it move nothing else. */
     contain: strict;
-    height: 136px;
+    height: 100%;
     overflow: auto;
-    border-top: 1px solid var(--color-base-300);
     background: var(--color-base-100);
     padding: 0 8px;
-    flex: none;
   }
 </style>

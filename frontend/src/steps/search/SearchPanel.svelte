@@ -1,13 +1,13 @@
 <script lang="ts">
   import type { Ledger } from '../../api/client';
   import { percent, signedWhole, whole } from '../../lib/format';
-  import type { Workspace } from '../../lib/state/workspace.svelte';
+  import { useWork } from '../../lib/state/work.svelte';
 
-  let { w }: { w: Workspace } = $props();
-  const s = $derived(w.search);
-  const live = $derived(s?.status === 'waiting' || s?.status === 'running');
+  const w = useWork();
+  const s = $derived(w.jobs.search);
+  const live = $derived(w.jobs.live);
   const found = $derived(s?.result?.offered ?? null);
-  const present = $derived(w.figures?.ledger ?? null);
+  const present = $derived(w.ledger);
   const currency = $derived(w.project?.cost?.currency ?? '');
   // A result belongs to the inputs it was found under.
   const older = $derived(s !== null && w.project !== null && s.revision !== w.project.revision);
@@ -25,12 +25,14 @@
   ];
   const over = (cost: number) => (s?.lower_bound ? percent(cost / s.lower_bound - 1, 2) : '');
 
+  let refused = $state<string | null>(null);
   async function adopt(): Promise<void> {
     if (!found) return;
     const failed = await w.adopt('found', found.ips);
-    if (!failed) {
-      w.step = 'line';
-      w.say('The found line is a grade line of its own now. Undo takes it away again.');
+    if (failed) refused = failed;
+    else {
+      w.goToStep('line');
+      w.notices.say('The found line is a grade line of its own now. Undo takes it away again.');
     }
   }
 </script>
@@ -42,13 +44,18 @@
 </p>
 <div class="buttons">
   <button class="btn btn-primary btn-sm" disabled={live || !w.line} onclick={() => void w.startSearch()}>Search</button>
-  {#if live}<button class="btn btn-sm" onclick={() => void w.stopSearch()}>Stop and keep the best</button>{/if}
+  {#if live}<button class="btn btn-sm" onclick={() => w.project && void w.jobs.stop(w.project.id)}
+      >Stop and keep the best</button
+    >{/if}
 </div>
+{#if w.jobs.refused}<div class="failure-box" role="alert">{w.jobs.refused}</div>{/if}
 {#if s}
   {#if live}
-    <p role="status">{s.stage}, {s.seconds.toFixed(0)} s</p>
+    <p role="status">
+      {s.stage}{s.ahead ? `, ${s.ahead} before it` : ''}, {s.seconds.toFixed(0)} s
+    </p>
     <progress class="progress progress-primary" max="1" value={s.share} aria-label="Progress of the search"></progress>
-  {:else if s.status === 'failed' || s.status === 'interrupted'}
+  {:else if s.status === 'failed'}
     <div class="failure-box" role="alert">{s.message}</div>
   {:else}
     <p class="faint">{s.status === 'stopped' ? 'Stopped' : 'Finished'} after {s.seconds.toFixed(1)} s.</p>
@@ -97,6 +104,7 @@
         The project was changed since this search. Its figures are of revision {s.revision}; search again to be sure.
       </p>
     {/if}
+    {#if refused}<div class="failure-box" role="alert">{refused}</div>{/if}
     <button class="btn btn-primary btn-sm wide" disabled={live} onclick={() => void adopt()}
       >Adopt as a second grade line</button
     >
@@ -138,6 +146,15 @@
     border-left: 4px solid var(--ink-caution);
     padding: 4px 8px;
     margin: 6px 0;
+  }
+  .sheet {
+    font-size: 12.5px;
+  }
+  .sheet td,
+  .sheet th {
+    padding-left: 2px;
+    padding-right: 2px;
+    white-space: nowrap;
   }
   th[scope='row'] {
     text-align: left;

@@ -1,13 +1,13 @@
 <script lang="ts">
   import { ApiError, upload, type Schemas } from '../../api/client';
-  import NumberField from '../../lib/fields/NumberField.svelte';
+  import Field from '../../lib/fields/Field.svelte';
   import { fixed, whole } from '../../lib/format';
   import Plan from '../../lib/plan/Plan.svelte';
-  import type { Workspace } from '../../lib/state/workspace.svelte';
+  import { useWork } from '../../lib/state/work.svelte';
 
   type Preview = Schemas['SurveyPreview'];
   type Layout = Schemas['Layout'];
-  let { w }: { w: Workspace } = $props();
+  const w = useWork();
   let file = $state.raw<File | null>(null);
   let seen = $state.raw<Preview | null>(null);
   let edge = $state(0);
@@ -58,25 +58,31 @@
     const [f, s] = [file, seen];
     if (!f || !s) return;
     busy = 'building the ground model';
-    problem = await w.save(async (path, base) => {
-      try {
-        return await upload<Schemas['Saved']>(`/api/projects/${path.project_id}/survey`, f, f.name, {
-          layout: JSON.stringify(s.layout),
-          base: String(base),
-          longest_edge_m: String(edge),
-        });
-      } catch (error) {
-        if (error instanceof ApiError && error.status === 413)
-          throw new Error('The file is larger than 256 MB.', { cause: error });
-        throw error;
-      }
+    problem = await w.save({
+      what: `the survey “${f.name}”`,
+      send: async ({ path, base, token }) => {
+        try {
+          return await upload<Schemas['Saved']>(`/api/projects/${path.project_id}/survey`, f, f.name, {
+            layout: JSON.stringify(s.layout),
+            base: String(base),
+            token,
+            longest_edge_m: String(edge),
+          });
+        } catch (error) {
+          if (error instanceof ApiError && error.status === 413)
+            throw new Error('The file is larger than 256 MB.', { cause: error });
+          throw error;
+        }
+      },
     });
     busy = '';
     if (problem) return;
-    w.say(`${whole(s.points)} points are the survey now${s.error_count ? `, lines left out: ${s.error_count}` : ''}.`);
+    w.notices.say(
+      `${whole(s.points)} points are the survey now${s.error_count ? `, lines left out: ${s.error_count}` : ''}.`,
+    );
     seen = null;
     file = null;
-    if (w.missing) w.step = 'centreline';
+    if (w.missing) w.goToStep('centreline');
   }
 
   function dropped(e: DragEvent): void {
@@ -162,8 +168,8 @@
           </tbody>
         </table>
       </div>
-    {:else if survey && w.terrain}
-      <Plan {w} title={`Ground of ${survey.file_name}`} />
+    {:else if survey && w.still}
+      <Plan title={`Ground of ${survey.file_name}`} />
     {:else}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <div
@@ -179,7 +185,7 @@
         {#if survey}
           <h2>{whole(survey.point_count)} points are in</h2>
           <p>Next comes the centreline; then the ground is drawn here.</p>
-          <button class="btn btn-primary" onclick={() => (w.step = 'centreline')}>To the centreline</button>
+          <button class="btn btn-primary" onclick={() => w.goToStep('centreline')}>To the centreline</button>
         {:else}
           <h2>Bring in the survey</h2>
           <p>
@@ -205,9 +211,9 @@
         <dd>{survey.left_out}</dd>
         <dt>longest outer edge</dt>
         <dd>{fixed(survey.longest_edge_m, 0)} m</dd>
-        {#if w.terrain}
+        {#if w.still}
           <dt>triangles</dt>
-          <dd>{whole(w.terrain.triangles)}</dd>
+          <dd>{whole(w.still.ground.triangles)}</dd>
         {/if}
       </dl>
     {/if}
@@ -249,16 +255,16 @@
         {#if seen.codes.length}
           <p class="faint">codes: {seen.codes.map(([c, n]) => `${c} ${n}`).join(', ')}</p>
         {/if}
-        <NumberField
+        <Field
           id="survey-edge"
           label="longest edge"
           value={edge}
-          kind="length"
-          unit="m, outside"
-          show={(v) => fixed(v, 0)}
+          dimension="size"
+          aside="outside"
           take={(v) => {
-            edge = v!;
-            return v! < 0 ? 'A length is 0 or more.' : null;
+            if ((v as number) < 0) return 'A length is 0 or more.';
+            edge = v as number;
+            return null;
           }}
         />
         <p class="faint">Outer triangles with a longer edge are left away, so that bays hold no false ground.</p>

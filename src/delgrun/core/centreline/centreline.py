@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.fields import meant
 
 FloatArray = NDArray[np.float64]
 
@@ -20,9 +21,25 @@ TOUCH_TOLERANCE_M = 1e-6
 class CentrelineIp:
     """Corner of the centreline's tangents; the first and the last are its ends (radius 0)."""
 
-    easting_m: float
-    northing_m: float
-    radius_m: float = 0.0
+    easting_m: float = meant("plan", "easting", low=-1e8, high=1e8)
+    northing_m: float = meant("plan", "northing", low=-1e8, high=1e8)
+    radius_m: float = meant("length", "radius", low=0, high=1e6, first=0.0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class CentrelineDesign:
+    """The centreline as it is typed and kept: its IPs and where its chainage starts."""
+
+    start_chainage_m: float = meant("chainage", "starts at", low=-1e8, high=1e8, first=0.0)
+    ips: tuple[CentrelineIp, ...] = meant("count", "IPs", of=CentrelineIp, most=2000)
+
+    def made(self) -> "Centreline":
+        """Its tangents and arcs; raises DesignInputError where there are none."""
+        return Centreline(list(self.ips), self.start_chainage_m)
+
+    def check(self) -> None:
+        """Raises DesignInputError where no centreline can be made of the IPs."""
+        self.made()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -165,8 +182,11 @@ def _elements(ips: list[CentrelineIp], start: float) -> tuple[list[Element], lis
         if over > TOUCH_TOLERANCE_M:
             raise DesignInputError(
                 "radius_m",
-                f"Between IPs {i + 1} and {i + 2} of the centreline the arcs need {tangent[i] + tangent[i + 1]:.2f} m "
-                f"and there are {leg_m[i]:.2f} m, {over:.2f} m short: use a smaller radius or move an IP.",
+                f"Between IPs {i + 1} and {i + 2} of the centreline the arcs need {{need:length}} and there are "
+                "{there:length}, {over:length} short: use a smaller radius or move an IP.",
+                need=tangent[i] + tangent[i + 1],
+                there=leg_m[i],
+                over=over,
             )
     elements: list[Element] = []
     bends: list[Bend] = []

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.earthworks.volumes import end_area_volumes, mass_ordinate, section_weights
+from delgrun.core.fields import meant
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.haul.haul import HaulPlan, plan_haul
 from delgrun.core.section.section import DepthTable
@@ -17,13 +18,15 @@ FloatArray = NDArray[np.float64]
 class CostModel:
     """Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3."""
 
-    currency: str
-    cut_per_m3: float
-    fill_per_m3: float
-    haul_per_m3_m: float
-    borrow_per_m3: float
-    spoil_per_m3: float
-    compacted_per_bank: float
+    currency: str = meant("currency", "currency", first="EUR", says="code of three letters")
+    cut_per_m3: float = meant("price_m3", "cut", low=0, high=1e9, first=6.0, says="per bank m³")
+    fill_per_m3: float = meant("price_m3", "fill", low=0, high=1e9, first=4.0, says="per compacted m³")
+    haul_per_m3_m: float = meant("price_haul", "haul", low=0, high=1e9, first=0.0012, says="per compacted m³ and m")
+    borrow_per_m3: float = meant("price_m3", "borrow", low=0, high=1e9, first=6.0, says="per compacted m³")
+    spoil_per_m3: float = meant("price_m3", "spoil", low=0, high=1e9, first=3.0, says="per compacted m³")
+    compacted_per_bank: float = meant(
+        "factor", "compaction", low=0.1, above=True, high=3, first=0.9, aside="m³ per bank m³"
+    )
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
 """What a hand may do to a grade line, and where a drag has to stop."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -33,9 +33,10 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
         No such IP, or (without `slide`) curves would overlap or run past an end.
     """
     ip = _at(line, i)
-    if i in (0, len(line.ips) - 1):
-        chainage_m = ip.chainage_m
-    want = _fit(line, i, replace(ip, chainage_m=round(chainage_m, DIGITS), level_m=round(level_m, DIGITS)))
+    # An end keeps its exact chainage: rounded, it would lose the last section of the road.
+    end = i in (0, len(line.ips) - 1)
+    chainage_m = ip.chainage_m if end else round(chainage_m, DIGITS)
+    want = _fit(line, i, replace(ip, chainage_m=chainage_m, level_m=round(level_m, DIGITS)))
     why = want.conflict()
     if why is None:
         return EditResult(want, i)
@@ -48,7 +49,7 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
             i,
             replace(
                 ip,
-                chainage_m=_toward(ip.chainage_m, chainage_m, share_s),
+                chainage_m=chainage_m if end else _toward(ip.chainage_m, chainage_m, share_s),
                 level_m=_toward(ip.level_m, level_m, share_z),
             ),
         )
@@ -95,11 +96,14 @@ def add_ip(line: GradeLine, chainage_m: float, level_m: float, wanted_length_m: 
     s = round(chainage_m, DIGITS)
     if not line.chainage_m[0] < s < line.chainage_m[-1]:
         raise DesignInputError(
-            "chainage_m", f"A new IP must lie between {line.chainage_m[0]:.2f} and {line.chainage_m[-1]:.2f} m."
+            "chainage_m",
+            "A new IP must lie between {start:chainage} and {end:chainage}.",
+            start=line.chainage_m[0],
+            end=line.chainage_m[-1],
         )
     i = int(np.searchsorted(line.chainage_m, s))
     ips = [*line.ips[:i], Ip(chainage_m=s, level_m=round(level_m, DIGITS)), *line.ips[i:]]
-    grown = _held(GradeLine(tuple(ips)))
+    grown = GradeLine(tuple(ips)).held()
     why = grown.conflict()
     if why is not None:
         raise DesignInputError("chainage_m", f"{why} Put the new IP clear of the curves beside it.")
@@ -110,7 +114,7 @@ def add_ip(line: GradeLine, chainage_m: float, level_m: float, wanted_length_m: 
 def delete_ip(line: GradeLine, i: int) -> EditResult:
     """Take IP i out; the ends stay."""
     _inner(line, i)
-    left = _held(GradeLine(line.ips[:i] + line.ips[i + 1 :]))
+    left = GradeLine(line.ips[:i] + line.ips[i + 1 :]).held()
     _refuse(left, "ips")
     return EditResult(left, min(i, len(left.ips) - 1))
 
@@ -128,7 +132,7 @@ def set_k(line: GradeLine, i: int, k_m_per_pct: float) -> EditResult:
     _inner(line, i)
     if not k_m_per_pct > 0:
         raise DesignInputError("k_m_per_pct", "K is above 0.")
-    return _longest_refusal(line, i, _held(_set(line, i, held_k_m_per_pct=k_m_per_pct)))
+    return _longest_refusal(line, i, _set(line, i, held_k_m_per_pct=k_m_per_pct).held())
 
 
 def set_grade(line: GradeLine, i: int, grade: float, side: str) -> EditResult:
@@ -139,13 +143,13 @@ def set_grade(line: GradeLine, i: int, grade: float, side: str) -> EditResult:
     return move_ip(line, i, ip.chainage_m, level, slide=False)
 
 
-def set_ips(line: GradeLine, ips: list[Ip]) -> EditResult:
+def set_ips(line: GradeLine, ips: Sequence[Ip]) -> EditResult:
     """Put other IPs in place of all; the ends keep their chainage, and curves that hold a K follow it."""
     if len(ips) < 2:
         raise DesignInputError("ips", "A grade line needs a start and an end.")
     first, last = line.ips[0], line.ips[-1]
     ends = [replace(ips[0], chainage_m=first.chainage_m), replace(ips[-1], chainage_m=last.chainage_m)]
-    new = _held(GradeLine.of([ends[0], *ips[1:-1], ends[1]]))
+    new = GradeLine.of([ends[0], *ips[1:-1], ends[1]]).held()
     _refuse(new, "ips")
     return EditResult(new, None)
 
@@ -170,20 +174,7 @@ def _set(line: GradeLine, i: int, **values: float | None) -> GradeLine:
 
 
 def _fit(line: GradeLine, i: int, ip: Ip) -> GradeLine:
-    return _held(GradeLine((*line.ips[:i], ip, *line.ips[i + 1 :])))
-
-
-def _held(line: GradeLine) -> GradeLine:
-    """Lengths of the curves that hold their K, rounded up so that the K never falls short."""
-    if not any(ip.held_k_m_per_pct for ip in line.ips) or not (np.diff(line.chainage_m) > 0).all():
-        return line
-    ips = list(line.ips)
-    for i in range(1, len(ips) - 1):
-        k = ips[i].held_k_m_per_pct
-        if k is not None:
-            length = np.ceil(100 * k * abs(line.change_of_grade(i)) * 1000 - 1e-6) / 1000
-            ips[i] = replace(ips[i], curve_length_m=float(length))
-    return GradeLine(tuple(ips))
+    return GradeLine((*line.ips[:i], ip, *line.ips[i + 1 :])).held()
 
 
 def _refuse(line: GradeLine, field: str) -> None:
@@ -197,6 +188,9 @@ def _longest_refusal(before: GradeLine, i: int, after: GradeLine) -> EditResult:
     if why is not None:
         wanted = after.ips[i].curve_length_m
         raise DesignInputError(
-            "curve_length_m", f"{why} This curve would be {wanted:.2f} m; there is room for {before.room_m(i):.2f} m."
+            "curve_length_m",
+            f"{why} This curve would be {{wanted:length}}; there is room for {{room:length}}.",
+            wanted=wanted,
+            room=before.room_m(i),
         )
     return EditResult(after, i)

@@ -1,20 +1,24 @@
 """The grade line: IPs with symmetrical parabolic curves, from one end of the centreline to the other."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.fields import meant
 from delgrun.core.gradeline import kernels
 from delgrun.core.gradeline.vertical_curve import k_value, turning_point
+from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
 
 # Curves may touch end to end; typed lengths carry rounding up to this. [m]
 TOUCH_TOLERANCE_M = 1e-6
+# A kept length may differ from the one its held K asks for by this. [m]
+HELD_TOLERANCE_M = 0.002
 # Steps of a drag are whole millimetres, so that curves closer than this cannot be brought closer. [m]
 _TOUCH_M = 0.004
 
@@ -26,10 +30,10 @@ class Ip:
     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades.
     """
 
-    chainage_m: float
-    level_m: float
-    curve_length_m: float = 0.0
-    held_k_m_per_pct: float | None = None
+    chainage_m: float = meant("chainage", "chainage", low=-1e8, high=1e8)
+    level_m: float = meant("level", "level", low=-1e8, high=1e8)
+    curve_length_m: float = meant("length", "curve length", low=0, high=1e6, first=0.0)
+    held_k_m_per_pct: float | None = meant("k", "held K", low=0, above=True, high=1e6, first=None, optional=True)
 
 
 @dataclass(frozen=True)
@@ -59,6 +63,18 @@ class GradeLine:
         if why is not None:
             raise DesignInputError("ips", why)
         return line
+
+    def held(self) -> "GradeLine":
+        """The line with the lengths that its held K ask for, rounded up so that no K falls short."""
+        if not any(ip.held_k_m_per_pct for ip in self.ips) or not (np.diff(self.chainage_m) > 0).all():
+            return self
+        ips = list(self.ips)
+        for i in range(1, len(ips) - 1):
+            k = ips[i].held_k_m_per_pct
+            if k is not None:
+                length = np.ceil(100 * k * abs(self.change_of_grade(i)) * 1000 - 1e-6) / 1000
+                ips[i] = replace(ips[i], curve_length_m=float(length))
+        return GradeLine(tuple(ips))
 
     @cached_property
     def chainage_m(self) -> FloatArray:
@@ -127,14 +143,15 @@ class GradeLine:
         for i in range(len(self.ips) - 1):
             a, b = self.chainage_m[i], self.chainage_m[i + 1]
             if not b > a:
-                return f"{_capital(_name(self, i + 1))} at {b:.2f} m does not lie after {_name(self, i)} at {a:.2f} m."
+                later, earlier = _capital(_name(self, i + 1)), _name(self, i)
+                return say(f"{later} at {{b:chainage}} does not lie after {earlier} at {{a:chainage}}.", a=a, b=b)
             over = self.curve_end_m[i] - self.curve_start_m[i + 1]
             if over > TOUCH_TOLERANCE_M:
                 if i == 0:
-                    return f"The curve of IP 1 starts {over:.2f} m before the start of the line."
+                    return say("The curve of IP 1 starts {over:length} before the start of the line.", over=over)
                 if i + 1 == len(self.ips) - 1:
-                    return f"The curve of IP {i} ends {over:.2f} m past the end of the line."
-                return f"The curves of IP {i} and IP {i + 1} overlap by {over:.2f} m."
+                    return say(f"The curve of IP {i} ends {{over:length}} past the end of the line.", over=over)
+                return say(f"The curves of IP {i} and IP {i + 1} overlap by {{over:length}}.", over=over)
         return None
 
     def touching(self, before: "GradeLine") -> str | None:
@@ -152,6 +169,37 @@ class GradeLine:
                 return f"The curve of {a} reaches the end of the line: shorten it to go on."
             return f"The curves of {a} and {b} touch: shorten one of them to go on."
         return None
+
+
+@dataclass(frozen=True, kw_only=True)
+class LineDesign:
+    """A grade line as it is kept: its name, its colour number and its IPs."""
+
+    name: str = meant("name", "name")
+    colour: int = meant("count", "colour", low=0, high=99, first=0)
+    ips: tuple[Ip, ...] = meant("count", "IPs", of=Ip, most=1000)
+
+    @cached_property
+    def line(self) -> GradeLine:
+        return GradeLine(self.ips)
+
+    def check(self) -> None:
+        """Every line that is kept can be computed and agrees with its held K.
+
+        Raises
+        ------
+        DesignInputError
+            Curves overlap, chainages do not rise, or a length is not that of the K it holds.
+        """
+        line = GradeLine.of(self.ips)
+        for i, (ip, held) in enumerate(zip(line.ips, line.held().ips, strict=True)):
+            if abs(ip.curve_length_m - held.curve_length_m) > HELD_TOLERANCE_M:
+                raise DesignInputError(
+                    "curve_length_m",
+                    f"The curve of {_name(line, i)} is {{length:length}} and its held K asks for {{asks:length}}.",
+                    length=ip.curve_length_m,
+                    asks=held.curve_length_m,
+                )
 
 
 def _name(line: GradeLine, i: int) -> str:

@@ -5,7 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.fields import meant
 from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, sag_k
+
+_LEAST = "at least"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -18,36 +21,61 @@ class TieIn:
 
 @dataclass(frozen=True, kw_only=True)
 class LimitSet:
-    """Bounds for the whole length. Grades are ratios, K in m/%."""
+    """Bounds for the whole length. Grades are ratios, K in m/%; an empty tie-in leaves that end free.
 
-    design_speed_kmh: float
-    max_grade: float
-    min_grade: float
-    min_crest_k_m_per_pct: float
-    min_sag_k_m_per_pct: float
-    min_curve_length_m: float
-    min_ip_spacing_m: float
-    start: TieIn = TieIn()
-    end: TieIn = TieIn()
+    The first values are those of 70 km/h: see `default_limits`.
+    """
 
-    def __post_init__(self) -> None:
+    design_speed_kmh: float = meant("speed", "design speed", low=20, high=130, first=70.0)
+    max_grade: float = meant(
+        "fall", "steepest grade", low=0, above=True, high=0.5, first=0.08, says="up or down, of tangents"
+    )
+    min_grade: float = meant("fall", "flattest grade", low=0, high=0.1, first=0.005, aside="of tangents")
+    min_crest_k_m_per_pct: float = meant("k", "K of crests", low=0, high=1e6, first=17.0, aside=_LEAST)
+    min_sag_k_m_per_pct: float = meant("k", "K of sags", low=0, high=1e6, first=23.0, aside=_LEAST)
+    min_curve_length_m: float = meant("size", "shortest curve", low=0, high=1e6, first=45.0)
+    min_ip_spacing_m: float = meant("size", "IP spacing", low=0, high=1e6, first=60.0, aside=_LEAST)
+    start_level_m: float | None = meant("level", "start level", low=-1e8, high=1e8, first=None, optional=True)
+    start_grade: float | None = meant("exact_grade", "start grade", low=-2, high=2, first=None, optional=True)
+    end_level_m: float | None = meant("level", "end level", low=-1e8, high=1e8, first=None, optional=True)
+    end_grade: float | None = meant("exact_grade", "end grade", low=-2, high=2, first=None, optional=True)
+
+    @property
+    def start(self) -> TieIn:
+        return TieIn(level_m=self.start_level_m, grade=self.start_grade)
+
+    @property
+    def end(self) -> TieIn:
+        return TieIn(level_m=self.end_level_m, grade=self.end_grade)
+
+    def check(self) -> None:
+        """Rules for saving; what was saved under older rules is read all the same.
+
+        Raises
+        ------
+        DesignInputError
+            Limits that no line could keep together.
+        """
         if not self.min_grade < self.max_grade:
             raise DesignInputError("min_grade", "The flattest grade must be less than the steepest.")
         for name, tie in (("start", self.start), ("end", self.end)):
             if tie.grade is not None and abs(tie.grade) > self.max_grade:
                 raise DesignInputError(
                     f"{name}_grade",
-                    f"The tie-in at the {name} has {100 * tie.grade:+.2f} %, steeper than the steepest grade "
-                    f"of {100 * self.max_grade:.2f} %: no line could keep both.",
+                    f"The tie-in at the {name} has {{tie:grade}}, steeper than the steepest grade of "
+                    "{most:percent}: no line could keep both.",
+                    tie=tie.grade,
+                    most=self.max_grade,
                 )
 
 
 # Steepest grade of a rural road in rolling ground by design speed: common practice, from memory.
 _STEEPEST = {30: 0.11, 40: 0.11, 50: 0.10, 60: 0.09, 70: 0.08, 80: 0.07, 90: 0.06, 100: 0.05, 110: 0.05, 120: 0.04}
+FIRST_SPEED_KMH = 70.0
 
 
-def default_limits(design_speed_kmh: float) -> LimitSet:
-    """The limits a new project starts with.
+def default_limits(design_speed_kmh: float = FIRST_SPEED_KMH) -> LimitSet:
+    """The limits of a design speed, without tie-ins.
 
     K values are the printed metric columns of reference section 2. The flattest grade (0.5 %, to
     drain) and the shortest curve (0.6 m per km/h, up to 5 m) are common practice; the least spacing

@@ -9,7 +9,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.search.bound import Bound, lower_bound
-from delgrun.core.search.polish import Candidate, cleaned, level_line, polish, tie_levels
+from delgrun.core.search.polish import Candidate, assess, cleaned, level_line, polish, tie_levels
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.thin import thinned
 from delgrun.core.units import chainage_text
@@ -38,6 +38,15 @@ class Progress:
     lower_bound: float
     best_cost: float | None
     best_ips: int | None
+    starts: int
+
+
+@dataclass(frozen=True)
+class Begun:
+    """What an earlier attempt at the same search left: its best line, and how many starts it was through with."""
+
+    line: GradeLine | None = None
+    starts: int = 0
 
 
 @dataclass(frozen=True)
@@ -63,6 +72,7 @@ def search(
     problem: SearchProblem,
     report: Callable[[Progress, GradeLine | None], None],
     stop: Callable[[], bool],
+    begun: Begun = Begun(),
 ) -> SearchResult:
     """Look for the cheapest grade line.
 
@@ -70,13 +80,14 @@ def search(
     ----------
     report : called with progress and, whenever there is a better one, a finished line
     stop : asked between steps; True ends the search with what it has
+    begun : where an attempt that was cut off had got to; the search goes on from there
 
     Raises
     ------
     DesignInputError
         No line can keep the limits, or none was found that does.
     """
-    report(Progress("bound", 0.0, 0.0, None, None), None)
+    report(Progress("bound", 0.0, 0.0, None, None, begun.starts), None)
     bound = lower_bound(problem)
     if not bound.feasible:
         raise DesignInputError(
@@ -86,6 +97,7 @@ def search(
         )
     found: list[Candidate] = []
     best: Offer | None = None
+    through = begun.starts
 
     def tell(stage: str, share: float) -> None:
         nonlocal best
@@ -95,9 +107,16 @@ def search(
             offer = _offer(problem, top)
             if offer is not None and (best is None or offer.cost < best.cost):
                 best, line = offer, offer.line
-        report(Progress(stage, share, bound.lower_bound, best.cost if best else None, best.ips if best else None), line)
+        cost, ips = (best.cost, best.ips) if best else (None, None)
+        report(Progress(stage, share, bound.lower_bound, cost, ips, through), line)
 
+    if begun.line is not None:
+        had = begun.line
+        found.append(assess(problem, had.chainage_m, had.level_m, had.curve_length_m))
+        tell("taken up again", begun.starts / len(_STARTS))
     for number, share in enumerate(_STARTS):
+        if number < begun.starts:
+            continue
         if number and stop() and any(c.kept for c in found):
             break
         here = number / len(_STARTS)
@@ -114,6 +133,7 @@ def search(
         for smaller in thinned(problem, first, stop):
             found.append(smaller)
             tell("thinning", here + 0.12 + 0.2 * (1 - smaller.ips / dense))
+        through = number + 1
     return _finish(problem, bound, found, not stop())
 
 

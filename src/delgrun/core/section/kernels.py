@@ -165,7 +165,7 @@ def depth_tables(start, offset, level, centre, formation, strip, cut_batter, fil
     areas and reach jump; no spline can follow that, so each jump is found by bisection and kept.
     """
     n = centre.shape[0]
-    table = np.zeros((n, count, 4))
+    table = np.zeros((n, count, 4), np.float32)
     caught = np.zeros((n, count), np.uint8)
     exact = np.zeros((count, 4))
     one = np.empty(5)

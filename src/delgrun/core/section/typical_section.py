@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.fields import meant
+
 FloatArray = NDArray[np.float64]
 
 
@@ -14,17 +16,17 @@ class TypicalSection:
 
     Crossfalls are falls away from the centreline over run [m/m]; batters are horizontal over
     vertical. Earthworks go to the formation: the finished surface less the pavement, right out to the
-    shoulder's edge, where the batter begins.
+    shoulder's edge, where the batter begins. The first values are common practice for a rural road.
     """
 
-    lane_width_m: float
-    lane_crossfall: float
-    shoulder_width_m: float
-    shoulder_crossfall: float
-    pavement_thickness_m: float
-    topsoil_depth_m: float
-    cut_batter_h_over_v: float
-    fill_batter_h_over_v: float
+    lane_width_m: float = meant("size", "lane width", low=0, above=True, high=50, first=3.0, aside="each")
+    lane_crossfall: float = meant("fall", "lane fall", low=-0.2, high=0.2, first=0.03, aside="outward")
+    shoulder_width_m: float = meant("size", "shoulder", low=0, above=True, high=20, first=1.0, aside="each")
+    shoulder_crossfall: float = meant("fall", "shoulder fall", low=-0.2, high=0.2, first=0.04, aside="outward")
+    pavement_thickness_m: float = meant("size", "pavement", low=0, high=3, first=0.45, aside="thick")
+    topsoil_depth_m: float = meant("size", "topsoil strip", low=0, high=2, first=0.15, aside="deep")
+    cut_batter_h_over_v: float = meant("batter", "cut batter 1 :", low=0.05, high=20, first=1.5)
+    fill_batter_h_over_v: float = meant("batter", "fill batter 1 :", low=0.05, high=20, first=2.0)
 
     @property
     def half_width_m(self) -> float:
@@ -41,3 +43,10 @@ class TypicalSection:
         out = self.formation()
         out[:, 1] += self.pavement_thickness_m
         return out
+
+
+@dataclass(frozen=True, kw_only=True)
+class SectionSetting(TypicalSection):
+    """The typical section, and how far apart the priced sections lie."""
+
+    interval_m: float = meant("size", "sections each", low=1, high=100, first=10.0)

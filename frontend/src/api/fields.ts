@@ -1,0 +1,740 @@
+// Made by `python -m delgrun.web.document` from what the core declares; do not edit.
+
+export const DIMENSIONS = {
+  "length": {
+    "unit": "m",
+    "scale": 1.0,
+    "digits": 2,
+    "signed": false,
+    "typed": "length"
+  },
+  "size": {
+    "unit": "m",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "length"
+  },
+  "plan": {
+    "unit": "m",
+    "scale": 1.0,
+    "digits": 3,
+    "signed": false,
+    "typed": "length"
+  },
+  "level": {
+    "unit": "m",
+    "scale": 1.0,
+    "digits": 3,
+    "signed": false,
+    "typed": "length"
+  },
+  "chainage": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "chainage"
+  },
+  "grade": {
+    "unit": "%",
+    "scale": 100.0,
+    "digits": 2,
+    "signed": true,
+    "typed": "grade"
+  },
+  "exact_grade": {
+    "unit": "%",
+    "scale": 100.0,
+    "digits": 3,
+    "signed": true,
+    "typed": "grade"
+  },
+  "fall": {
+    "unit": "%",
+    "scale": 100.0,
+    "digits": null,
+    "signed": false,
+    "typed": "grade"
+  },
+  "percent": {
+    "unit": "%",
+    "scale": 100.0,
+    "digits": 2,
+    "signed": false,
+    "typed": "grade"
+  },
+  "batter": {
+    "unit": "V : H",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number"
+  },
+  "k": {
+    "unit": "m/%",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number"
+  },
+  "speed": {
+    "unit": "km/h",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number"
+  },
+  "price_m3": {
+    "unit": "/ m³",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number"
+  },
+  "price_haul": {
+    "unit": "/ (m³⋅m)",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number"
+  },
+  "factor": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number"
+  },
+  "currency": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "text"
+  },
+  "name": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "text"
+  },
+  "text": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "text"
+  },
+  "digest": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "text"
+  },
+  "count": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number"
+  },
+  "flag": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number"
+  }
+} as const;
+
+export const INPUTS = {
+  "survey": [
+    {
+      "name": "file_name",
+      "dimension": "text",
+      "label": "file",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "file_sha256",
+      "dimension": "digest",
+      "label": "checksum of the file",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "point_count",
+      "dimension": "count",
+      "label": "points",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": null
+    },
+    {
+      "name": "breakline_count",
+      "dimension": "count",
+      "label": "breaklines",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": null
+    },
+    {
+      "name": "left_out",
+      "dimension": "count",
+      "label": "lines left out",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": null
+    },
+    {
+      "name": "longest_edge_m",
+      "dimension": "size",
+      "label": "longest outer edge",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 10000
+    }
+  ],
+  "centreline": [
+    {
+      "name": "start_chainage_m",
+      "dimension": "chainage",
+      "label": "starts at",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": -100000000.0,
+      "high": 100000000.0
+    }
+  ],
+  "limits": [
+    {
+      "name": "design_speed_kmh",
+      "dimension": "speed",
+      "label": "design speed",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 20,
+      "high": 130
+    },
+    {
+      "name": "max_grade",
+      "dimension": "fall",
+      "label": "steepest grade",
+      "aside": "",
+      "says": "up or down, of tangents",
+      "optional": false,
+      "low": 0,
+      "high": 0.5
+    },
+    {
+      "name": "min_grade",
+      "dimension": "fall",
+      "label": "flattest grade",
+      "aside": "of tangents",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 0.1
+    },
+    {
+      "name": "min_crest_k_m_per_pct",
+      "dimension": "k",
+      "label": "K of crests",
+      "aside": "at least",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 1000000.0
+    },
+    {
+      "name": "min_sag_k_m_per_pct",
+      "dimension": "k",
+      "label": "K of sags",
+      "aside": "at least",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 1000000.0
+    },
+    {
+      "name": "min_curve_length_m",
+      "dimension": "size",
+      "label": "shortest curve",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 1000000.0
+    },
+    {
+      "name": "min_ip_spacing_m",
+      "dimension": "size",
+      "label": "IP spacing",
+      "aside": "at least",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 1000000.0
+    },
+    {
+      "name": "start_level_m",
+      "dimension": "level",
+      "label": "start level",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": -100000000.0,
+      "high": 100000000.0
+    },
+    {
+      "name": "start_grade",
+      "dimension": "exact_grade",
+      "label": "start grade",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": -2,
+      "high": 2
+    },
+    {
+      "name": "end_level_m",
+      "dimension": "level",
+      "label": "end level",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": -100000000.0,
+      "high": 100000000.0
+    },
+    {
+      "name": "end_grade",
+      "dimension": "exact_grade",
+      "label": "end grade",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": -2,
+      "high": 2
+    }
+  ],
+  "section": [
+    {
+      "name": "lane_width_m",
+      "dimension": "size",
+      "label": "lane width",
+      "aside": "each",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 50
+    },
+    {
+      "name": "lane_crossfall",
+      "dimension": "fall",
+      "label": "lane fall",
+      "aside": "outward",
+      "says": "",
+      "optional": false,
+      "low": -0.2,
+      "high": 0.2
+    },
+    {
+      "name": "shoulder_width_m",
+      "dimension": "size",
+      "label": "shoulder",
+      "aside": "each",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 20
+    },
+    {
+      "name": "shoulder_crossfall",
+      "dimension": "fall",
+      "label": "shoulder fall",
+      "aside": "outward",
+      "says": "",
+      "optional": false,
+      "low": -0.2,
+      "high": 0.2
+    },
+    {
+      "name": "pavement_thickness_m",
+      "dimension": "size",
+      "label": "pavement",
+      "aside": "thick",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 3
+    },
+    {
+      "name": "topsoil_depth_m",
+      "dimension": "size",
+      "label": "topsoil strip",
+      "aside": "deep",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 2
+    },
+    {
+      "name": "cut_batter_h_over_v",
+      "dimension": "batter",
+      "label": "cut batter 1 :",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0.05,
+      "high": 20
+    },
+    {
+      "name": "fill_batter_h_over_v",
+      "dimension": "batter",
+      "label": "fill batter 1 :",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0.05,
+      "high": 20
+    },
+    {
+      "name": "interval_m",
+      "dimension": "size",
+      "label": "sections each",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 1,
+      "high": 100
+    }
+  ],
+  "cost": [
+    {
+      "name": "currency",
+      "dimension": "currency",
+      "label": "currency",
+      "aside": "",
+      "says": "code of three letters",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "cut_per_m3",
+      "dimension": "price_m3",
+      "label": "cut",
+      "aside": "",
+      "says": "per bank m³",
+      "optional": false,
+      "low": 0,
+      "high": 1000000000.0
+    },
+    {
+      "name": "fill_per_m3",
+      "dimension": "price_m3",
+      "label": "fill",
+      "aside": "",
+      "says": "per compacted m³",
+      "optional": false,
+      "low": 0,
+      "high": 1000000000.0
+    },
+    {
+      "name": "haul_per_m3_m",
+      "dimension": "price_haul",
+      "label": "haul",
+      "aside": "",
+      "says": "per compacted m³ and m",
+      "optional": false,
+      "low": 0,
+      "high": 1000000000.0
+    },
+    {
+      "name": "borrow_per_m3",
+      "dimension": "price_m3",
+      "label": "borrow",
+      "aside": "",
+      "says": "per compacted m³",
+      "optional": false,
+      "low": 0,
+      "high": 1000000000.0
+    },
+    {
+      "name": "spoil_per_m3",
+      "dimension": "price_m3",
+      "label": "spoil",
+      "aside": "",
+      "says": "per compacted m³",
+      "optional": false,
+      "low": 0,
+      "high": 1000000000.0
+    },
+    {
+      "name": "compacted_per_bank",
+      "dimension": "factor",
+      "label": "compaction",
+      "aside": "m³ per bank m³",
+      "says": "",
+      "optional": false,
+      "low": 0.1,
+      "high": 3
+    }
+  ],
+  "line": [
+    {
+      "name": "name",
+      "dimension": "name",
+      "label": "name",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "colour",
+      "dimension": "count",
+      "label": "colour",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 99
+    }
+  ]
+} as const;
+
+export const ROWS = {
+  "centreline": [
+    {
+      "name": "easting_m",
+      "dimension": "plan",
+      "label": "easting",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": -100000000.0,
+      "high": 100000000.0
+    },
+    {
+      "name": "northing_m",
+      "dimension": "plan",
+      "label": "northing",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": -100000000.0,
+      "high": 100000000.0
+    },
+    {
+      "name": "radius_m",
+      "dimension": "length",
+      "label": "radius",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 1000000.0
+    }
+  ],
+  "line": [
+    {
+      "name": "chainage_m",
+      "dimension": "chainage",
+      "label": "chainage",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": -100000000.0,
+      "high": 100000000.0
+    },
+    {
+      "name": "level_m",
+      "dimension": "level",
+      "label": "level",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": -100000000.0,
+      "high": 100000000.0
+    },
+    {
+      "name": "curve_length_m",
+      "dimension": "length",
+      "label": "curve length",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 1000000.0
+    },
+    {
+      "name": "held_k_m_per_pct",
+      "dimension": "k",
+      "label": "held K",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0
+    }
+  ]
+} as const;
+
+export const CHECKS = [
+  {
+    "id": "steepest_grade",
+    "name": "Steepest grade",
+    "row": "grade",
+    "place": "ip",
+    "advice": false
+  },
+  {
+    "id": "flattest_grade",
+    "name": "Flattest grade",
+    "row": "grade",
+    "place": "ip",
+    "advice": false
+  },
+  {
+    "id": "crest_k",
+    "name": "Crest K",
+    "row": "K",
+    "place": "ip",
+    "advice": false
+  },
+  {
+    "id": "sag_k",
+    "name": "Sag K",
+    "row": "K",
+    "place": "ip",
+    "advice": false
+  },
+  {
+    "id": "curve_length",
+    "name": "Shortest curve",
+    "row": "curve",
+    "place": "ip",
+    "advice": false
+  },
+  {
+    "id": "ip_spacing",
+    "name": "Spacing of IPs",
+    "row": "spacing",
+    "place": "ip",
+    "advice": false
+  },
+  {
+    "id": "tie_in_level",
+    "name": "Tie-in level",
+    "row": null,
+    "place": "ip",
+    "advice": false
+  },
+  {
+    "id": "tie_in_grade",
+    "name": "Tie-in grade",
+    "row": null,
+    "place": "ip",
+    "advice": false
+  },
+  {
+    "id": "no_ground",
+    "name": "No ground",
+    "row": null,
+    "place": "stretch",
+    "advice": false
+  },
+  {
+    "id": "no_catch_left",
+    "name": "No ground left",
+    "row": null,
+    "place": "stretch",
+    "advice": false
+  },
+  {
+    "id": "no_catch_right",
+    "name": "No ground right",
+    "row": null,
+    "place": "stretch",
+    "advice": false
+  }
+] as const;
+
+export const PRODUCTS = [
+  {
+    "name": "ground",
+    "when": "STILL",
+    "at": false
+  },
+  {
+    "name": "plan",
+    "when": "STILL",
+    "at": false
+  },
+  {
+    "name": "strip",
+    "when": "STILL",
+    "at": false
+  },
+  {
+    "name": "line",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "ledger",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "uses",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "works",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "mass",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "section",
+    "when": "LIVE",
+    "at": true
+  },
+  {
+    "name": "remedies",
+    "when": "AFTER",
+    "at": false
+  }
+] as const;
+
+export type DimensionName = keyof typeof DIMENSIONS;
+export type CheckId = (typeof CHECKS)[number]['id'];
+export type ProductName = (typeof PRODUCTS)[number]['name'];

@@ -1,0 +1,83 @@
+<script lang="ts">
+  import { TRACKS } from './deck/tracks';
+  import { LEAST_HEIGHT } from './state/layout.svelte';
+  import { useWork } from './state/work.svelte';
+
+  let { onclose }: { onclose: () => void } = $props();
+  const w = useWork();
+  const step = $derived(w.selection.step);
+  const STEP_PX = 16;
+
+  const height = (id: string) => w.layout.height(step, id) ?? TRACKS[id]!.height;
+</script>
+
+<!-- Everything that dragging heads and edges of tracks does, by keys. -->
+<div class="list" role="group" aria-label="Tracks of this step">
+  {#each w.layout.order(step) as id (id)}
+    {@const kind = TRACKS[id]!}
+    {@const shown = w.layout.shown(step).includes(id)}
+    {@const h = height(id)}
+    <div class="row">
+      <label
+        ><input
+          type="checkbox"
+          class="checkbox checkbox-xs"
+          checked={shown}
+          disabled={id === 'long'}
+          onchange={() => w.layout.toggle(step, id)}
+        />
+        {kind.name}</label
+      >
+      <button class="btn btn-xs" disabled={!shown} title="Up" onclick={() => w.layout.move(step, id, -1)}>Up</button>
+      <button class="btn btn-xs" disabled={!shown} title="Down" onclick={() => w.layout.move(step, id, 1)}>Down</button>
+      <button
+        class="btn btn-xs"
+        disabled={!shown || h === undefined}
+        aria-label={`${kind.name} lower`}
+        title="Less high"
+        onclick={() => w.layout.resize(step, id, Math.max(h! - STEP_PX, LEAST_HEIGHT))}>−</button
+      >
+      <button
+        class="btn btn-xs"
+        disabled={!shown || h === undefined}
+        aria-label={`${kind.name} higher`}
+        title="Higher"
+        onclick={() => w.layout.resize(step, id, h! + STEP_PX)}>+</button
+      >
+    </div>
+  {/each}
+  <div class="row">
+    <button class="btn btn-xs" onclick={() => w.layout.reset(step)}>As at first</button>
+    <button class="btn btn-xs" onclick={onclose}>Close</button>
+  </div>
+</div>
+
+<style>
+  .list {
+    position: absolute;
+    left: 84px;
+    bottom: 0;
+    z-index: 20;
+    display: grid;
+    gap: 4px;
+    padding: 8px 12px;
+    background: var(--color-base-100);
+    border: 1px solid var(--color-base-300);
+    border-radius: 6px;
+    box-shadow: 0 6px 20px rgb(0 0 0 / 0.18);
+    white-space: nowrap;
+  }
+  .row {
+    display: flex;
+    gap: 4px;
+    align-items: center;
+    min-height: 26px;
+  }
+  label {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    flex: 1;
+    min-width: 120px;
+  }
+</style>

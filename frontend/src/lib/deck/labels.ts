@@ -1,0 +1,81 @@
+import { label, type View } from './draw';
+import { FONT, FONT_BOLD } from './ink';
+
+/** Height of a line of text, with a pixel of air. [px] */
+const LINE = 13;
+
+interface Box {
+  x1: number;
+  x2: number;
+  y1: number;
+  y2: number;
+}
+
+/**
+ * Places labels so that none touches another or an edge; the more important ones are placed first.
+ * A label without room is left away.
+ */
+export class Labels {
+  #taken: Box[] = [];
+
+  constructor(private readonly v: View) {}
+
+  /** Keep clear of a box, as of a mark that is drawn already. */
+  keepClear(x1: number, y1: number, x2: number, y2: number): void {
+    this.#taken.push({ x1, y1, x2, y2 });
+  }
+
+  /** A label about a point, at the first of these places where there is room; true if it was placed. */
+  centred(
+    text: string,
+    x: number,
+    y: number | number[],
+    colour: string,
+    { bold = false, ground = '' }: { bold?: boolean; ground?: string } = {},
+  ): boolean {
+    return this.#place(text, x, y, colour, 0.5, bold, ground);
+  }
+
+  /** A label to the right of a point. */
+  after(
+    text: string,
+    x: number,
+    y: number | number[],
+    colour: string,
+    { bold = false, ground = '' }: { bold?: boolean; ground?: string } = {},
+  ): boolean {
+    return this.#place(text, x, y, colour, 0, bold, ground);
+  }
+
+  #place(
+    text: string,
+    x: number,
+    y: number | number[],
+    colour: string,
+    share: number,
+    bold: boolean,
+    ground: string,
+  ): boolean {
+    const { c, left, right, h } = this.v;
+    c.font = bold ? FONT_BOLD : FONT;
+    const w = c.measureText(text).width;
+    const x1 = x - share * w;
+    if (x1 < left + 1 || x1 + w > right - 1) return false;
+    for (const mid of typeof y === 'number' ? [y] : y) {
+      const box = { x1: x1 - 3, x2: x1 + w + 3, y1: mid - LINE / 2, y2: mid + LINE / 2 };
+      if (box.y1 < 0 || box.y2 > h || this.#taken.some((t) => overlap(t, box))) continue;
+      this.#taken.push(box);
+      if (ground) {
+        c.fillStyle = ground;
+        c.fillRect(x1 - 2, box.y1, w + 4, LINE);
+      }
+      label(c, text, x1, mid + 4, colour, bold);
+      return true;
+    }
+    return false;
+  }
+}
+
+function overlap(a: Box, b: Box): boolean {
+  return a.x1 < b.x2 && b.x1 < a.x2 && a.y1 < b.y2 && b.y1 < a.y2;
+}

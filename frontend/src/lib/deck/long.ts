@@ -1,0 +1,224 @@
+import type { Finding } from '../../api/client';
+import { fixed } from '../format';
+import type { LineFigures, Still } from '../state/figures.svelte';
+import type { Work } from '../state/work.svelte';
+import { frame, label, niceStep, strokeThick, type View } from './draw';
+import { DASHES, inks, lineInk } from './ink';
+import { exaggeration, levelRange } from './levels';
+import { trace, valueAt, type Scale } from './trace';
+
+/** Air above and below what is drawn. [px] */
+const AIR = 8;
+
+/** Scale of heights, and the levels shown; the long section's size as it was last drawn. */
+export interface LongView {
+  ratio: number;
+  levels: [number, number];
+  h: number;
+}
+
+/** Lines drawn beside the present one. */
+function others(w: Work): { figures: LineFigures; colour: number }[] {
+  return Object.entries(w.shown)
+    .filter(([slot]) => slot !== w.selection.slot)
+    .map(([slot, figures]) => ({ figures, colour: w.project?.lines.find((l) => l.slot === slot)?.colour ?? 0 }));
+}
+
+const found = (w: Work) => (w.selection.step === 'search' ? w.found : null);
+const held = new WeakMap<Work, { of: string; view: LongView }>();
+
+/** How the long section is scaled. While an IP is held it stays, or the ground would slip away under the hand. */
+export function longView(w: Work): LongView {
+  const { domain, scale, height: h } = w.selection.axes;
+  const t = w.still;
+  if (!t) return { ratio: 1, levels: [0, 10], h };
+  const of = `${domain.join()} ${scale} ${h} ${t.key} ${w.selection.slot}`;
+  const lines = [w.shownFigures, ...others(w).map((o) => o.figures), found(w)].filter((f) => f !== null);
+  const was = held.get(w);
+  if (w.trying && was?.of === of) return was.view;
+  const view = { ...exaggeration(levelRange(t, lines, domain), Math.max(h - 2 * AIR, 40), scale), h };
+  held.set(w, { of, view });
+  return view;
+}
+
+/** Pixels from levels and back, in a long section this high. */
+export function levelScale({ levels: [lo, hi], h }: LongView): { y: Scale; toLevel: (py: number) => number } {
+  const [top, bottom] = [AIR, h - AIR];
+  return {
+    y: (z) => bottom - ((z - lo) / (hi - lo)) * (bottom - top),
+    toLevel: (py) => lo + ((bottom - py) / (bottom - top)) * (hi - lo),
+  };
+}
+
+export function drawLongSection(v: View, w: Work): void {
+  if (!w.still) return;
+  drawLong(v, {
+    terrain: w.still,
+    figures: w.shownFigures,
+    others: others(w),
+    found: found(w),
+    colour: w.line?.colour ?? 0,
+    y: levelScale(w.long).y,
+    levels: w.long.levels,
+  });
+}
+
+interface LongInput {
+  terrain: Still;
+  figures: LineFigures | null;
+  others: { figures: LineFigures; colour: number }[];
+  found: LineFigures | null;
+  colour: number;
+  y: Scale;
+  levels: [number, number];
+}
+
+function drawLong(v: View, input: LongInput): void {
+  const { c } = v;
+  const { terrain: t, figures: f, y } = input;
+  const ink = inks();
+  const [lo, hi] = input.levels;
+  const step = niceStep(hi - lo, v.h / 42);
+  c.lineWidth = 1;
+  for (let z = Math.ceil(lo / step) * step; z <= hi; z += step) {
+    const py = Math.round(y(z)) + 0.5;
+    if (py < 8) continue;
+    c.strokeStyle = ink.grid;
+    c.beginPath();
+    c.moveTo(v.left, py);
+    c.lineTo(v.right, py);
+    c.stroke();
+    c.textAlign = 'right';
+    label(c, fixed(z, step < 1 ? 1 : 0), v.left - 8, py + 4, ink.faint);
+    c.textAlign = 'left';
+  }
+  c.save();
+  frame(v);
+  const { ground_chainage: gs, ground_level: gz, ground_gap: gap } = t.arrays;
+  if (f) {
+    bands(v, f.findings);
+    works(v, t, f, y);
+  }
+  c.strokeStyle = ink.ground;
+  c.lineWidth = 1;
+  c.beginPath();
+  trace(c, gs!, gz!, v.x, y, v.domain, gap);
+  c.stroke();
+  for (const other of input.others)
+    thinLine(v, other.figures, y, lineInk(other.colour), DASHES[other.colour % DASHES.length]!);
+  if (input.found) thinLine(v, input.found, y, lineInk(input.colour + 1), [5, 3]);
+  if (f) {
+    polygonOfIps(v, f, y);
+    c.strokeStyle = lineInk(input.colour);
+    const path = new Path2D();
+    trace(path, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
+    strokeThick(c, path, 3);
+    turningPoints(v, f, y);
+  }
+  c.restore();
+}
+
+function thinLine(v: View, f: LineFigures, y: Scale, colour: string, dash: number[]): void {
+  v.c.save();
+  v.c.strokeStyle = colour;
+  v.c.lineWidth = 1;
+  v.c.setLineDash(dash.length ? dash : [6, 2]);
+  v.c.beginPath();
+  trace(v.c, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
+  v.c.stroke();
+  v.c.restore();
+}
+
+function bands(v: View, findings: Finding[]): void {
+  const ink = inks();
+  for (const u of findings) {
+    const x1 = v.x(u.from_chainage_m) - 2;
+    const x2 = v.x(u.to_chainage_m) + 2;
+    v.c.globalAlpha = 0.35;
+    v.c.fillStyle = ink.failureHatch;
+    v.c.fillRect(x1, 0, x2 - x1, v.h);
+    v.c.globalAlpha = 1;
+  }
+}
+
+/** Cut where the ground lies above the line, fill where it lies below, column by column of pixels. */
+function works(v: View, t: Still, f: LineFigures, y: Scale): void {
+  const { c } = v;
+  const ink = inks();
+  const { ground_chainage: gs, ground_level: gz } = t.arrays;
+  const { line_chainage: ls, line_level: lz } = f.arrays;
+  const perPixel = (v.domain[1] - v.domain[0]) / (v.right - v.left);
+  const columns: [number, number, number][] = [];
+  for (let px = v.left; px <= v.right; px += 2) {
+    const s = Math.min(v.domain[0] + (px - v.left) * perPixel, v.domain[1]);
+    columns.push([px, y(valueAt(gs!, gz!, s)), y(valueAt(ls!, lz!, s))]);
+  }
+  for (const [pattern, cut] of [
+    [ink.cutHatch, true],
+    [ink.fillDots, false],
+  ] as const) {
+    const path = new Path2D();
+    let from = -1;
+    const inside = (k: number) => {
+      const [, ground, line] = columns[k] ?? [0, NaN, NaN];
+      return cut ? ground < line : ground > line;
+    };
+    for (let k = 0; k <= columns.length; k++) {
+      if (inside(k)) {
+        if (from < 0) from = k;
+        continue;
+      }
+      if (from < 0) continue;
+      for (let i = from; i < k; i++) {
+        if (i === from) path.moveTo(columns[i]![0], columns[i]![1]);
+        else path.lineTo(columns[i]![0], columns[i]![1]);
+      }
+      for (let i = k - 1; i >= from; i--) path.lineTo(columns[i]![0], columns[i]![2]);
+      path.closePath();
+      from = -1;
+    }
+    c.fillStyle = pattern;
+    c.fill(path);
+  }
+}
+
+function polygonOfIps(v: View, f: LineFigures, y: Scale): void {
+  const { c } = v;
+  const ink = inks();
+  c.save();
+  c.strokeStyle = ink.other;
+  c.lineWidth = 1;
+  c.setLineDash([2, 3]);
+  c.beginPath();
+  for (const ip of f.ips) c.lineTo(v.x(ip.chainage_m), y(ip.level_m));
+  c.stroke();
+  c.restore();
+  c.strokeStyle = ink.line;
+  for (const ip of f.ips) {
+    if (ip.curve_length_m <= 0) continue;
+    for (const s of [ip.curve_start_m, ip.curve_end_m]) {
+      const tangent = s < ip.chainage_m ? (ip.grade_in ?? 0) : (ip.grade_out ?? 0);
+      const py = y(ip.level_m + tangent * (s - ip.chainage_m));
+      c.beginPath();
+      c.moveTo(v.x(s), py - 5);
+      c.lineTo(v.x(s), py + 5);
+      c.stroke();
+    }
+  }
+}
+
+function turningPoints(v: View, f: LineFigures, y: Scale): void {
+  const ink = inks();
+  for (const [s, z, kind] of f.turning_points) {
+    const x = v.x(s);
+    const py = y(z) + (kind === 'high' ? -6 : 6);
+    const d = kind === 'high' ? -5 : 5;
+    v.c.fillStyle = ink.line;
+    v.c.beginPath();
+    v.c.moveTo(x, py + d);
+    v.c.lineTo(x - 4, py);
+    v.c.lineTo(x + 4, py);
+    v.c.closePath();
+    v.c.fill();
+  }
+}

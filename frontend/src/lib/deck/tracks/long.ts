@@ -1,0 +1,33 @@
+import { fixed, grade } from '../../format';
+import type { TrackKind } from '../kind';
+import LongSection from '../LongSection.svelte';
+import { drawLongSection } from '../long';
+import { valueAt } from '../trace';
+
+/** The long section: ground, grade line, other lines, failures; its handles stand over it. It takes the room left. */
+export const long: TrackKind = {
+  id: 'long',
+  name: 'Long section',
+  title: (w) => {
+    const { ratio } = w.long;
+    return `Long section, heights ×${fixed(ratio, ratio % 1 ? 1 : 0)}`;
+  },
+  needs: ['line', 'uses'],
+  draw: (v, w) => drawLongSection(v, w),
+  readout: (w) => {
+    const [t, f, at] = [w.still, w.shownFigures, w.selection.plumb];
+    if (!t) return '';
+    const ground = valueAt(t.arrays.ground_chainage!, t.arrays.ground_level!, at);
+    const level = f?.arrays.line_chainage ? valueAt(f.arrays.line_chainage, f.arrays.line_level!, at) : NaN;
+    const parts = [Number.isNaN(ground) ? 'no ground' : `ground ${fixed(ground, 2)} m`];
+    if (!Number.isNaN(level)) {
+      parts.push(`line ${fixed(level, 2)} m`);
+      if (!Number.isNaN(ground))
+        parts.push(`${fixed(Math.abs(level - ground), 2)} m ${level < ground ? 'below' : 'above'} ground`);
+      const s = w.figures.section;
+      if (s?.at_m === at && typeof s.shown.grade === 'number') parts.push(grade(s.shown.grade));
+    }
+    return parts.join(', ');
+  },
+  component: LongSection,
+};

@@ -1,0 +1,70 @@
+<script lang="ts">
+  import { api, ask, type Project, type Saved } from '../../api/client';
+  import { INPUTS, type DimensionName } from '../../api/fields';
+  import type { Value } from '../units';
+  import { useWork } from '../state/work.svelte';
+  import Field from './Field.svelte';
+
+  /** Kinds of input that are put as a whole; the server has one address for each. */
+  type Kind = 'limits' | 'section' | 'cost';
+  interface Meant {
+    name: string;
+    dimension: DimensionName;
+    label: string;
+    aside: string;
+    says: string;
+    optional: boolean;
+  }
+  interface Props {
+    kind: Kind;
+    /** Which of its fields, in their order; all where it is missing. */
+    only?: (name: string) => boolean;
+    /** What to do beside saving a field, as offering what goes with it. */
+    ontaken?: (name: string, value: Value | null) => void;
+  }
+  let { kind, only = () => true, ontaken }: Props = $props();
+  const w = useWork();
+  const fields = $derived((INPUTS[kind] as readonly Meant[]).filter((f) => only(f.name)));
+  const input = $derived(w.project?.[kind] as Record<string, Value | null> | null | undefined);
+  const PRICES: Partial<Record<DimensionName, true>> = { price_m3: true, price_haul: true };
+
+  /** Only this field changes: what somebody else has saved of the others meanwhile stays. */
+  async function take(name: string, label: string, value: Value | null): Promise<string | null> {
+    const why = await w.save({
+      what: `“${label}”`,
+      send: ({ path, base, token, project }) => {
+        const next = { ...(project[kind] as Record<string, unknown>), [name]: value };
+        return put(path, { base, token, [kind]: next });
+      },
+    });
+    if (why === null) ontaken?.(name, value);
+    return why;
+  }
+
+  function put(path: { project_id: number }, body: Record<string, unknown>): Promise<Saved> {
+    const url = `/api/projects/{project_id}/${kind}` as '/api/projects/{project_id}/cost';
+    return ask(api.PUT(url, { params: { path }, body: body as never }));
+  }
+
+  function unit(f: Meant, project: Project | null): string | undefined {
+    if (!PRICES[f.dimension]) return undefined;
+    const per = f.dimension === 'price_m3' ? '/ m³' : '/ (m³⋅m)';
+    return `${project?.cost?.currency ?? ''} ${per}`;
+  }
+</script>
+
+{#if input}
+  {#each fields as f (f.name)}
+    <Field
+      id={`${kind}-${f.name}`}
+      label={f.label}
+      value={input[f.name] ?? null}
+      dimension={f.dimension}
+      aside={f.aside}
+      unit={unit(f, w.project)}
+      says={f.says}
+      optional={f.optional}
+      take={(v) => take(f.name, f.label, v)}
+    />
+  {/each}
+{/if}

@@ -1,0 +1,181 @@
+import {
+  ApiError,
+  figures,
+  type Answer,
+  type Edit,
+  type Finding,
+  type Ip,
+  type Ledger,
+  type Section,
+  type Schemas,
+  type Use,
+} from '../../api/client';
+import { KeptArrays, type Arrays } from '../../api/binary';
+import type { ProductName } from '../../api/fields';
+import { Latest } from './latest';
+import type { Notices } from './notices.svelte';
+
+/** Which line is meant: a saved one, or other IPs, with edits tried on top. */
+export interface Case {
+  project: number;
+  revision: number;
+  slot: string | null;
+  ips: Schemas['IpIn'][] | null;
+  edits: Edit[];
+}
+
+/** Figures of one line, and the case they belong to. */
+export interface LineFigures {
+  of: Case;
+  ips: Ip[];
+  turning_points: [number, number, string][];
+  ledger: Ledger | null;
+  uses: Use[];
+  findings: Finding[];
+  stopped: string | null;
+  arrays: Arrays;
+}
+
+/** What does not depend on a grade line: the ground along the centreline and what is drawn of it. */
+export interface Still {
+  key: string;
+  ground: Schemas['GroundFigures'];
+  plan: Schemas['PlanFigures'];
+  strip: Schemas['StripFigures'];
+  arrays: Arrays;
+}
+
+interface Wish {
+  of: Case;
+  want: ProductName[];
+  at_m: number | null;
+}
+
+const sameEdits = (a: Edit[], b: Edit[]) => a.length === b.length && a.every((e, i) => e === b[i]);
+
+/** Whether two cases are one; edits are the same only if they are the very same objects. */
+export function sameCase(a: Case | null, b: Case | null): boolean {
+  return (
+    a !== null &&
+    b !== null &&
+    a.project === b.project &&
+    a.revision === b.revision &&
+    a.slot === b.slot &&
+    a.ips === b.ips &&
+    sameEdits(a.edits, b.edits)
+  );
+}
+
+function asked(wish: Wish, kept: KeptArrays): Promise<Answer> {
+  const { project, revision, slot, ips, edits } = wish.of;
+  return figures(project, { revision, slot, ips, edits, want: wish.want, at_m: wish.at_m }, kept);
+}
+
+export function lineFigures(of: Case, answer: Answer): LineFigures {
+  const { line, ledger, uses } = answer.products;
+  return {
+    of,
+    ips: line?.ips ?? [],
+    turning_points: (line?.turning_points ?? []) as [number, number, string][],
+    ledger,
+    uses: uses?.uses ?? [],
+    findings: uses?.findings ?? [],
+    stopped: answer.stopped,
+    arrays: answer.arrays,
+  };
+}
+
+/**
+ * Products by case. LIVE ones follow every move, one question at a time and only the newest wish; the section at
+ * the plumb line is a question of its own; AFTER ones follow once nothing is being tried. What belongs to another
+ * case than the one on screen is known by its `of`.
+ */
+export class Figures {
+  line = $state.raw<LineFigures | null>(null);
+  section = $state.raw<{ of: Case; at_m: number; shown: Section } | null>(null);
+  remedies = $state.raw<{ of: Case; list: Schemas['RemedyFigures'][] } | null>(null);
+  still = $state.raw<Still | null>(null);
+  /** What must be done first, where there is no ground along a line yet. */
+  missing = $state.raw<{ step: string; message: string } | null>(null);
+  /** Why the server could not work out what was asked, where that is no missing step. */
+  failed = $state.raw<string | null>(null);
+  #asked: { of: Case; want: ProductName[] } | null = null;
+  #cut: { of: Case; at_m: number } | null = null;
+  #kept = new KeptArrays();
+  #stillKept = new KeptArrays();
+  #live: Latest<Wish, Answer>;
+  #section: Latest<Wish, Answer>;
+  #after: Latest<Wish, Answer>;
+  #still: Latest<Wish & { key: string }, Answer>;
+
+  constructor(private readonly notices: Notices) {
+    const quiet = (error: unknown) => this.#refused(error);
+    this.#live = new Latest(
+      (w) => asked(w, this.#kept),
+      (a, w) => {
+        this.line = lineFigures(w.of, a);
+        this.failed = null;
+      },
+      quiet,
+    );
+    const none = new KeptArrays();
+    this.#section = new Latest(
+      (w) => asked(w, none),
+      (a, w) => {
+        if (a.products.section) this.section = { of: w.of, at_m: w.at_m ?? 0, shown: a.products.section };
+      },
+      quiet,
+    );
+    this.#after = new Latest(
+      (w) => asked(w, none),
+      (a, w) => (this.remedies = { of: w.of, list: a.products.remedies ?? [] }),
+      quiet,
+    );
+    this.#still = new Latest(
+      (w) => asked(w, this.#stillKept),
+      (a, w) => {
+        const { ground, plan, strip } = a.products;
+        if (!ground || !plan || !strip) return;
+        this.still = { key: w.key, ground, plan, strip, arrays: a.arrays };
+        this.missing = null;
+      },
+      quiet,
+    );
+  }
+
+  askLine(of: Case, want: ProductName[]): void {
+    // What a trial showed is what its save shows: that is not asked for again.
+    if (sameCase(this.#asked?.of ?? null, of) && this.#asked?.want.join() === want.join()) return;
+    this.#asked = { of, want };
+    this.#live.want({ of, want, at_m: null });
+  }
+
+  askSection(of: Case, at_m: number): void {
+    if (sameCase(this.#cut?.of ?? null, of) && this.#cut?.at_m === at_m) return;
+    this.#cut = { of, at_m };
+    this.#section.want({ of, want: ['section'], at_m });
+  }
+
+  askAfter(of: Case, want: ProductName[]): void {
+    this.#after.want({ of, want, at_m: null });
+  }
+
+  askStill(project: number, revision: number, key: string): void {
+    const of = { project, revision, slot: null, ips: null, edits: [] };
+    this.#still.want({ of, want: ['ground', 'plan', 'strip'], at_m: null, key });
+  }
+
+  /** Figures of a line that is only drawn beside the present one. */
+  async beside(of: Case): Promise<LineFigures> {
+    return lineFigures(of, await asked({ of, want: ['line'], at_m: null }, new KeptArrays()));
+  }
+
+  #refused(error: unknown): void {
+    this.#asked = this.#cut = null;
+    if (error instanceof ApiError && error.problem.step) {
+      this.missing = { step: error.problem.step, message: error.message };
+      if (error.problem.step === 'survey' || error.problem.step === 'centreline') this.still = null;
+    } else if (error instanceof ApiError && error.status >= 400) this.failed = error.message;
+    else if (!(error instanceof ApiError && error.away)) this.notices.tell(error);
+  }
+}

@@ -1,0 +1,17 @@
+import { Axes } from './axes.svelte';
+
+/** What is looked at: the line, the IP in hand, the plumb line, the step. Nothing of it is saved. */
+export class Selection {
+  slot = $state<string | null>(null);
+  ip = $state<number | null>(null);
+  plumb = $state(0);
+  pinned = $state(false);
+  step = $state('line');
+  readonly axes = new Axes();
+
+  /** Put the plumb line at a chainage within the line. */
+  setPlumb(chainage: number): void {
+    const [from, to] = this.axes.full;
+    this.plumb = Math.min(Math.max(chainage, from), to);
+  }
+}

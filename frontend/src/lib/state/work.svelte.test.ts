@@ -1,0 +1,330 @@
+// @vitest-environment jsdom
+import { flushSync } from 'svelte';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import * as client from '../../api/client';
+import { Work } from './work.svelte';
+
+type Body = { base: number; token: string; edit?: client.Edit; limits?: Record<string, number>; ips?: client.Ip[] };
+
+/** A server in a few lines: one project with two lines of three IPs; levels move, limits are kept, the rest is not. */
+class Server {
+  revision = 5;
+  level = 110;
+  limits: Record<string, number> = { max_grade: 0.08, min_grade: 0.005 };
+  undone: number[] = [];
+  /** Somebody else saves just before the next save. */
+  conflict = false;
+  /** How many requests find the server away. */
+  away = 0;
+  /** The next save is done, but its answer is lost. */
+  loses = false;
+  slow: Promise<void> = Promise.resolve();
+  tokens = new Map<string, number>();
+  asked: client.Question[] = [];
+  saved: Body[] = [];
+  adopted: string[] = [];
+  search: client.Search | null = null;
+
+  ips(level = this.level): client.Ip[] {
+    const ip = (chainage_m: number, level_m: number, curve_length_m: number) =>
+      ({ chainage_m, level_m, curve_length_m, held_k_m_per_pct: null }) as client.Ip;
+    return [ip(0, 100, 0), ip(500, level, 80), ip(1000, 105, 0)];
+  }
+  project(): client.Project {
+    const line = (slot: string) => ({ slot, name: slot, colour: 0, ips: this.ips() });
+    return {
+      id: 1,
+      name: 'p',
+      revision: this.revision,
+      still_key: 'k',
+      history: { undo: 'Move IP 1', redo: null, newest: [] },
+      survey: { file_name: 's' },
+      centreline: { ips: [] },
+      limits: this.limits,
+      lines: [line('line-1'), line('line-2')],
+    } as unknown as client.Project;
+  }
+  figures(q: client.Question): client.Answer {
+    const moves = q.edits.filter((e) => e.what === 'move');
+    const level = moves.at(-1)?.level_m ?? this.level;
+    const products = {
+      line: { ips: this.ips(level), turning_points: [] },
+      ledger: { cost: 10 * level, failures: 0 },
+      uses: { uses: [], findings: [] },
+      ground: { start_m: 0, end_m: 1000, bends: [], points: 3, triangles: 1 },
+      plan: { origin: [0, 0], contour_interval_m: 1 },
+      strip: { contour_interval_m: 1, levels: [], lengths: [] },
+    };
+    return { revision: q.revision, slot: q.slot, stopped: null, products, arrays: {} } as unknown as client.Answer;
+  }
+  save(url: string, body: Body): [number, unknown] {
+    const again = this.tokens.get(body.token);
+    if (again !== undefined && again === body.base + 1) return [200, this.answer(body)];
+    if (this.conflict || body.base !== this.revision) {
+      this.conflict = false;
+      this.revision += 1;
+      return [409, { message: '“Limits” was saved since, elsewhere.', head: { number: this.revision } }];
+    }
+    if (body.edit?.what === 'length') return [422, { message: 'room for 90.00 m', field: 'curve_length_m' }];
+    this.saved.push(body);
+    if (body.edit?.what === 'move') {
+      this.undone.push(this.level);
+      this.level = body.edit.level_m;
+    }
+    if (url.endsWith('/undo')) this.level = this.undone.pop() ?? this.level;
+    if (body.limits) this.limits = body.limits;
+    if (url.endsWith('/adopted')) this.adopted.push((body as unknown as { name: string }).name);
+    this.revision += 1;
+    this.tokens.set(body.token, this.revision);
+    return [200, this.answer(body)];
+  }
+  answer(body: Body): unknown {
+    return { revision: this.revision, project: this.project(), slot: null, selected: body.edit ? 1 : null };
+  }
+}
+
+let server: Server;
+let w: Work;
+let stop: () => void;
+
+const settled = (ms = 5) => new Promise((r) => setTimeout(r, ms)).then(() => flushSync());
+const move = (level_m: number): client.Edit => ({ what: 'move', ip: 1, chainage_m: 500, level_m, slide: true });
+const limit = (name: string, value: number) =>
+  w.save({
+    what: name,
+    send: ({ path, base, token, project }) => {
+      const limits = { ...(project.limits as object), [name]: value } as never;
+      const call = client.api.PUT('/api/projects/{project_id}/limits', {
+        params: { path },
+        body: { base, token, limits },
+      });
+      return client.ask(call);
+    },
+  });
+
+beforeEach(async () => {
+  server = new Server();
+  vi.spyOn(client, 'figures').mockImplementation(async (_p, q) => {
+    if (server.away > 0) {
+      server.away -= 1;
+      throw new client.ApiError(0, { message: 'away' });
+    }
+    server.asked.push({ ...q, have: [] });
+    return server.figures({ ...q, have: [] });
+  });
+  const bound =
+    (method: string) =>
+    async (path: string, init: { params?: { path?: Record<string, unknown> }; body?: Body } = {}) => {
+      const url = Object.entries(init.params?.path ?? {}).reduce((u, [k, v]) => u.replace(`{${k}}`, String(v)), path);
+      await server.slow;
+      if (server.away > 0) {
+        server.away -= 1;
+        throw new TypeError('failed to fetch');
+      }
+      const [status, data] =
+        method === 'GET'
+          ? url.endsWith('/newest')
+            ? [200, { search: server.search }]
+            : [200, server.project()]
+          : server.save(url, structuredClone(init.body!));
+      if (server.loses && method !== 'GET') {
+        server.loses = false;
+        throw new TypeError('cut off in its body');
+      }
+      const response = new Response(null, { status });
+      return status < 400 ? { data, response } : { error: data, response };
+    };
+  for (const method of ['GET', 'POST', 'PUT'] as const)
+    vi.spyOn(client.api, method).mockImplementation(bound(method) as never);
+  w = new Work();
+  stop = $effect.root(() => w.follow());
+  await w.open(1);
+  await settled();
+});
+afterEach(() => {
+  stop();
+  w.close();
+  vi.restoreAllMocks();
+});
+
+describe('a drag', () => {
+  it('shows every figure of the line being tried, beside the ledger as it was', async () => {
+    w.try(move(112));
+    await settled();
+    expect([w.ledger?.cost, w.trial.before?.cost, w.ips[1]!.level_m]).toEqual([1120, 1100, 112]);
+    expect([w.selection.plumb, server.saved.length, w.state]).toEqual([500, 0, 'trying']);
+  });
+
+  it('put back is not called saved before the figures are those of what is saved', async () => {
+    w.try(move(112));
+    await settled();
+    w.cancel();
+    flushSync();
+    expect([w.state, w.fresh, w.ledger?.cost]).toEqual(['following', false, 1120]);
+    await settled();
+    expect([w.state, w.ledger?.cost, server.revision]).toEqual(['saved', 1100, 5]);
+  });
+
+  it('let go saves the last place once, and its figures stand on', async () => {
+    for (const level of [111, 112, 113]) w.try(move(level));
+    await w.trial.keep();
+    await settled();
+    expect(server.saved.map((b) => b.edit)).toEqual([move(113)]);
+    expect([w.project?.revision, w.state, w.ledger?.cost, w.trial.draft]).toEqual([6, 'saved', 1130, null]);
+  });
+
+  it('begun while a save is under way is not wiped by it, and goes on top of it', async () => {
+    let answer = () => {};
+    server.slow = new Promise((r) => (answer = r));
+    w.try(move(112));
+    const first = w.trial.keep();
+    const second: client.Edit = { what: 'k', ip: 1, k_m_per_pct: 20 };
+    w.try(second);
+    await settled();
+    expect(server.asked.findLast((q) => q.want.includes('ledger'))?.edits).toEqual([move(112), second]);
+    answer();
+    await first;
+    await settled();
+    expect(w.trial.draft).toEqual(second);
+    await w.trial.keep();
+    expect(server.saved.map((b) => b.edit?.what)).toEqual(['move', 'k']);
+  });
+
+  it('released while the server is away is kept, said not to be saved, and sent when it is back', async () => {
+    w.try(move(117));
+    await settled();
+    server.away = 1;
+    const kept = w.trial.keep();
+    await settled(20);
+    expect([w.state, w.store.away, w.store.pending('line-1')]).toEqual(['waiting', true, [move(117)]]);
+    await kept;
+    await settled(30);
+    expect([server.level, w.store.away, w.state]).toEqual([117, false, 'saved']);
+  }, 10_000);
+});
+
+describe('saving', () => {
+  it('two at once from one tab never conflict with themselves', async () => {
+    const both = await Promise.all([w.apply(move(111)), limit('max_grade', 0.09), w.apply(move(112))]);
+    expect(both).toEqual([null, null, null]);
+    expect(server.saved.map((b) => b.base)).toEqual([5, 6, 7]);
+  });
+
+  it('of a change whose answer was lost is done once', async () => {
+    server.loses = true;
+    expect(await w.apply(move(119))).toBeNull();
+    expect([server.revision, server.saved.length, w.project?.revision]).toEqual([6, 1, 6]);
+  }, 10_000);
+
+  it('hands a refusal to the field it came from and tells it nowhere else', async () => {
+    const why = await w.apply({ what: 'length', ip: 1, curve_length_m: 900 });
+    expect([why, w.notices.shown, server.revision]).toEqual(['room for 90.00 m', null, 5]);
+    await w.act(w.apply({ what: 'length', ip: 1, curve_length_m: 900 }));
+    await settled();
+    expect(w.notices.shown).toEqual({ text: 'room for 90.00 m', bad: true });
+  });
+});
+
+describe('a nudge', () => {
+  const nudged = () => {
+    w.select(1);
+    w.nudge(0, 0.05);
+    w.nudge(0, 0.05);
+  };
+
+  it('is saved once when the keys rest', async () => {
+    nudged();
+    expect(server.saved).toEqual([]);
+    await settled(500);
+    expect(server.saved).toHaveLength(1);
+    expect((server.saved[0]!.edit as { level_m: number }).level_m).toBeCloseTo(110.1, 9);
+  });
+
+  it('followed by undo takes itself back and not the edit before', async () => {
+    await w.apply(move(115));
+    nudged();
+    await w.turn('undo');
+    expect(server.level).toBe(115);
+    expect(server.saved.map((b) => b.edit?.what)).toEqual(['move', 'move', undefined]);
+  });
+
+  it('followed by another line, another IP or another step is not lost', async () => {
+    for (const go of [() => w.choose('line-2'), () => w.select(0), () => w.goToStep('limits')]) {
+      const before = server.saved.length;
+      w.choose('line-1');
+      nudged();
+      go();
+      await settled();
+      expect(server.saved.length).toBe(before + 1);
+    }
+  });
+});
+
+describe('a save elsewhere', () => {
+  it('leaves the refused edit here: on top, beside, or dropped', async () => {
+    server.conflict = true;
+    await w.apply(move(115));
+    expect(w.store.conflict?.change.edit?.edit).toEqual(move(115));
+    expect(server.saved).toEqual([]);
+    await w.settle('again');
+    expect([server.level, w.project?.revision, w.store.conflict]).toEqual([115, 7, null]);
+    server.conflict = true;
+    await w.apply(move(116));
+    await w.settle('beside');
+    expect(server.adopted).toEqual(['line-1 (mine)']);
+    server.conflict = true;
+    await w.apply(move(118));
+    await w.settle('theirs');
+    await settled();
+    expect([w.ips[1]!.level_m, w.store.conflict]).toEqual([115, null]);
+  });
+
+  it('of limits offers the limits again and no grade line, and keeps what the other saved', async () => {
+    server.conflict = true;
+    const why = await limit('max_grade', 0.07);
+    expect(why).toContain('was saved since');
+    expect(w.store.conflict?.change).toMatchObject({ what: 'max_grade' });
+    expect(w.store.conflict?.change.line).toBeUndefined();
+    server.limits = { ...server.limits, min_grade: 0.01 };
+    await w.settle('again');
+    expect(server.limits).toEqual({ max_grade: 0.07, min_grade: 0.01 });
+  });
+
+  it('is noticed when the tab comes back to the front, but not in mid-drag', async () => {
+    server.revision = 9;
+    w.try(move(112));
+    await w.look();
+    expect(w.project?.revision).toBe(5);
+    w.cancel();
+    await w.look();
+    expect([w.project?.revision, w.notices.shown?.text]).toEqual([9, 'Shown as saved elsewhere since.']);
+  });
+});
+
+describe('what is typed in the centreline', () => {
+  it('stays while another step is looked at', () => {
+    w.centreline = { rows: [{ easting_m: 1, northing_m: 2, radius_m: 0 }], start: null };
+    w.goToStep('limits');
+    w.goToStep('centreline');
+    expect(w.centreline.rows).toHaveLength(1);
+  });
+});
+
+describe('the search', () => {
+  const found = (status: string) => {
+    const result = { offered: { ips: server.ips(107), ledger: { cost: 900 } }, best: null, front: [], gap: 0.01 };
+    return { id: 3, status, best_cost: 900, result } as unknown as client.Search;
+  };
+
+  it('is followed to its end through a look that fails, and its line drawn', async () => {
+    server.search = found('running');
+    await w.jobs.follow(1);
+    server.away = 1;
+    await settled(400);
+    server.search = found('done');
+    await settled(2000);
+    expect(w.jobs.search?.status).toBe('done');
+    expect(server.asked.some((q) => q.ips?.[1]?.level_m === 107)).toBe(true);
+    expect(w.found).not.toBeNull();
+  }, 10_000);
+});

@@ -1,0 +1,397 @@
+import { getContext, setContext, untrack } from 'svelte';
+import { api, ask, type Edit, type Finding, type Ip, type Saved, type Schemas } from '../../api/client';
+import type { ProductName } from '../../api/fields';
+import { longView } from '../deck/long';
+import { TRACK_IDS, TRACKS } from '../deck/tracks';
+import { STEPS } from '../../steps';
+import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
+import { JobFollower } from './jobs.svelte';
+import { Layout } from './layout.svelte';
+import { Notices } from './notices.svelte';
+import { ProjectStore, type Change } from './project.svelte';
+import { Selection } from './selection.svelte';
+import { Trial } from './trial.svelte';
+
+/** IPs as they are typed and sent, without what follows from them. */
+export function typedIps(ips: Ip[]): Schemas['IpIn'][] {
+  return ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
+    chainage_m,
+    level_m,
+    curve_length_m,
+    held_k_m_per_pct,
+  }));
+}
+
+/** Wanted of the line on screen whatever is drawn: ledger, card, list of failures and plan stand always. */
+const ALWAYS: ProductName[] = ['line', 'ledger', 'uses', 'works'];
+
+/** Rows of a table that are typed and not saved yet, kept while another step is looked at. */
+export interface CentrelineDraft {
+  rows: Schemas['CentrelineIpIn'][] | null;
+  start: number | null;
+}
+
+/** One open project: the parts of its state, each with one writer, and what joins them. */
+export class Work {
+  readonly notices = new Notices();
+  readonly store = new ProjectStore(this.notices);
+  readonly figures = new Figures(this.notices);
+  readonly selection = new Selection();
+  readonly layout = new Layout(TRACK_IDS, (step) => STEPS.find((s) => s.id === step)?.tracks ?? []);
+  readonly trial = new Trial(
+    (edit) => this.#tell(this.apply(edit)),
+    () => this.ledger,
+  );
+  readonly jobs = new JobFollower(this.notices, () => void this.drawFound());
+  centreline = $state.raw<CentrelineDraft>({ rows: null, start: null });
+  /** Lines drawn over the present one, by slot. */
+  shown = $state.raw<Record<string, LineFigures>>({});
+  found = $state.raw<LineFigures | null>(null);
+
+  project = $derived(this.store.project);
+  line = $derived(this.project?.lines.find((l) => l.slot === this.selection.slot) ?? null);
+  /** The line on screen: as saved, with what is on its way and what is being tried. */
+  case: Case | null = $derived.by(() => {
+    const p = this.project;
+    const slot = this.selection.slot;
+    if (!p || !slot || !this.line) return null;
+    const pending = this.store.pending(slot);
+    const edits = this.trial.draft ? [...pending, this.trial.draft] : pending;
+    return { project: p.id, revision: p.revision, slot, ips: null, edits };
+  });
+  /** Figures of this line, though perhaps of an earlier state of it. */
+  shownFigures: LineFigures | null = $derived(
+    this.line && this.figures.line?.of.slot === this.line.slot ? this.figures.line : null,
+  );
+  /** Whether every figure on screen belongs to the line on screen. */
+  fresh = $derived(sameCase(this.figures.line?.of ?? null, this.case));
+  still: Still | null = $derived(this.project?.survey && this.project.centreline ? this.figures.still : null);
+  stillFresh = $derived(this.still !== null && this.still.key === this.project?.still_key);
+  ips: Ip[] = $derived(this.shownFigures?.ips ?? this.line?.ips ?? []);
+  ledger = $derived(this.shownFigures?.ledger ?? null);
+  findings: Finding[] = $derived(this.shownFigures?.findings ?? []);
+  ip: Ip | null = $derived(this.selection.ip === null ? null : (this.ips[this.selection.ip] ?? null));
+  missing = $derived.by(() => {
+    const p = this.project;
+    if (!p) return null;
+    if (!p.survey) return { step: 'survey', message: 'There is no survey yet: import one.' };
+    if (!p.centreline) return { step: 'centreline', message: 'There is no centreline yet: enter or import its IPs.' };
+    return this.figures.missing;
+  });
+  tracks = $derived(this.layout.shown(this.selection.step).map((id) => TRACKS[id]!));
+  wanted: ProductName[] = $derived(
+    [...ALWAYS, ...this.tracks.flatMap((t) => t.needs)].filter((name, i, all) => all.indexOf(name) === i),
+  );
+  /** Whether the line moves under the hand, or what was done to it is on its way. */
+  trying = $derived(this.trial.draft !== null || this.store.saving);
+  /** Scale of heights of the long section. */
+  long = $derived(longView(this));
+  /** Where the page stands, for whoever watches from outside. */
+  state = $derived.by(() => {
+    if (!this.project) return 'opening';
+    if (this.trial.draft) return 'trying';
+    if (this.store.saving) return this.store.away ? 'waiting' : 'saving';
+    if (this.missing || this.figures.failed) return 'saved';
+    if (!this.line) return this.stillFresh ? 'saved' : 'following';
+    return this.fresh && this.stillFresh ? 'saved' : 'following';
+  });
+
+  /** Ask for what is on screen whenever that changes; called while a component is set up. */
+  follow(): void {
+    $effect(() => {
+      const p = this.project;
+      if (!p?.survey || !p.centreline) return;
+      const [id, revision, key] = [p.id, p.revision, p.still_key];
+      if (this.figures.still?.key !== key) untrack(() => this.figures.askStill(id, revision, key));
+    });
+    $effect(() => {
+      const still = this.still;
+      if (!still) return;
+      untrack(() => {
+        this.selection.axes.show([still.ground.start_m, still.ground.end_m]);
+        this.selection.setPlumb(this.selection.plumb);
+      });
+    });
+    $effect(() => {
+      const [of, want] = [this.case, this.wanted];
+      if (!of || !this.project?.survey || !this.project.centreline) return;
+      untrack(() => this.figures.askLine(of, want));
+    });
+    $effect(() => {
+      const [of, at] = [this.case, this.selection.plumb];
+      if (!of || !this.still) return;
+      untrack(() => this.figures.askSection(of, at));
+    });
+    $effect(() => {
+      const of = this.case;
+      if (!of || of.edits.length || !this.fresh || !this.findings.length) return;
+      untrack(() => this.figures.askAfter(of, ['remedies']));
+    });
+    $effect(() => {
+      const p = this.project;
+      if (!p) return;
+      // A line that was taken away elsewhere is looked at no more.
+      if (!p.lines.some((l) => l.slot === this.selection.slot)) untrack(() => this.#choose(p.lines[0]?.slot ?? null));
+      untrack(() => void this.#drawShown());
+    });
+  }
+
+  async open(id: number): Promise<void> {
+    await this.store.load(id);
+    const p = this.project;
+    this.selection.step = !p?.survey ? 'survey' : !p.centreline ? 'centreline' : 'line';
+    await this.jobs.follow(id);
+  }
+
+  close(): void {
+    this.trial.flush();
+    this.store.close();
+    this.jobs.close();
+  }
+
+  /** Look whether another tab has saved, when this one comes back to the front. */
+  async look(): Promise<void> {
+    if (this.trial.draft) return;
+    try {
+      if (await this.store.look()) this.notices.say('Shown as saved elsewhere since.');
+    } catch {
+      // Nothing was asked for: whoever saves next is told that the server is away.
+    }
+  }
+
+  // Looking
+
+  choose(slot: string): void {
+    if (slot === this.selection.slot) return;
+    this.trial.flush();
+    this.#choose(slot);
+  }
+
+  #choose(slot: string | null): void {
+    this.selection.slot = slot;
+    this.selection.ip = null;
+  }
+
+  select(ip: number | null): void {
+    if (ip !== this.selection.ip) this.trial.flush();
+    this.selection.ip = ip;
+    const at = ip === null ? null : this.ips[ip];
+    if (at) {
+      this.selection.axes.reveal(at.chainage_m);
+      this.selection.setPlumb(at.chainage_m);
+    }
+  }
+
+  /** Go to what a finding is about. */
+  goTo(u: Finding): void {
+    if (u.place === 'stretch') {
+      this.selection.pinned = true;
+      this.selection.setPlumb(u.from_chainage_m);
+      this.selection.axes.reveal(u.from_chainage_m);
+    } else this.select(u.ip);
+  }
+
+  goToStep(step: string): void {
+    this.trial.flush();
+    this.selection.step = step;
+  }
+
+  async show(slot: string): Promise<void> {
+    const p = this.project;
+    if (!p) return;
+    try {
+      const of = { project: p.id, revision: p.revision, slot, ips: null, edits: [] };
+      const drawn = await this.figures.beside(of);
+      this.shown = { ...this.shown, [slot]: drawn };
+    } catch (error) {
+      this.notices.tell(error);
+    }
+  }
+
+  hide(slot: string): void {
+    this.shown = Object.fromEntries(Object.entries(this.shown).filter(([s]) => s !== slot));
+  }
+
+  async #drawShown(): Promise<void> {
+    const lines = this.project?.lines ?? [];
+    for (const slot of Object.keys(this.shown)) {
+      if (lines.some((l) => l.slot === slot)) await this.show(slot);
+      else this.hide(slot);
+    }
+    await this.drawFound();
+  }
+
+  /** Draw the line a search has found over the present one. */
+  async drawFound(): Promise<void> {
+    const [p, result, slot] = [this.project, this.jobs.search?.result, this.selection.slot];
+    if (!p || !result || !slot || !this.still) return;
+    const of = { project: p.id, revision: p.revision, slot, ips: typedIps(result.offered.ips), edits: [] };
+    try {
+      this.found = await this.figures.beside(of);
+    } catch {
+      // Found over another centreline: its figures still stand in the panel, only its drawing does not.
+      this.found = null;
+    }
+  }
+
+  // Trying
+
+  try(edit: Edit): void {
+    this.trial.try(edit);
+    if (edit.what === 'move') this.selection.setPlumb(edit.chainage_m);
+  }
+
+  cancel(): void {
+    if (!this.trial.cancel()) return;
+    const held = this.selection.ip === null ? undefined : this.line?.ips[this.selection.ip];
+    if (held) this.selection.setPlumb(held.chainage_m);
+  }
+
+  /** Move the selected IP by keys. */
+  nudge(along: number, up: number): void {
+    const at = this.selection.ip;
+    if (at === null || !this.ip) return;
+    const d = this.trial.draft;
+    const held = d?.what === 'move' && d.ip === at ? d : this.ip;
+    const level_m = held.level_m + up;
+    this.trial.nudge({ what: 'move', ip: at, chainage_m: held.chainage_m + along, level_m, slide: true });
+    this.selection.setPlumb(held.chainage_m + along);
+  }
+
+  // Saving
+
+  /** Save any change of the project; the reason where it is refused. */
+  save(change: Change): Promise<string | null> {
+    this.trial.flush();
+    return this.store.save(change, (saved) => this.#follow(saved));
+  }
+
+  #follow(saved: Saved): void {
+    if (saved.slot && saved.slot !== this.selection.slot) this.#choose(saved.slot);
+    // While the next edit is tried, the hand is where it is.
+    if (typeof saved.selected === 'number' && !this.trial.draft) this.select(saved.selected);
+  }
+
+  /** Apply and save one edit of the present line; the reason where it is refused. */
+  apply(edit: Edit): Promise<string | null> {
+    const slot = this.selection.slot;
+    if (!slot) return Promise.resolve(null);
+    if (this.trial.draft !== edit) this.trial.flush();
+    const mine = { name: this.line?.name ?? 'line', ips: this.ips };
+    return this.store.save(
+      {
+        what: 'the edit of the grade line',
+        edit: { slot, edit },
+        line: mine,
+        send: ({ path, base, token }) =>
+          ask(
+            api.POST('/api/projects/{project_id}/lines/{slot}/edits', {
+              params: { path: { ...path, slot } },
+              body: { base, token, edit },
+            }),
+          ),
+      },
+      (saved) => this.#follow(saved),
+    );
+  }
+
+  /** Do it, and tell where it is refused: for what has no field beside which the reason could stand. */
+  act(doing: Promise<string | null>): void {
+    void this.#tell(doing);
+  }
+
+  async #tell(doing: Promise<string | null>): Promise<string | null> {
+    const why = await doing;
+    // A conflict is told in a place of its own.
+    if (why && !this.store.conflict) this.notices.tell(why);
+    return why;
+  }
+
+  async turn(kind: 'undo' | 'redo'): Promise<void> {
+    let label: string | null = null;
+    const url = kind === 'undo' ? '/api/projects/{project_id}/undo' : '/api/projects/{project_id}/redo';
+    const why = await this.#tell(
+      this.save({
+        what: kind,
+        send: ({ path, base, token, project }) => {
+          label = project.history[kind];
+          return ask(api.POST(url, { params: { path }, body: { base, token } }));
+        },
+      }),
+    );
+    if (!why && label) this.notices.say(`${kind === 'undo' ? 'Undone' : 'Redone'}: ${label}`);
+  }
+
+  /** After a conflict: show what was saved elsewhere; "again" does mine on top, "beside" keeps mine as a line. */
+  async settle(how: 'theirs' | 'again' | 'beside'): Promise<void> {
+    const line = this.store.conflict?.change.line;
+    try {
+      const why = await this.store.settle(how === 'again');
+      if (why && !this.store.conflict) this.notices.tell(why);
+      if (how === 'beside' && line) await this.#tell(this.adopt(`${line.name} (mine)`, line.ips));
+    } catch (error) {
+      this.notices.tell(error);
+    }
+  }
+
+  newLine(): Promise<string | null> {
+    return this.save({
+      what: 'the new line',
+      send: ({ path, base, token }) =>
+        ask(
+          api.POST('/api/projects/{project_id}/lines', { params: { path }, body: { base, token, name: 'straight' } }),
+        ),
+    });
+  }
+
+  /** A copy of the present line, which is then the present one. */
+  async copyLine(): Promise<string | null> {
+    const line = this.line;
+    if (!line) return null;
+    return this.save({
+      what: 'the copy',
+      send: ({ path, base, token }) =>
+        ask(
+          api.POST('/api/projects/{project_id}/lines/{slot}/copy', {
+            params: { path: { ...path, slot: line.slot } },
+            body: { base, token, name: `${line.name} copy`.slice(0, 60) },
+          }),
+        ),
+    });
+  }
+
+  adopt(name: string, ips: Ip[]): Promise<string | null> {
+    const plain = typedIps(ips);
+    return this.save({
+      what: 'the adopted line',
+      send: ({ path, base, token }) =>
+        ask(
+          api.POST('/api/projects/{project_id}/lines/adopted', {
+            params: { path },
+            body: { base, token, name: name.slice(0, 60), ips: plain },
+          }),
+        ),
+    });
+  }
+
+  // The search
+
+  async startSearch(): Promise<void> {
+    this.trial.flush();
+    const [p, slot] = [this.project, this.selection.slot];
+    if (!p || !slot) return;
+    this.found = null;
+    await this.jobs.start(p.id, p.revision, slot);
+  }
+}
+
+const KEY = Symbol('work');
+
+/** Hand the open project to everything inside a component. */
+export function provideWork(work: Work): Work {
+  return setContext(KEY, work);
+}
+
+export function useWork(): Work {
+  return getContext<Work>(KEY);
+}

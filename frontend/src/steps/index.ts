@@ -1,0 +1,95 @@
+import type { Component } from 'svelte';
+import { whole } from '../lib/format';
+import type { Work } from '../lib/state/work.svelte';
+import CentrelineStep from './centreline/CentrelineStep.svelte';
+import LimitsPanel from './limits/LimitsPanel.svelte';
+import LinePanel from './line/LinePanel.svelte';
+import SearchPanel from './search/SearchPanel.svelte';
+import SectionPanel from './section/SectionPanel.svelte';
+import SurveyStep from './survey/SurveyStep.svelte';
+
+export interface Status {
+  says: string;
+  attention: boolean;
+}
+
+/** A step of the work. A new one is a folder here and a line below: the rail, its page and its commands follow. */
+export interface StepKind {
+  id: string;
+  name: string;
+  /** What the rail says of it. */
+  status: (w: Work) => Status;
+  /** "deck": the tracks with this panel beside them; "page": the whole room is the step's own. */
+  layout: 'deck' | 'page';
+  panel: Component;
+  /** Tracks it shows by itself, from the top. */
+  tracks: string[];
+}
+
+const fine = (says: string): Status => ({ says, attention: false });
+const empty: Status = { says: 'empty', attention: true };
+
+export const STEPS: StepKind[] = [
+  {
+    id: 'survey',
+    name: 'Survey',
+    status: (w) => (w.project?.survey ? fine(`${whole(w.project.survey.point_count)} pts`) : empty),
+    layout: 'page',
+    panel: SurveyStep,
+    tracks: [],
+  },
+  {
+    id: 'centreline',
+    name: 'Centreline',
+    status: (w) => {
+      if (w.centreline.rows || w.centreline.start !== null) return { says: 'not saved', attention: true };
+      const ips = w.project?.centreline?.ips;
+      return ips ? fine(`${w.still?.ground.bends.length ?? ips.length - 2} bends`) : empty;
+    },
+    layout: 'page',
+    panel: CentrelineStep,
+    tracks: [],
+  },
+  {
+    id: 'limits',
+    name: 'Limits',
+    status: (w) => (w.project?.limits ? fine(`${w.project.limits.design_speed_kmh} km/h`) : empty),
+    layout: 'deck',
+    panel: LimitsPanel,
+    tracks: ['bends', 'long', 'use', 'ips'],
+  },
+  {
+    id: 'section',
+    name: 'Section',
+    status: (w) => (w.project?.section ? fine(`each ${w.project.section.interval_m} m`) : empty),
+    layout: 'deck',
+    panel: SectionPanel,
+    tracks: ['strip', 'long', 'mass'],
+  },
+  {
+    id: 'line',
+    name: 'Grade line',
+    status: (w) => {
+      const fails = w.ledger?.failures ?? 0;
+      if (fails) return { says: `✕ ${fails} fail${fails === 1 ? 's' : ''}`, attention: true };
+      return w.project?.lines.length ? fine('fine') : empty;
+    },
+    layout: 'deck',
+    panel: LinePanel,
+    tracks: ['strip', 'bends', 'long', 'use', 'mass', 'ips'],
+  },
+  {
+    id: 'search',
+    name: 'Search',
+    status: (w) => {
+      const s = w.jobs.search;
+      if (w.jobs.live) return fine('running');
+      if (s?.status === 'failed') return { says: 'failed', attention: true };
+      const gap = s?.result?.gap;
+      return fine(typeof gap === 'number' ? `gap ${(100 * gap).toFixed(1)} %` : 'not run');
+    },
+    layout: 'deck',
+    panel: SearchPanel,
+    tracks: ['strip', 'long', 'use', 'mass'],
+  },
+];

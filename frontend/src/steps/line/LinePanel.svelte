@@ -1,0 +1,29 @@
+<script lang="ts">
+  import Plan from '../../lib/plan/Plan.svelte';
+  import SectionView from '../../lib/section/SectionView.svelte';
+  import { useWork } from '../../lib/state/work.svelte';
+  import IpCard from './IpCard.svelte';
+
+  const w = useWork();
+</script>
+
+<div class="plan"><Plan /></div>
+<div class="section"><SectionView /></div>
+{#if w.still && !w.line}
+  <h2>No grade line yet</h2>
+  <p>Start with a straight one from end to end, then drag its handles and add IPs.</p>
+  <button class="btn btn-primary btn-sm" onclick={() => w.act(w.newLine())}>New straight line</button>
+{:else if w.line}<IpCard />{/if}
+
+<style>
+  .plan {
+    height: 148px;
+    margin: 0 -10px;
+    border-bottom: 1px solid var(--color-base-300);
+  }
+  .section {
+    height: 158px;
+    margin: 0 -10px 4px;
+    border-bottom: 1px solid var(--color-base-300);
+  }
+</style>

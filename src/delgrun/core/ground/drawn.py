@@ -1,0 +1,68 @@
+"""The ground as it is drawn: contours in plan and along the line, and the centreline as points."""
+
+from collections.abc import Sequence
+
+import contourpy
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.ground import tin_kernels
+from delgrun.core.ground.along import GroundSections
+from delgrun.core.ground.tin import Tin
+
+FloatArray = NDArray[np.float64]
+
+# About so many contours are drawn between the lowest and the highest ground.
+_CONTOURS = 80
+_INTERVALS_M = (0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 1e3)
+_STRIP_ROWS = 41
+_SAMPLE_STEP_M = 5.0
+
+
+def contour_interval_m(tin: Tin) -> float:
+    """An even interval with which the ground has up to about 80 contours. [m]"""
+    spread = float(np.ptp(tin.xyz[:, 2]))
+    return next((i for i in _INTERVALS_M if spread / i <= _CONTOURS), _INTERVALS_M[-1])
+
+
+def plan_contours(tin: Tin, interval_m: float) -> FloatArray:
+    """(k, 5) contour segments: easting, northing of both ends, and level. [m]"""
+    out: FloatArray = tin_kernels.contour_segments(tin.xyz, tin.triangles, interval_m)
+    return out
+
+
+def strip_contours(across: GroundSections, interval_m: float, reach_m: float) -> list[tuple[float, FloatArray]]:
+    """Contours of the ground unrolled left and right of the centreline, as (level, (n, 2) chainage, offset)."""
+    offsets = np.linspace(-reach_m, reach_m, _STRIP_ROWS)
+    grid = np.full((len(offsets), len(across.chainage_m)), np.nan)
+    for i in range(len(across.chainage_m)):
+        offset, level = across.one(i)
+        if len(offset) > 1:
+            grid[:, i] = np.interp(offsets, offset, level, left=np.nan, right=np.nan)
+    if np.isnan(grid).all() or grid.shape[1] < 2:
+        return []
+    lines = contourpy.contour_generator(across.chainage_m, offsets, np.ma.masked_invalid(grid))
+    first, last = np.nanmin(grid), np.nanmax(grid)
+    return [
+        (float(level), np.asarray(part))
+        for level in np.arange(np.ceil(first / interval_m), np.floor(last / interval_m) + 1) * interval_m
+        for part in lines.lines(level)
+    ]
+
+
+def centreline_samples(c: Centreline) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
+    """Chainage, easting, northing and direction each 5 m and wherever an element ends."""
+    s = np.unique(
+        np.concatenate(
+            [np.arange(c.start_chainage_m, c.end_chainage_m, _SAMPLE_STEP_M), c.critical_chainages, [c.end_chainage_m]]
+        )
+    )
+    return s, *c.locate(s)
+
+
+def points_along(corners: Sequence[tuple[float, float, float]], step_m: float) -> FloatArray:
+    """(k, 2) points this far apart along a centreline given by (easting, northing, radius). [m]"""
+    line = Centreline([CentrelineIp(easting_m=e, northing_m=n, radius_m=r) for e, n, r in corners])
+    e, n, _ = line.locate(np.append(np.arange(0.0, line.length_m, step_m), line.length_m))
+    return np.column_stack([e, n])

@@ -1,0 +1,108 @@
+"""The kinds of input a project is made of. A new kind is one class and one line in `KINDS`."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from delgrun.core.centreline.centreline import CentrelineDesign
+from delgrun.core.earthworks.evaluator import CostModel
+from delgrun.core.fields import Field, check_fields, fields_of
+from delgrun.core.gradeline.grade_line import LineDesign
+from delgrun.core.limits.limit_set import LimitSet, default_limits
+from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.survey.points import SurveyHead
+
+
+@dataclass(frozen=True, kw_only=True)
+class InputKind:
+    """One kind of input.
+
+    Parameters
+    ----------
+    name : what its slot and its address are called
+    table : name of the table of its versions
+    cls : a frozen dataclass whose fields are declared with `meant`; at most one of them holds rows (`of`)
+    label : what the history calls a save of it
+    first : what a new project has of it, if anything
+    many : slots `<name>-1`, `<name>-2`... instead of one slot
+    rows_table : name of the table of its rows
+    put : whether it is saved as a whole by a PUT of its fields; surveys and grade lines have ways of their own
+    """
+
+    name: str
+    table: str
+    cls: type
+    label: str
+    first: Callable[[], Any] | None = None
+    many: bool = False
+    rows_table: str = ""
+    put: bool = True
+
+    @property
+    def fields(self) -> tuple[Field, ...]:
+        """Fields kept in its own table."""
+        return tuple(f for f in fields_of(self.cls) if f.of is None)
+
+    @property
+    def rows(self) -> Field | None:
+        """The field that holds its rows."""
+        return next((f for f in fields_of(self.cls) if f.of is not None), None)
+
+    def of_json(self, row: dict[str, Any]) -> Any:
+        """An input of this kind from its plain fields, rows as dictionaries."""
+        values = dict(row)
+        if self.rows is not None and self.rows.of is not None:
+            values[self.rows.name] = tuple(self.rows.of(**r) for r in values[self.rows.name])
+        return self.cls(**values)
+
+    def check(self, value: object) -> None:
+        """Bounds and rules, on saving only; raises DesignInputError."""
+        check_fields(value)
+        rule = getattr(value, "check", None)
+        if rule is not None:
+            rule()
+
+
+SURVEY = InputKind(name="survey", table="survey_version", cls=SurveyHead, label="Survey", put=False)
+CENTRELINE = InputKind(
+    name="centreline",
+    table="centreline_version",
+    cls=CentrelineDesign,
+    label="Centreline",
+    rows_table="centreline_ip",
+    put=False,
+)
+LIMITS = InputKind(name="limits", table="limits_version", cls=LimitSet, label="Limits", first=default_limits)
+SECTION = InputKind(
+    name="section", table="section_version", cls=SectionSetting, label="Typical section", first=SectionSetting
+)
+COST = InputKind(name="cost", table="cost_version", cls=CostModel, label="Costs", first=CostModel)
+LINE = InputKind(
+    name="line",
+    table="grade_line_version",
+    cls=LineDesign,
+    label="Grade line",
+    many=True,
+    rows_table="grade_line_ip",
+    put=False,
+)
+
+KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE)
+
+
+def kind_of_slot(slot: str) -> InputKind:
+    """The kind whose inputs a slot holds.
+
+    >>> kind_of_slot("line-12").name
+    'line'
+    """
+    name = slot.split("-")[0]
+    return next(k for k in KINDS if k.name == name)
+
+
+def kind_of(value: object) -> InputKind:
+    """The kind a value is of; raises TypeError for anything else."""
+    for kind in KINDS:
+        if isinstance(value, kind.cls):
+            return kind
+    raise TypeError(f"{type(value).__name__} is no kind of input")

@@ -1,0 +1,87 @@
+"""What a check is: a rule of the line that says how much of it is used, where it fails, and what would mend it."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
+from delgrun.core.gradeline.edit_kinds import Edit
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.limits.limit_set import LimitSet
+
+# Millimetre rounding of levels and lengths may use up this much of a limit.
+USE_TOLERANCE = 1e-6
+
+
+@dataclass(frozen=True)
+class LimitUse:
+    """What one check says of one stretch.
+
+    `use` is demand over what is allowed, above 1 it fails: for a most, demand is the value; for a least,
+    use = allowed / provided. None: the rule has no measure and is broken. `ip` is the IP the stretch
+    belongs to, or the one it starts from.
+    """
+
+    check: str
+    from_chainage_m: float
+    to_chainage_m: float
+    value: float
+    limit: float
+    use: float | None
+    ip: int
+
+    @property
+    def fails(self) -> bool:
+        return self.use is None or self.use > 1 + USE_TOLERANCE
+
+
+@dataclass(frozen=True)
+class Checked:
+    """What checks look at: a line under limits and, where the ground is known, its earthworks."""
+
+    line: GradeLine
+    limits: LimitSet
+    works: Earthworks | None = None
+    evaluation: Evaluation | None = None
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """An edit that may mend a failure, in the words of its button."""
+
+    label: str
+    edit: Edit
+
+
+Mends = Callable[[Edit], bool]
+
+
+def no_remedies(_checked: Checked, _use: LimitUse, _mends: Mends) -> Iterable[Remedy]:
+    """For checks that no single edit of an IP mends."""
+    return ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Check:
+    """One rule.
+
+    `row` is its row in the track of uses (None: it is not drawn there); `place` says what a finding is
+    about: its IP, or the stretch of chainage. `searched`: the search keeps it. `advice`: not keeping it is
+    no failure. `uses` yields every stretch with its use, `say` words one that fails (without the place),
+    `remedies` yields edits that may mend it, given a test of whether an edit does.
+    """
+
+    id: str
+    name: str
+    uses: Callable[[Checked], Iterable[LimitUse]]
+    say: Callable[[LimitUse], str]
+    row: str | None = None
+    place: Literal["ip", "stretch"] = "ip"
+    searched: bool = False
+    advice: bool = False
+    remedies: Callable[[Checked, LimitUse, Mends], Iterable[Remedy]] = no_remedies
+
+
+def share(demand: float, allowed: float) -> float:
+    """Demand over what is allowed; a million where nothing is, so that it stays a number on the wire."""
+    return float(min(demand / allowed, 1e6)) if allowed > 0 else (1e6 if demand > 0 else 0.0)

@@ -1,0 +1,46 @@
+"""Every check of a line, in the order in which findings are listed. A new one is a file here and a line below."""
+
+from collections.abc import Iterable
+
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.limits.check import Check, Checked, LimitUse
+from delgrun.core.limits.checks.crest_and_sag_k import CREST_K, SAG_K
+from delgrun.core.limits.checks.curve_length import CURVE_LENGTH
+from delgrun.core.limits.checks.grades import FLATTEST_GRADE, STEEPEST_GRADE
+from delgrun.core.limits.checks.ground import NO_CATCH_LEFT, NO_CATCH_RIGHT, NO_GROUND
+from delgrun.core.limits.checks.ip_spacing import IP_SPACING
+from delgrun.core.limits.checks.tie_ins import TIE_IN_GRADE, TIE_IN_LEVEL
+from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.units import chainage_text
+
+CHECKS: tuple[Check, ...] = (
+    STEEPEST_GRADE, FLATTEST_GRADE, CREST_K, SAG_K, CURVE_LENGTH, IP_SPACING, TIE_IN_LEVEL, TIE_IN_GRADE, NO_GROUND,
+    NO_CATCH_LEFT, NO_CATCH_RIGHT,
+)  # fmt: skip
+BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}
+
+
+def all_uses(checked: Checked, checks: Iterable[Check] = CHECKS) -> list[LimitUse]:
+    """Everything that the checks say of a line, in their order and by chainage."""
+    return [u for check in checks for u in check.uses(checked)]
+
+
+def limit_uses(line: GradeLine, limits: LimitSet) -> list[LimitUse]:
+    """Use of every limit that a search keeps."""
+    return all_uses(Checked(line, limits), (c for c in CHECKS if c.searched))
+
+
+def where(u: LimitUse) -> str:
+    """The stretch or the spot, in a designer's notation."""
+    at, to = chainage_text(u.from_chainage_m), chainage_text(u.to_chainage_m)
+    return f"from {at} to {to}" if u.to_chainage_m - u.from_chainage_m > 0.01 else f"at {at}"
+
+
+def brief(u: LimitUse) -> str:
+    """What is wrong and by how much, for where the place is plain to see."""
+    return BY_ID[u.check].say(u)
+
+
+def sentence(u: LimitUse) -> str:
+    """What is wrong, by how much and where."""
+    return f"{brief(u)} {where(u)}"

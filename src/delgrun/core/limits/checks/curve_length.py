@@ -1,0 +1,31 @@
+"""Shortest vertical curve."""
+
+from collections.abc import Iterator
+
+from delgrun.core.limits.check import Check, Checked, LimitUse, share
+from delgrun.core.limits.remedies import longer_curve
+from delgrun.core.units import say
+
+_NO_CHANGE = 1e-12
+
+
+def _uses(c: Checked) -> Iterator[LimitUse]:
+    least, line = c.limits.min_curve_length_m, c.line
+    start, end, length = line.curve_start_m.tolist(), line.curve_end_m.tolist(), line.curve_length_m.tolist()
+    for i in range(1, len(line.ips) - 1):
+        if length[i] > 0 or abs(line.change_of_grade(i)) >= _NO_CHANGE:
+            yield LimitUse("curve_length", start[i], end[i], length[i], least, share(least, length[i]), i)
+
+
+CURVE_LENGTH = Check(
+    id="curve_length",
+    name="Shortest curve",
+    row="curve",
+    searched=True,
+    uses=_uses,
+    say=lambda u: say(
+        "Curve {value:length}, needs {limit:size}, short by {short:length}",
+        value=u.value, limit=u.limit, short=u.limit - u.value,
+    ),
+    remedies=lambda c, u, _mends: longer_curve(c, u),
+)  # fmt: skip

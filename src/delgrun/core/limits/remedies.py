@@ -1,0 +1,89 @@
+"""What would mend a failure: edits of the IP that fails, tried on the line and priced."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, SetLength, apply_edit
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy
+
+# Steps tried for a move of level; the least that mends is then found to the centimetre. [m]
+_STEPS_M = (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0)
+
+
+@dataclass(frozen=True)
+class PricedRemedy:
+    """A remedy that mends, for the IP whose failure it mends, with what it changes in cost."""
+
+    ip: int
+    label: str
+    edit: Edit
+    cost_change: float
+
+
+def longer_curve(c: Checked, u: LimitUse) -> Iterator[Remedy]:
+    """The shortest whole-metre curve that keeps both K and the shortest length."""
+    a = c.line.change_of_grade(u.ip)
+    k = c.limits.min_crest_k_m_per_pct if a < 0 else c.limits.min_sag_k_m_per_pct
+    length = float(np.ceil(max(100 * k * abs(a), c.limits.min_curve_length_m) - 1e-9))
+    yield Remedy(f"Lengthen the curve to {length:g} m", SetLength(ip=u.ip, curve_length_m=length))
+
+
+def moved_level(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[Remedy]:
+    """The least move of the IP's level, down (sign -1) or up, in whole centimetres up to 5 m."""
+    ip = c.line.ips[u.ip]
+
+    def moved(centimetres: int) -> MoveIp:
+        level = round(ip.level_m + sign * centimetres / 100, 3)
+        return MoveIp(ip=u.ip, chainage_m=ip.chainage_m, level_m=level, slide=False)
+
+    good = next((step for step in _STEPS_M if mends(moved(round(step * 100)))), None)
+    if good is None:
+        return
+    lo, hi = 0, round(good * 100)
+    while hi - lo > 1:
+        mid = (lo + hi) // 2
+        lo, hi = (lo, mid) if mends(moved(mid)) else (mid, hi)
+    yield Remedy(f"{'Lower' if sign < 0 else 'Lift'} this IP by {hi / 100:.2f} m", moved(hi))
+
+
+def remedies(
+    c: Checked, checks: tuple[Check, ...], cost_of: Callable[[GradeLine], float], ip: int | None = None
+) -> list[PricedRemedy]:
+    """Edits that leave nothing of a failing IP's own rules broken and break no other; of one IP, or of all."""
+    here = Checked(c.line, c.limits)
+    searched = [check for check in checks if check.searched]
+    bad = [u for check in searched for u in check.uses(here) if u.fails]
+    was = {(u.check, u.ip) for u in bad}
+    out: list[PricedRemedy] = []
+    before: float | None = None
+    for at in sorted({u.ip for u in bad} if ip is None else {ip}):
+        failing = {u.check for u in bad if u.ip == at}
+
+        def mended(edit: Edit, at: int = at, failing: set[str] = failing) -> GradeLine | None:
+            try:
+                new = apply_edit(c.line, edit, c.limits).line
+            except DesignInputError:
+                return None
+            left = [
+                u for check in searched for u in check.uses(Checked(new, c.limits)) if u.fails and abs(u.ip - at) <= 1
+            ]
+            broken = any((u.ip == at and u.check in failing) or (u.check, u.ip) not in was for u in left)
+            return None if broken else new
+
+        offered: dict[str, Remedy] = {}
+        for check in searched:
+            for u in bad:
+                if u.check == check.id and u.ip == at:
+                    for r in check.remedies(here, u, lambda edit: mended(edit) is not None):
+                        offered.setdefault(r.label, r)
+        for r in offered.values():
+            new = mended(r.edit)
+            if new is not None:
+                if before is None:
+                    before = cost_of(c.line)
+                out.append(PricedRemedy(at, r.label, r.edit, cost_of(new) - before))
+    return out

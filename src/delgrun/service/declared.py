@@ -1,0 +1,27 @@
+"""What is declared in the core, for whoever makes bodies, forms and documents of it."""
+
+from delgrun.core.centreline.centreline import CentrelineIp
+from delgrun.core.fields import Field, fields_of
+from delgrun.core.gradeline.edit_kinds import EDITS, Edit
+from delgrun.core.gradeline.grade_line import Ip
+from delgrun.core.inputs import CENTRELINE, KINDS, InputKind
+from delgrun.core.limits.checks import CHECKS
+from delgrun.core.units import DIMENSIONS
+from delgrun.service.products import PRODUCTS
+
+__all__ = [
+    "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "KINDS", "PRODUCTS", "CentrelineIp", "Edit", "Field", "InputKind",
+    "Ip", "fields_of",
+]  # fmt: skip
+
+
+def edit_of(row: dict[str, object]) -> Edit:
+    """An edit from its plain fields; `what` says which."""
+    values = dict(row)
+    cls = EDITS[str(values.pop("what"))]
+    for f in fields_of(cls):
+        if f.of is not None:
+            rows = values[f.name]
+            assert isinstance(rows, list)
+            values[f.name] = tuple(f.of(**r) for r in rows)
+    return cls(**values)  # type: ignore[arg-type]

@@ -1,0 +1,282 @@
+"""What can be asked of a case, one product each: a new one is a function and a line in `PRODUCTS`.
+
+The page asks for the products that its tracks and cards need. STILL ones need no grade line, LIVE ones go with
+every move of the pointer, AFTER ones follow once the hand lets go. Each answers with a dataclass (its fields are
+the API's) and arrays.
+"""
+
+from collections.abc import Callable, Mapping
+from dataclasses import asdict, dataclass
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.centreline.centreline import Bend
+from delgrun.core.earthworks.evaluator import Evaluation, Ledger, evaluate_line
+from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.ground import drawn
+from delgrun.core.ground.along import ground_sections
+from delgrun.core.limits.check import LimitUse
+from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence
+from delgrun.core.limits.remedies import remedies
+from delgrun.core.section.section import ShownSection, shown_section
+from delgrun.service.case import SECTION_REACH_M, Case
+
+FloatArray = NDArray[np.float64]
+Arrays = Mapping[str, np.ndarray[Any, Any]]
+
+# The strip map shows less than is cut. [m]
+STRIP_REACH_M = 40.0
+
+
+# STILL
+
+
+@dataclass(frozen=True)
+class GroundFigures:
+    """Ground along the centreline; `origin` is what the plan's coordinates are less."""
+
+    start_m: float
+    end_m: float
+    bends: list[Bend]
+    points: int
+    triangles: int
+
+
+def ground(case: Case) -> tuple[GroundFigures, Arrays]:
+    tin, c, ls = case.tin.value, case.centreline.value, case.long.value
+    figures = GroundFigures(c.start_chainage_m, c.end_chainage_m, c.bends, len(tin.xyz), len(tin.triangles))
+    return figures, {
+        "ground_chainage": ls.chainage_m,
+        "ground_level": ls.level_m,
+        "ground_gap": ls.after_gap,
+        "section_chainage": case.chainages.value,
+        "section_ground": case.across.value.centre_level_m,
+    }
+
+
+@dataclass(frozen=True)
+class PlanFigures:
+    """The plan: contours as segments, and the centreline each few metres; coordinates are less `origin`."""
+
+    origin: list[float]
+    contour_interval_m: float
+
+
+def plan(case: Case) -> tuple[PlanFigures, Arrays]:
+    tin, c = case.tin.value, case.centreline.value
+    interval = drawn.contour_interval_m(tin)
+    s, e, n, direction = drawn.centreline_samples(c)
+    origin = np.floor(tin.xyz[:, :2].min(axis=0))
+    segments = case.made(drawn.plan_contours, case.tin, interval).value
+    return PlanFigures(origin.tolist(), interval), {
+        "plan_chainage": s,
+        "plan_e": e - origin[0],
+        "plan_n": n - origin[1],
+        "plan_direction": direction,
+        "contours": segments - np.array([*origin, *origin, 0.0]),
+    }
+
+
+@dataclass(frozen=True)
+class StripFigures:
+    """Contours of the ground unrolled along the centreline: level and length of each piece in `strip`."""
+
+    contour_interval_m: float
+    levels: list[float]
+    lengths: list[int]
+
+
+def strip(case: Case) -> tuple[StripFigures, Arrays]:
+    interval = drawn.contour_interval_m(case.tin.value)
+    pieces = case.made(drawn.strip_contours, case.across, interval, STRIP_REACH_M).value
+    figures = StripFigures(interval, [level for level, _ in pieces], [len(xy) for _, xy in pieces])
+    joined = np.concatenate([xy for _, xy in pieces]) if pieces else np.zeros((0, 2))
+    return figures, {"strip_chainage": joined[:, 0], "strip_offset": joined[:, 1]}
+
+
+# LIVE
+
+
+@dataclass(frozen=True)
+class IpFigures:
+    """An IP as it is kept, and what follows from it; grades are ratios."""
+
+    chainage_m: float
+    level_m: float
+    curve_length_m: float
+    held_k_m_per_pct: float | None
+    grade_in: float | None
+    grade_out: float | None
+    change_of_grade: float
+    k_m_per_pct: float | None
+    room_m: float
+    curve_start_m: float
+    curve_end_m: float
+
+
+@dataclass(frozen=True)
+class LineFigures:
+    """The line itself, and its high and low points as (chainage, level, "high" or "low")."""
+
+    ips: list[IpFigures]
+    turning_points: list[tuple[float, float, str]]
+
+
+def ip_figures(line: GradeLine) -> list[IpFigures]:
+    """What card and table show of each IP."""
+    last = len(line.ips) - 1
+    grade, start, end = line.grade.tolist(), line.curve_start_m.tolist(), line.curve_end_m.tolist()
+    out = []
+    for i, ip in enumerate(line.ips):
+        k = line.k(i) if 0 < i < last else np.inf
+        out.append(
+            IpFigures(
+                *_typed(ip),
+                grade[i - 1] if i > 0 else None,
+                grade[i] if i < last else None,
+                line.change_of_grade(i),
+                float(k) if np.isfinite(k) else None,
+                line.room_m(i),
+                start[i],
+                end[i],
+            )
+        )
+    return out
+
+
+def _typed(ip: Ip) -> tuple[float, float, float, float | None]:
+    return ip.chainage_m, ip.level_m, ip.curve_length_m, ip.held_k_m_per_pct
+
+
+def line(case: Case) -> tuple[LineFigures, Arrays]:
+    value = case.line
+    s = np.unique(np.concatenate([case.chainages.value, value.chainage_m, value.curve_start_m, value.curve_end_m]))
+    return LineFigures(ip_figures(value), value.turning_points()), {"line_chainage": s, "line_level": value.levels(s)}
+
+
+def works(case: Case) -> tuple[None, Arrays]:
+    e = case.evaluation
+    return None, {"cut": e.cut_m2, "fill": e.fill_m2, "left": -e.left_m, "right": e.right_m}
+
+
+def mass(case: Case) -> tuple[None, Arrays]:
+    return None, {"mass": case.evaluation.mass_m3}
+
+
+@dataclass(frozen=True)
+class WorstUse:
+    """The most used limit of those that have a measure, or the first failure that has none (`use` None)."""
+
+    use: float | None
+    name: str
+    chainage_m: float
+
+
+@dataclass(frozen=True)
+class LedgerFigures(Ledger):
+    """Totals of the line, its worst use and how many limits fail; advice is no failure."""
+
+    worst_use: WorstUse | None
+    failures: int
+
+
+def ledger_figures(evaluation: Evaluation, uses: list[LimitUse]) -> LedgerFigures:
+    """The ledger of a line with what its checks say."""
+    counted = [u for u in uses if not BY_ID[u.check].advice]
+    fails = [u for u in counted if u.fails]
+    # Beside failures stands the worst of them, and a failure without a measure is worse than any that has one.
+    among = fails or counted
+    worst = max(among, key=lambda u: np.inf if u.use is None else u.use, default=None)
+    shown = None if worst is None else WorstUse(worst.use, BY_ID[worst.check].name, worst.from_chainage_m)
+    return LedgerFigures(**vars(evaluation.ledger), worst_use=shown, failures=len(fails))
+
+
+def ledger(case: Case) -> tuple[LedgerFigures, Arrays]:
+    return ledger_figures(case.evaluation, case.uses), {}
+
+
+@dataclass(frozen=True)
+class Finding(LimitUse):
+    """A use that fails, in words; `place` says whether it is about its IP or a stretch."""
+
+    name: str
+    brief: str
+    sentence: str
+    place: Literal["ip", "stretch"]
+    advice: bool
+
+
+@dataclass(frozen=True)
+class UsesFigures:
+    uses: list[LimitUse]
+    findings: list[Finding]
+
+
+def uses(case: Case) -> tuple[UsesFigures, Arrays]:
+    found = case.uses
+    findings = [
+        Finding(**vars(u), name=c.name, brief=brief(u), sentence=sentence(u), place=c.place, advice=c.advice)
+        for u in found
+        if u.fails
+        for c in (BY_ID[u.check],)
+    ]
+    return UsesFigures([u for u in found if BY_ID[u.check].row is not None], findings), {}
+
+
+def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:
+    """The exact section at one chainage."""
+    c = case.centreline.value
+    s = float(np.clip(at_m, c.start_chainage_m, c.end_chainage_m))
+    across = ground_sections(case.tin.value, c, np.array([s]), SECTION_REACH_M)
+    return shown_section(across, s, case.setting.value, case.grade_line), {}
+
+
+# AFTER
+
+
+@dataclass(frozen=True)
+class RemedyFigures:
+    """A remedy that mends what fails at an IP, and what it changes in cost; `edit` is as an edit is sent."""
+
+    ip: int
+    label: str
+    edit: dict[str, Any]
+    cost_change: float
+
+
+def mends(case: Case) -> tuple[list[RemedyFigures], Arrays]:
+    """What would mend each failure of the line."""
+    works_, cost = case.works.value, case.cost.value
+    found = remedies(case.checked, CHECKS, lambda candidate: evaluate_line(works_, candidate, cost).ledger.cost)
+    return [RemedyFigures(r.ip, r.label, {"what": r.edit.what, **asdict(r.edit)}, r.cost_change) for r in found], {}
+
+
+When = Literal["STILL", "LIVE", "AFTER"]
+
+
+@dataclass(frozen=True)
+class Product:
+    """One thing to ask for; `shape`: type of what `make` answers beside its arrays, `at`: it asks for a chainage."""
+
+    name: str
+    when: When
+    shape: Any
+    make: Callable[..., tuple[Any, Arrays]]
+    at: bool = False
+
+
+PRODUCTS: tuple[Product, ...] = (
+    Product("ground", "STILL", GroundFigures, ground),
+    Product("plan", "STILL", PlanFigures, plan),
+    Product("strip", "STILL", StripFigures, strip),
+    Product("line", "LIVE", LineFigures, line),
+    Product("ledger", "LIVE", LedgerFigures, ledger),
+    Product("uses", "LIVE", UsesFigures, uses),
+    Product("works", "LIVE", None, works),
+    Product("mass", "LIVE", None, mass),
+    Product("section", "LIVE", ShownSection, section, at=True),
+    Product("remedies", "AFTER", list[RemedyFigures], mends),
+)
+BY_NAME: dict[str, Product] = {p.name: p for p in PRODUCTS}

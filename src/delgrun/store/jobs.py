@@ -1,0 +1,128 @@
+"""Rows of background jobs. Only whoever runs or keeps a job writes them; looking at one never does."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any, Literal, get_args
+
+from sqlalchemy import func, select, update
+from sqlalchemy.orm import Session
+
+from delgrun.store import models as m
+from delgrun.store.revisions import now
+
+Status = Literal["waiting", "running", "done", "stopped", "failed"]
+STATUSES: tuple[Status, ...] = get_args(Status)
+LIVE: tuple[Status, ...] = ("waiting", "running")
+# A worker gives a sign of life each second; one that is silent this long has died.
+SILENT_S = 5.0
+# A job whose workers die this often has a defect, or is too much for this machine.
+MOST_ATTEMPTS = 8
+
+
+@dataclass(frozen=True)
+class JobRow:
+    """One job as it stands."""
+
+    id: int
+    project_id: int
+    kind: str
+    revision: int
+    slot: str
+    status: Status
+    stage: str
+    share: float
+    stop_asked: bool
+    attempt: int
+    started_at: datetime
+    ended_at: datetime | None
+    lower_bound: float | None
+    best_cost: float | None
+    message: str
+    state: str | None
+    result: str | None
+    ahead: int
+
+    @property
+    def seconds(self) -> float:
+        """How long it has been going, or went. [s]"""
+        return ((self.ended_at or now()) - self.started_at).total_seconds()
+
+
+def add(session: Session, project_id: int, kind: str, revision: int, slot: str) -> int:
+    """A job in the queue; returns its number."""
+    job = m.Job(
+        project_id=project_id, kind=kind, revision=revision, slot=slot, status="waiting", stage="waiting", share=0.0,
+        stop_asked=False, attempt=0, started_at=now(), message="",
+    )  # fmt: skip
+    session.add(job)
+    session.flush()
+    return job.id
+
+
+def get(session: Session, job_id: int | None = None, *, project_id: int | None = None, kind: str = "") -> JobRow | None:
+    """One job by its number, or the newest of a kind in a project; None where there is none."""
+    query = select(m.Job).order_by(m.Job.id.desc()).limit(1)
+    if project_id is not None:
+        query = query.where(m.Job.project_id == project_id)
+    query = query.where(m.Job.kind == kind) if job_id is None else query.where(m.Job.id == job_id)
+    job = session.scalar(query)
+    if job is None:
+        return None
+    ahead = 0
+    if job.status == "waiting":
+        before = select(func.count()).select_from(m.Job).where(m.Job.status.in_(LIVE), m.Job.id < job.id)
+        ahead = session.scalar(before) or 0
+    return JobRow(**{name: getattr(job, name) for name in JobRow.__dataclass_fields__ if name != "ahead"}, ahead=ahead)
+
+
+def claim(session: Session, job_id: int) -> JobRow | None:
+    """Take a waiting job for this worker; None where somebody else has it or it is over."""
+    taken = session.execute(
+        update(m.Job)
+        .where(m.Job.id == job_id, m.Job.status == "waiting")
+        .values(status="running", attempt=m.Job.attempt + 1, beat_at=now())
+    )
+    return get(session, job_id) if taken.rowcount else None  # type: ignore[attr-defined]
+
+
+def put(session: Session, job_id: int, attempt: int, **values: Any) -> bool:
+    """Write what a running attempt has to say; False where it is not the one that runs any more."""
+    done = session.execute(
+        update(m.Job)
+        .where(m.Job.id == job_id, m.Job.status == "running", m.Job.attempt == attempt)
+        .values(beat_at=now(), **values)
+    )
+    return bool(done.rowcount)  # type: ignore[attr-defined]
+
+
+def ask_to_stop(session: Session, project_id: int, job_id: int) -> None:
+    """Ask a job to stop and keep what it has."""
+    session.execute(
+        update(m.Job)
+        .where(m.Job.id == job_id, m.Job.project_id == project_id, m.Job.status.in_(LIVE))
+        .values(stop_asked=True)
+    )
+
+
+def waiting(session: Session) -> list[int]:
+    """Jobs in the queue, oldest first."""
+    return list(session.scalars(select(m.Job.id).where(m.Job.status == "waiting").order_by(m.Job.id)))
+
+
+def take_up_again(session: Session) -> list[int]:
+    """Put jobs whose worker has died back into the queue; those that died too often fail, with the reason."""
+    silent = now() - timedelta(seconds=SILENT_S)
+    dead = (m.Job.status == "running") & ((m.Job.beat_at.is_(None)) | (m.Job.beat_at < silent))
+    session.execute(
+        update(m.Job)
+        .where(dead, m.Job.attempt >= MOST_ATTEMPTS)
+        .values(
+            status="failed",
+            ended_at=now(),
+            message=f"Its worker ended {MOST_ATTEMPTS} times before it was through. What it had found is kept.",
+        )
+    )
+    again = list(session.scalars(select(m.Job.id).where(dead)))
+    if again:
+        session.execute(update(m.Job).where(m.Job.id.in_(again)).values(status="waiting"))
+    return again

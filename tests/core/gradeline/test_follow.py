@@ -1,0 +1,83 @@
+"""A grade line follows its centreline, and what is kept agrees with its held K and its ends."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline import edits
+from delgrun.core.gradeline.edit_kinds import EDITS, DeleteIp, MoveIp, SetIps, SetK, apply_edit
+from delgrun.core.gradeline.follow import follow
+from delgrun.core.gradeline.grade_line import GradeLine, Ip, LineDesign
+from delgrun.core.inputs import LINE
+from delgrun.core.limits.limit_set import LimitSet
+
+
+def line(*rows) -> GradeLine:
+    return GradeLine.of([Ip(chainage_m=s, level_m=z, curve_length_m=length) for s, z, length in rows])
+
+
+HILL = line((0, 100, 0), (300, 109, 120), (700, 101, 200), (1007.00305, 108, 0))
+
+
+def test_another_start_takes_the_whole_line_along():
+    # A road that began at 0+000 and now begins at 0+500 lies over the same ground, 500 m on in chainage.
+    moved = follow(HILL, 0.0, 500.0, 1507.00305)
+    assert [ip.chainage_m for ip in moved.ips] == pytest.approx([500, 800, 1200, 1507.00305], abs=1e-9)
+    assert (moved.level_m == HILL.level_m).all() and (moved.curve_length_m == HILL.curve_length_m).all()
+
+
+def test_a_shortened_road_lets_go_of_a_k_that_no_longer_fits():
+    held = edits.set_k(HILL, 2, 40.0).line
+    short = follow(held, 0.0, 0.0, 760.0)
+    LINE.check(LineDesign(name="short", ips=short.ips))
+    assert short.ips[2].held_k_m_per_pct is None and short.curve_end_m[2] <= 760.0
+    # And every edit of it is possible again.
+    assert apply_edit(short, MoveIp(ip=1, chainage_m=310.0, level_m=109.5, slide=True), None).stopped is None
+
+
+@given(
+    st.lists(st.tuples(st.floats(20, 300), st.floats(-8, 8), st.floats(0, 1), st.booleans()), min_size=1, max_size=7),
+    st.floats(-2000, 2000), st.floats(5, 2500),
+)  # fmt: skip
+def test_whatever_becomes_of_the_centreline_the_line_can_be_kept(steps, start, length):
+    s, z = 0.0, 100.0
+    ips = [Ip(chainage_m=0.0, level_m=100.0)]
+    for run, rise, share, holds in steps:
+        s, z = round(s + run, 3), round(z + rise, 3)
+        ips.append(Ip(chainage_m=s, level_m=z, held_k_m_per_pct=3 * share + 0.1 if holds else None))
+    full = GradeLine((*ips, Ip(chainage_m=s + 50, level_m=z))).held()
+    if full.conflict() is not None:
+        return
+    moved = follow(full, 0.0, start, start + length)
+    LINE.check(LineDesign(name="n", ips=moved.ips))
+    assert (moved.chainage_m[0], moved.chainage_m[-1]) == (start, start + length)
+
+
+def test_an_end_keeps_its_exact_chainage_when_it_is_moved():
+    # Rounded to 1007.003 it would end 0.05 mm before the last section and lose that section's earth.
+    for slide in (True, False):
+        moved = edits.move_ip(HILL, 3, 900.0, 112.3456, slide=slide).line
+        assert moved.chainage_m[-1] == 1007.00305 and moved.level_m[-1] == 112.346
+
+
+def test_a_line_that_contradicts_its_held_k_is_not_kept():
+    middle = Ip(chainage_m=100.0, level_m=5.0, curve_length_m=10.0, held_k_m_per_pct=20.0)
+    ips = (Ip(chainage_m=0.0, level_m=0.0), middle, Ip(chainage_m=200.0, level_m=0.0))
+    with pytest.raises(DesignInputError, match=r"The curve of IP 1 is 10\.00 m and its held K asks for 200\.00 m"):
+        LINE.check(LineDesign(name="n", ips=ips))
+
+
+def test_every_edit_names_itself_and_refuses_impossible_numbers():
+    assert set(EDITS) == {"move", "add", "delete", "length", "k", "grade", "ips"}
+    assert (
+        DeleteIp(ip=1).label(HILL) == "Delete IP 1"
+        and MoveIp(ip=3, chainage_m=0.0, level_m=0.0, slide=True).label(HILL) == "Move the end"
+    )
+    with pytest.raises(DesignInputError, match="K is more than 0 m/%"):
+        apply_edit(HILL, SetK(ip=1, k_m_per_pct=0.0), None)
+    with pytest.raises(DesignInputError, match="Level is not a number"):
+        apply_edit(HILL, MoveIp(ip=1, chainage_m=300.0, level_m=np.nan, slide=False), LimitSet())
+    with pytest.raises(DesignInputError, match="needs a start and an end"):
+        apply_edit(HILL, SetIps(ips=()), None)

@@ -1,0 +1,216 @@
+"""The search: its bound against HiGHS, random lines and brute force; its lines against every limit."""
+
+from itertools import product
+
+import numpy as np
+import pytest
+from scipy.optimize import linprog
+from scipy.sparse import coo_array, hstack, vstack
+
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.limits.check import Checked
+from delgrun.core.limits.checks import all_uses, limit_uses
+from delgrun.core.search.bound import free_curve_rows, lower_bound
+from delgrun.core.search.polish import assess, level_line
+from delgrun.core.search.problem import SearchProblem
+from delgrun.core.search.search import search
+from grounds import problem
+
+
+def shortened(name: str, sections: int) -> SearchProblem:
+    """The first sections of a ground, ending on the ground."""
+    full = problem(name)
+    t = full.works.tables
+    tables = type(t)(
+        t.centre_level_m[:sections], t.table[:sections], t.caught[:sections], t.jump_start[: sections + 1], t.jump_at,
+        t.jump_size, t.lowest_m, t.step_m,
+    )  # fmt: skip
+    works = Earthworks.of(full.chainage_m[:sections], tables, 0.0)
+    return SearchProblem(works, full.cost, full.limits, full.start_level_m, float(t.centre_level_m[sections - 1]))
+
+
+def by_highs(p: SearchProblem) -> float:
+    """The free-curve problem as a linear program: areas by tangents of the tables, haul, borrow, spoil, rows."""
+    n = len(p.chainage_m)
+    tables, w = p.works.tables, p.works.weight_m
+    cc, cf, cb, cw, shr = p.money
+    # Tangents close together about the free curve, where the answer is, and wide apart elsewhere.
+    apart = np.array([0.004, 0.012, 0.03, 0.08, 0.2, 0.5, 1.2, 3.0, 7.0, 15.0])
+    about = lower_bound(p).free_level_m
+    z, a, b, f, _, _ = np.split(np.arange(6 * n - 1), np.cumsum([n, n, n, n - 1, n]))
+    rows, cols, vals, rhs = [], [], [], []
+    m = 0
+    for d in [*-apart, 0.0, *apart]:
+        eps, at = 1e-4, about + d
+        here, up, down = (tables.look_up(at + e)[0] for e in (0.0, eps, -eps))
+        for column, area in ((a, 0), (b, 1)):
+            slope = (up[:, area] - down[:, area]) / (2 * eps)
+            rows += [*range(m, m + n), *range(m, m + n)]
+            cols += [*z, *column]
+            vals += [*slope, *(-np.ones(n))]
+            rhs += list(slope * at - here[:, area])
+            m += n
+    r = free_curve_rows(p)
+    on = r.col >= 0
+    where = np.nonzero(on)
+    limit = coo_array((r.val[on], (where[0], r.col[on])), shape=(len(r.rhs), 6 * n - 1))
+    tangents = coo_array((vals, (rows, cols)), shape=(m, 6 * n - 1))
+    eye = coo_array(np.eye(n))
+    step = coo_array(np.eye(n, n - 1) - np.eye(n, n - 1, k=-1))
+    balance = hstack([coo_array((n, n)), shr * w[:, None] * np.eye(n), -w[:, None] * np.eye(n), -step, eye, -eye])
+    cost = np.concatenate([np.zeros(n), cc * w, cf * w, np.zeros(n - 1), np.full(n, cb), np.full(n, cw)])
+    # |f| by splitting: add backward flows as further columns.
+    cost[f] = p.link_cost
+    back = coo_array(-balance.tocsc()[:, f])
+    bounds = [(None, None)] * n + [(0, None)] * (5 * n - 1) + [(0, None)] * (n - 1)
+    bounds[0], bounds[n - 1] = (p.start_level_m,) * 2, (p.end_level_m,) * 2
+    ineq = vstack([tangents, limit])
+    a_ub, a_eq = hstack([ineq, coo_array((ineq.shape[0], n - 1))]), hstack([balance, back])
+    b_ub, c = np.concatenate([rhs, r.rhs]), np.concatenate([cost, p.link_cost])
+    solved = linprog(c, A_ub=a_ub, b_ub=b_ub, A_eq=a_eq, b_eq=np.zeros(n), bounds=bounds, method="highs")
+    assert solved.status == 0, solved.message
+    return float(solved.fun)
+
+
+@pytest.mark.parametrize("name", ["rugged", "rolling"])
+def test_bound_equals_highs(name):
+    p = shortened(name, 90)
+    assert lower_bound(p).lower_bound == pytest.approx(by_highs(p), rel=1e-4)
+
+
+def random_feasible(p: SearchProblem, rng: np.random.Generator) -> float | None:
+    """Cost of a random line within the limits; None where this try found none."""
+    lim = p.limits
+    s = p.chainage_m
+    x = [s[0]]
+    while x[-1] + 2.5 * lim.min_ip_spacing_m < s[-1]:
+        x.append(x[-1] + rng.uniform(1.0, 3.0) * lim.min_ip_spacing_m)
+    x = np.array([*x[:-1], s[-1]])
+    gaps = np.diff(x)
+    length = np.zeros(len(x))
+    length[1:-1] = np.maximum(rng.uniform(0.6, 0.98) * np.minimum(gaps[:-1], gaps[1:]), lim.min_curve_length_m)
+    ground = np.interp(x, s, p.works.tables.centre_level_m)
+    c = level_line(p, x, ground, length)
+    if not c.kept:
+        return None
+    # From the best levels a random step inwards keeps every limit, which are convex in the levels.
+    other = level_line(p, x, ground + rng.normal(0, 3, len(x)), length)
+    z = c.z + rng.uniform(0, 0.5) * (other.z - c.z) + rng.normal(0, 0.02, len(x)) * (np.arange(len(x)) % 2)
+    z[0], z[-1] = p.start_level_m, p.end_level_m
+    wobbled = assess(p, x, z, length)
+    return wobbled.cost if wobbled.kept else c.cost
+
+
+def test_bound_lies_below_a_thousand_random_feasible_lines():
+    p = shortened("rugged", 60)
+    bound = lower_bound(p).lower_bound
+    rng = np.random.default_rng(3)
+    costs: list[float] = []
+    for _ in range(4000):
+        cost = random_feasible(p, rng)
+        if cost is not None:
+            costs.append(cost)
+        if len(costs) == 1000:
+            break
+    assert len(costs) == 1000
+    assert min(costs) >= bound
+    assert max(costs) > 1.02 * bound
+
+
+def test_bound_holds_beyond_the_tables_reach_and_without_ground():
+    """Attacks that once broke it: ends far above the ground, and a stretch where the survey has none."""
+    p = shortened("rugged", 60)
+    t = p.works.tables
+    high = SearchProblem(p.works, p.cost, p.limits, p.start_level_m + 60, p.end_level_m + 70)
+    bare = t.centre_level_m.copy()
+    bare[20:50] = np.nan
+    gap = type(t)(bare, t.table, t.caught, t.jump_start, t.jump_at, t.jump_size, t.lowest_m, t.step_m)
+    holes = SearchProblem(Earthworks.of(p.chainage_m, gap, 0.0), p.cost, p.limits, p.start_level_m, p.end_level_m)
+    for problem_ in (high, holes):
+        x = np.linspace(0, p.chainage_m[-1], 6)
+        z = np.interp(x, x[[0, -1]], [problem_.start_level_m, problem_.end_level_m])
+        line = level_line(problem_, x, z, np.array([0.0, 100, 100, 100, 100, 0]))
+        assert line.kept
+        assert 0 <= lower_bound(problem_).lower_bound + 1e-6 <= line.cost + 1e-3
+
+
+def test_bound_and_search_against_a_brute_forced_line_of_three_ips():
+    """21 x 21 x 21 levels of three IPs at fixed chainages and curve lengths."""
+    p = shortened("rolling", 41)
+    x = np.array([0.0, 110.0, 205.0, 300.0, 400.0])
+    length = np.array([0.0, 90.0, 90.0, 90.0, 0.0])
+    ground = np.interp(x, p.chainage_m, p.works.tables.centre_level_m)
+    best = np.inf
+    for d1, d2, d3 in product(np.linspace(-2.5, 2.5, 21), repeat=3):
+        z = ground + [0, d1, d2, d3, 0]
+        z[0], z[-1] = p.start_level_m, p.end_level_m
+        c = assess(p, x, z, length)
+        if c.kept:
+            best = min(best, c.cost)
+    assert np.isfinite(best)
+    assert lower_bound(p).lower_bound <= best
+    # The level solver, from a poor start, is at least as good as the best of the lattice.
+    solved = level_line(p, x, ground + 1.0, length)
+    assert solved.kept and solved.cost <= best * 1.0005
+    result = search(p, lambda *_: None, lambda: False)
+    assert lower_bound(p).lower_bound <= result.best.cost <= best * 1.0005
+
+
+def test_planted_line_is_found_again():
+    """A valid grade line as ground: its own cost is the optimum."""
+    p = problem("planted")
+    own = evaluate_levels(p.works, p.works.tables.centre_level_m, p.cost).ledger.cost
+    told: list[float] = []
+    result = search(p, lambda progress, line: told.append(progress.lower_bound), lambda: False)
+    assert result.best.cost <= 1.001 * own
+    assert result.lower_bound <= own * (1 + 1e-9)
+    assert all(b in (0.0, result.lower_bound) for b in told)
+
+
+@pytest.fixture(scope="module")
+def demo_problem(demo_case) -> SearchProblem:
+    from delgrun.service.searches import problem_of
+
+    return problem_of(demo_case)
+
+
+def test_search_on_the_demo(demo_problem, demo_case):
+    p = demo_problem
+    offered: list[GradeLine] = []
+    result = search(p, lambda _, line: offered.append(line) if line else None, lambda: False)
+    assert result.gap <= 0.03
+    assert result.offered.cost <= 1.01 * result.best.cost and result.offered.ips <= result.best.ips
+    for line in [*offered, result.best.line, result.offered.line]:
+        assert not [u for u in limit_uses(line, p.limits) if u.fails]
+        assert not [u for u in all_uses(Checked(line, p.limits)) if u.fails]
+        # Rounded as a person would type it.
+        assert all(round(ip.level_m, 3) == ip.level_m and ip.chainage_m % 1 == 0 for ip in line.ips[1:-1])
+    # To the ledger's own cost.
+    assert evaluate_line(demo_case.works.value, result.offered.line, p.cost).ledger.cost == pytest.approx(
+        result.offered.cost, rel=1e-12
+    )
+    few = [ips for ips, cost in result.front if cost <= 1.005 * result.best.cost]
+    assert result.offered.ips <= min(few)
+
+
+def test_hand_made_line_is_as_the_scenario_says(demo_problem, demo_case):
+    line = demo_case.line
+    failing = [u for u in limit_uses(line, demo_problem.limits) if u.fails]
+    assert [(u.check, u.ip) for u in failing] == [("crest_k", 12)] and failing[0].use < 1.1
+    over = (
+        evaluate_line(demo_case.works.value, line, demo_problem.cost).ledger.cost
+        / lower_bound(demo_problem).lower_bound
+    )
+    assert 1.10 < over < 1.30
+
+
+def test_stopping_keeps_the_best_so_far_and_impossible_limits_say_where(demo_problem):
+    asked = iter(range(10_000))
+    result = search(demo_problem, lambda *_: None, lambda: next(asked) > 1)
+    assert not result.finished and result.best.cost > result.lower_bound
+    p = shortened("rugged", 80)
+    steep = SearchProblem(p.works, p.cost, p.limits, p.start_level_m, p.start_level_m + 790 * 0.08 + 2)
+    with pytest.raises(DesignInputError, match=r"broken most at \d\+\d{3}"):
+        search(steep, lambda *_: None, lambda: False)

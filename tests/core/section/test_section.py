@@ -1,0 +1,143 @@
+"""Sections, depth tables and volumes against closed forms (reference values, section 4) and shapely."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely.geometry import LineString, Polygon
+
+from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_levels
+from delgrun.core.earthworks.volumes import end_area_volumes, mass_ordinate, section_weights
+from delgrun.core.errors import DesignInputError
+from delgrun.core.ground.along import GroundSections
+from delgrun.core.section.section import build_depth_table, exact_section
+from delgrun.core.section.typical_section import TypicalSection
+from reference import VALUES
+
+
+def flat(half: float, cut: float, fill: float, topsoil: float = 0.0, pavement: float = 0.0) -> TypicalSection:
+    return TypicalSection(
+        lane_width_m=half - 1, lane_crossfall=0.0, shoulder_width_m=1.0, shoulder_crossfall=0.0,
+        pavement_thickness_m=pavement, topsoil_depth_m=topsoil, cut_batter_h_over_v=cut, fill_batter_h_over_v=fill,
+    )  # fmt: skip
+
+
+RURAL = TypicalSection(
+    lane_width_m=3.0, lane_crossfall=0.03, shoulder_width_m=1.0, shoulder_crossfall=0.04, pavement_thickness_m=0.45,
+    topsoil_depth_m=0.15, cut_batter_h_over_v=1.5, fill_batter_h_over_v=2.0,
+)  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("ground", "level", "batters", "cut", "fill", "left", "right"),
+    VALUES["4"]["sections"],
+)
+def test_reference_sections(ground, level, batters, cut, fill, left, right):
+    offset, z = np.array(ground, dtype=float).T
+    s = exact_section(offset, z, flat(5.0, *batters), level)
+    assert (s.cut_m2, s.fill_m2) == pytest.approx((cut, fill), abs=0.001)
+    assert (-s.left.catch_offset_m, s.left.catch_level_m) == pytest.approx(left, abs=0.001)
+    assert (s.right.catch_offset_m, s.right.catch_level_m) == pytest.approx(right, abs=0.001)
+
+
+grounds = st.lists(st.floats(-2.5, 2.5), min_size=9, max_size=17)
+
+
+@given(grounds, st.floats(-6, 6))
+def test_areas_equal_shapelys_polygons(bumps, depth):
+    offset = np.linspace(-60, 60, len(bumps))
+    z = 100 + np.array(bumps) + 0.1 * offset
+    s = exact_section(offset, z, RURAL, 100 + depth)
+    side = RURAL.formation() + [0.0, 100 + depth]
+    works = [(-s.left.catch_offset_m, s.left.catch_level_m), *[(-o, v) for o, v in side[::-1]], *side[1:].tolist(),
+             (s.right.catch_offset_m, s.right.catch_level_m)]  # fmt: skip
+    stripped = list(zip(offset, z - RURAL.topsoil_depth_m, strict=True))
+    if not (s.left.caught and s.right.caught):
+        return
+    # Between works and stripped ground, over the formation; the batters count on their own side only.
+    line = np.array(works)
+    below = Polygon([*stripped, (60, -1000), (-60, -1000)])
+    above = Polygon([*stripped, (60, 1000), (-60, 1000)])
+    over = Polygon([*works, (line[-1, 0], 900), (line[0, 0], 900)])
+    under = Polygon([*works, (line[-1, 0], -900), (line[0, 0], -900)])
+    edge = RURAL.half_width_m
+    mid = Polygon([(-edge, -2000), (edge, -2000), (edge, 2000), (-edge, 2000)])
+    cut, fill = below.intersection(over), above.intersection(under)
+    want_cut = cut.intersection(mid).area
+    want_fill = fill.intersection(mid).area
+    for sign, part in ((-1, s.left), (1, s.right)):
+        wing = Polygon([(sign * edge, -2000), (sign * 2000, -2000), (sign * 2000, 2000), (sign * edge, 2000)])
+        if part.in_cut:
+            want_cut += cut.intersection(wing).area
+        else:
+            want_fill += fill.intersection(wing).area
+    assert (s.cut_m2, s.fill_m2) == pytest.approx((want_cut, want_fill), abs=1e-6)
+
+
+@given(grounds, st.floats(-6, 6))
+def test_the_batter_ends_where_it_first_meets_the_ground(bumps, depth):
+    offset = np.linspace(-60, 60, len(bumps))
+    z = 100 + np.array(bumps)
+    s = exact_section(offset, z, RURAL, 100 + depth).right
+    edge = RURAL.formation()[2] + [0.0, 100 + depth]
+    rise = 1 / RURAL.cut_batter_h_over_v if s.in_cut else -1 / RURAL.fill_batter_h_over_v
+    batter = LineString([edge, edge + np.array([60.0, 60 * rise])])
+    hit = batter.intersection(LineString(np.column_stack([offset, z])))
+    if not hit.is_empty and s.caught:
+        first = min(p.x for p in getattr(hit, "geoms", [hit]) if hasattr(p, "x"))
+        assert s.catch_offset_m == pytest.approx(first, abs=1e-6)
+
+
+def test_without_ground_a_batter_catches_nothing():
+    s = exact_section(np.array([-8.0, 8.0]), np.array([10.0, 10.0]), flat(5.0, 1.0, 1.5), 2.0)
+    assert not s.left.caught and not s.right.caught and s.right.catch_offset_m == pytest.approx(8.0)
+
+
+def test_volumes_of_prisms_and_mass_ordinates():
+    # Average end area, not the prismoid.
+    for areas, volume in zip(VALUES["4.6"]["areas_m2"], VALUES["4.6"]["volumes_m3"], strict=True):
+        assert end_area_volumes(np.array(areas), np.array([0.0, 25.0])) == pytest.approx([volume])
+    assert len(end_area_volumes(np.zeros(0), np.zeros(0))) == 0
+    with pytest.raises(DesignInputError):
+        end_area_volumes(np.zeros(2), np.array([5.0, 5.0]))
+    want = VALUES["5.1"]
+    mass = mass_ordinate(np.array(want["cut_m3"]), np.array(want["fill_m3"]), 0.9)
+    assert mass == pytest.approx(want["ordinates_m3"])
+    s = np.array([0.0, 4, 10, 30])
+    a = np.array([3.0, 1, 7, 2])
+    assert section_weights(s) @ a == pytest.approx(end_area_volumes(a, s).sum())
+
+
+def side_hills() -> GroundSections:
+    """Straight and broken side-hills from level to 1:2.5, which no survey of ours is steep enough for."""
+    rng = np.random.default_rng(5)
+    s = np.arange(0.0, 800.0, 10.0)
+    rows = []
+    for i in range(len(s)):
+        offset = np.sort(np.concatenate([[-60, 0, 60], rng.uniform(-60, 60, 12)]))
+        rows.append(np.column_stack([offset, 0.005 * i * offset + rng.normal(0, 0.25, len(offset)) * (i % 2)]))
+    start = np.concatenate([[0], np.cumsum([len(r) for r in rows])])
+    flat_rows = np.concatenate(rows)
+    centre = np.array([np.interp(0, r[:, 0], r[:, 1]) for r in rows])
+    return GroundSections(s, start, flat_rows[:, 0].copy(), flat_rows[:, 1].copy(), centre)
+
+
+@pytest.mark.parametrize("which", ["demo", "side-hill"])
+def test_depth_tables_equal_exact_sections(which, demo_case):
+    """Within 0.02 m2 at every section and 0.1 % in total, over 200 random lines."""
+    ground = demo_case.across.value if which == "demo" else side_hills()
+    works = Earthworks.of(ground.chainage_m, build_depth_table(ground, RURAL), RURAL.topsoil_depth_m)
+    rng = np.random.default_rng(11)
+    s = ground.chainage_m
+    cost = CostModel(currency="EUR", cut_per_m3=6, fill_per_m3=4, haul_per_m3_m=0.001, borrow_per_m3=6, spoil_per_m3=3,
+                     compacted_per_bank=0.9)  # fmt: skip
+    totals = np.zeros((2, 2))
+    for _ in range(200):
+        wave = sum(rng.normal(0, 1.6) * np.sin(s / rng.uniform(40, 900) + rng.uniform(0, 6)) for _ in range(4))
+        levels = ground.centre_level_m + wave + rng.uniform(-1, 1)
+        got = evaluate_levels(works, levels, cost)
+        sections = [exact_section(*ground.one(i), RURAL, levels[i]) for i in range(len(s))]
+        cut, fill = np.array([e.cut_m2 for e in sections]), np.array([e.fill_m2 for e in sections])
+        assert np.abs(got.cut_m2 - cut).max() < 0.02 and np.abs(got.fill_m2 - fill).max() < 0.02
+        totals += [[got.cut_m2.sum(), cut.sum()], [got.fill_m2.sum(), fill.sum()]]
+    assert totals[:, 0] == pytest.approx(totals[:, 1], rel=1e-3)
