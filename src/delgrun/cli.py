@@ -5,6 +5,7 @@ import os
 import signal
 import subprocess
 import sys
+import threading
 import time
 from pathlib import Path
 from types import FrameType
@@ -36,7 +37,7 @@ def main(arguments: list[str] | None = None) -> int:
             return doctor()
         surroundings.set_up(surroundings.data_folder())
         if options.command == "test":
-            return test_everything(options.only or list(_TESTS))
+            return test_everything(options.only or [name for lane in _LANES for name in lane])
         return serve(options.port, with_demo=options.command == "demo")
     except MachineError as e:
         print(f"delgrun: {e}", file=sys.stderr, flush=True)
@@ -70,7 +71,9 @@ def serve(wanted_port: int | None, *, with_demo: bool) -> int:
     def end(_number: int, _frame: FrameType | None) -> NoReturn:
         raise KeyboardInterrupt
 
-    signal.signal(signal.SIGTERM, end)
+    # Also where a shell that started this in the background has told it to ignore Ctrl-C.
+    for number in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(number, end)
     try:
         prepare(parts.start_database(), data, with_demo)
         parts.start_rest()
@@ -131,23 +134,47 @@ def _front_end() -> bool:
 
 
 def _pytest() -> bool:
-    return _python("pytest")
+    return _python("pytest", "--ignore=tests/e2e")
 
 
-_TESTS = {"lint": _lint, "frontend": _front_end, "pytest": _pytest}
+def _browser() -> bool:
+    return _python("pytest", "tests/e2e")
+
+
+def _kills() -> bool:
+    """The kill campaigns at length: a hundred rounds each, by themselves, since they are about time too."""
+    os.environ["DELGRUN_KILL_ROUNDS"] = "100"
+    return _python("pytest", "-k", "kill_9", "--durations=5", "tests/store", "tests/e2e")
+
+
+_TESTS = {"lint": _lint, "frontend": _front_end, "pytest": _pytest, "browser": _browser, "kills": _kills}
+# What runs side by side; the parts of a lane follow each other. The kill campaigns run only when they are asked for.
+_LANES = (("browser", "lint"), ("frontend", "pytest"))
 
 
 def test_everything(names: list[str]) -> int:
-    """Linters, types, the front end's own tests, then pytest: core, store, API and the real interface."""
+    """Linters, types, the front end's own tests, pytest for core, store and API, and the real interface."""
     machine.need_programs(["mariadbd", "setpriv", "chromium"], say)
     front_end.install(surroundings.FRONT_END, say)
     os.environ["DELGRUN_BUILT_FRONT_END"] = str(front_end.build(surroundings.FRONT_END, say))
     compile_once()
-    failed = []
-    for name in names:
-        say(f"running {name}")
-        if not _TESTS[name]():
-            failed.append(name)
+    failed: list[str] = []
+
+    def run(lane: tuple[str, ...]) -> None:
+        for name in lane:
+            say(f"running {name}")
+            began = time.monotonic()
+            if not _TESTS[name]():
+                failed.append(name)
+            say(f"{name} {'FAILED' if name in failed else 'passed'} after {time.monotonic() - began:.0f} s")
+
+    lanes = [tuple(n for n in lane if n in names) for lane in _LANES]
+    threads = [threading.Thread(target=run, args=(lane,)) for lane in lanes]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    run(tuple(n for n in names if not any(n in lane for lane in lanes)))
     say(f"FAILED: {', '.join(failed)}" if failed else "everything passed")
     return 1 if failed else 0
 

@@ -1,6 +1,7 @@
 """The machine's side: ports, programs, stamps of builds, one data folder for one program, and plain words."""
 
 import os
+import signal
 import socket
 import subprocess
 import sys
@@ -117,6 +118,7 @@ def test_kernels_are_kept_under_a_hash_of_their_sources(monkeypatch, tmp_path):
 
 
 def test_serve_prints_one_address_and_ctrl_c_stops_all_it_started(tmp_path):
+    """Started as a shell starts it in the background: told to ignore Ctrl-C."""
     tmp_path.chmod(0o755)
     for parent in tmp_path.parents[:2]:
         parent.chmod(parent.stat().st_mode | 0o011)
@@ -125,8 +127,17 @@ def test_serve_prints_one_address_and_ctrl_c_stops_all_it_started(tmp_path):
     env = {**os.environ, "DELGRUN_DATA": str(tmp_path)}
     process = subprocess.Popen(
         [sys.executable, "-m", "delgrun.cli", "serve"], env=env, stdout=subprocess.PIPE, text=True,
-        cwd=surroundings.PROJECT,
+        cwd=surroundings.PROJECT, preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_IGN),
     )  # fmt: skip
+    try:
+        _serve_and_stop(process, tmp_path)
+    finally:
+        # Whatever goes wrong, no server is left behind.
+        process.terminate()
+        process.wait(30)
+
+
+def _serve_and_stop(process: "subprocess.Popen[str]", tmp_path: Path) -> None:
     assert process.stdout
     said = []
     for line in process.stdout:
@@ -140,7 +151,7 @@ def test_serve_prints_one_address_and_ctrl_c_stops_all_it_started(tmp_path):
     children = subprocess.run(["pgrep", "-f", str(tmp_path)], capture_output=True, text=True, check=False).stdout
     assert len(children.split()) >= 2
     time.sleep(0.5)
-    process.send_signal(2)
+    process.send_signal(signal.SIGINT)
     assert process.wait(30) == 0
     left = subprocess.run(["pgrep", "-f", str(tmp_path)], capture_output=True, text=True, check=False).stdout
     assert left == ""
