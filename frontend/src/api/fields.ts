@@ -526,80 +526,86 @@ export const INPUTS = {
 } as const;
 
 export const ROWS = {
-  "centreline": [
-    {
-      "name": "easting_m",
-      "dimension": "plan",
-      "label": "easting",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": -100000000.0,
-      "high": 100000000.0
-    },
-    {
-      "name": "northing_m",
-      "dimension": "plan",
-      "label": "northing",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": -100000000.0,
-      "high": 100000000.0
-    },
-    {
-      "name": "radius_m",
-      "dimension": "length",
-      "label": "radius",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": 0,
-      "high": 1000000.0
-    }
-  ],
-  "line": [
-    {
-      "name": "chainage_m",
-      "dimension": "chainage",
-      "label": "chainage",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": -100000000.0,
-      "high": 100000000.0
-    },
-    {
-      "name": "level_m",
-      "dimension": "level",
-      "label": "level",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": -100000000.0,
-      "high": 100000000.0
-    },
-    {
-      "name": "curve_length_m",
-      "dimension": "length",
-      "label": "curve length",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": 0,
-      "high": 1000000.0
-    },
-    {
-      "name": "held_k_m_per_pct",
-      "dimension": "k",
-      "label": "held K",
-      "aside": "",
-      "says": "",
-      "optional": true,
-      "low": 0,
-      "high": 1000000.0
-    }
-  ]
+  "centreline": {
+    "name": "ips",
+    "fields": [
+      {
+        "name": "easting_m",
+        "dimension": "plan",
+        "label": "easting",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "northing_m",
+        "dimension": "plan",
+        "label": "northing",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "radius_m",
+        "dimension": "length",
+        "label": "radius",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000000.0
+      }
+    ]
+  },
+  "line": {
+    "name": "ips",
+    "fields": [
+      {
+        "name": "chainage_m",
+        "dimension": "chainage",
+        "label": "chainage",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "level_m",
+        "dimension": "level",
+        "label": "level",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "curve_length_m",
+        "dimension": "length",
+        "label": "curve length",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000000.0
+      },
+      {
+        "name": "held_k_m_per_pct",
+        "dimension": "k",
+        "label": "held K",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0
+      }
+    ]
+  }
 } as const;
 
 export const CHECKS = [

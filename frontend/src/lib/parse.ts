@@ -1,6 +1,6 @@
 /** What a person may type, made SI. Throws with a reason that can stand beside the field. */
 
-export type Kind = 'length' | 'chainage' | 'grade' | 'number';
+export type Kind = 'length' | 'chainage' | 'grade' | 'number' | 'text';
 
 const FOOT = 0.3048;
 const CHAINAGE = /^([+-]?)(\d+)\+(\d{3}(?:\.\d+)?)/;

@@ -35,7 +35,11 @@ def fields_ts() -> bytes:
         name: {"unit": d.unit, "scale": d.scale, "digits": d.digits, "signed": d.signed, "typed": d.typed}
         for name, d in DIMENSIONS.items()
     }
-    rows = {k.name: [_field(f) for f in fields_of(k.rows.of)] for k in KINDS if k.rows and k.rows.of}
+    rows = {
+        k.name: {"name": k.rows.name, "fields": [_field(f) for f in fields_of(k.rows.of)]}
+        for k in KINDS
+        if k.rows and k.rows.of
+    }
     checks = [{"id": c.id, "name": c.name, "row": c.row, "place": c.place, "advice": c.advice} for c in CHECKS]
     products = [{"name": p.name, "when": p.when, "at": p.at} for p in PRODUCTS]
     return "\n".join(

@@ -1,5 +1,6 @@
 <script lang="ts" generics="Row">
   import { NotUnderstood, parse, type Kind } from '../parse';
+  import type { Value } from '../units';
 
   interface Column {
     key: string;
@@ -21,7 +22,7 @@
     fails?: (index: number) => boolean;
     oncurrent?: (index: number) => void;
     /** Take one typed value; answers with the reason where it is refused. */
-    ontype: (index: number, key: string, value: number) => Promise<string | null> | string | null;
+    ontype: (index: number, key: string, value: Value) => Promise<string | null> | string | null;
     /** Several cells from a spreadsheet, from this cell on. */
     onpaste?: (index: number, key: string, cells: string[][]) => Promise<string | null> | string | null;
     ondelete?: (indices: number[]) => void;
@@ -50,7 +51,8 @@
     }
     try {
       sending = t;
-      const why = await ontype(t.row, t.key, parse(t.text, column.kind));
+      const value = column.kind === 'text' ? t.text.trim() : parse(t.text, column.kind);
+      const why = await ontype(t.row, t.key, value);
       refused = why ? { row: t.row, key: t.key, why } : null;
       if (!why && typed === t) typed = null;
     } catch (error) {
@@ -134,7 +136,7 @@
           <td data-key={column.key}>
             {#if column.edit?.(row, i)}
               <input
-                class="field num"
+                class={column.kind === 'text' ? 'field words' : 'field num'}
                 aria-label={`${name(i)} ${column.title}`}
                 aria-invalid={refused?.row === i && refused.key === column.key}
                 autocomplete="off"
@@ -180,6 +182,9 @@
   }
   .picked th {
     background: color-mix(in srgb, var(--color-primary) 28%, var(--color-base-100));
+  }
+  .words {
+    text-align: left;
   }
   .why {
     text-align: left;

@@ -1,10 +1,12 @@
 <script lang="ts">
   import { api, ask, upload, type Schemas } from '../../api/client';
+  import { columnsOf, pasted } from '../../lib/fields/columns';
   import Grid from '../../lib/fields/Grid.svelte';
   import Field from '../../lib/fields/Field.svelte';
   import { chainage, fixed, whole } from '../../lib/format';
-  import { NotUnderstood, parse, type Kind } from '../../lib/parse';
+  import { NotUnderstood } from '../../lib/parse';
   import Plan from '../../lib/plan/Plan.svelte';
+  import type { Value } from '../../lib/units';
   import { useWork } from '../../lib/state/work.svelte';
 
   type Row = Schemas['CentrelineIpIn'];
@@ -21,33 +23,8 @@
   const dirty = $derived(draft.rows !== null || draft.start !== null);
   const change = (next: Row[]) => (w.centreline = { ...w.centreline, rows: next });
 
-  const inner = (_: Row, i: number) => i > 0 && i < rows.length - 1;
-  const columns = [
-    {
-      key: 'easting_m',
-      title: 'easting',
-      unit: 'm',
-      kind: 'length' as Kind,
-      show: (r: Row) => fixed(r.easting_m, 3),
-      edit: () => true,
-    },
-    {
-      key: 'northing_m',
-      title: 'northing',
-      unit: 'm',
-      kind: 'length' as Kind,
-      show: (r: Row) => fixed(r.northing_m, 3),
-      edit: () => true,
-    },
-    {
-      key: 'radius_m',
-      title: 'radius',
-      unit: 'm',
-      kind: 'length' as Kind,
-      show: (r: Row, i: number) => (inner(r, i) ? fixed(r.radius_m, 2) : ''),
-      edit: inner,
-    },
-  ];
+  // The ends have no bend, so no radius.
+  const columns = $derived(columnsOf('centreline', (name, i) => name !== 'radius_m' || (i > 0 && i < rows.length - 1)));
 
   // Tangents and arcs follow what is typed; the rules are the server's.
   $effect(() => {
@@ -70,27 +47,17 @@
     };
   });
 
-  function type(i: number, key: string, value: number): null {
+  function type(i: number, key: string, value: Value): null {
     change(rows.map((r, k) => (k === i ? { ...r, [key]: value } : r)));
     return null;
   }
 
   function paste(at: number, key: string, cells: string[][]): string | null {
-    const order = ['easting_m', 'northing_m', 'radius_m'] as const;
-    const first = order.indexOf(key as (typeof order)[number]);
-    const next = rows.map((r) => ({ ...r }));
     try {
-      cells.forEach((line, k) => {
-        while (next.length <= at + k) next.push({ easting_m: 0, northing_m: 0, radius_m: 0 });
-        line.forEach((text, c) => {
-          const column = order[first + c];
-          if (column) next[at + k]![column] = text.trim() === '' && column === 'radius_m' ? 0 : parse(text, 'length');
-        });
-      });
+      change(pasted('centreline', rows, at, key, cells, { easting_m: 0, northing_m: 0, radius_m: 0 }));
     } catch (error) {
       return error instanceof NotUnderstood ? error.message : String(error);
     }
-    change(next);
     return null;
   }
 

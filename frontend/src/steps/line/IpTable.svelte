@@ -130,7 +130,7 @@
     oncurrent={(i) => {
       if (w.selection.ip !== i) w.select(i);
     }}
-    ontype={(i, key, value) => w.apply(edit(i, key, value))}
+    ontype={(i, key, value) => w.apply(edit(i, key, value as number))}
     onpaste={paste}
     ondelete={remove}
   />

@@ -24,7 +24,7 @@ def side_areas(offset, level, formation, at_level, strip, cut_batter, fill_batte
     Parameters
     ----------
     offset, level : (n,) ground from the centreline outwards, offset[0] = 0. [m]
-    formation : (3, 2) formation of this side, relative to the grade line.
+    formation : (k, 2) corners of this side's formation outwards from offset 0, relative to the grade line.
     at_level : level of the grade line. [m]
     strip : topsoil depth: areas are taken to the ground less this, catch points to the ground itself. [m]
     out : (5,) filled with cut [m2], fill [m2], offset of the catch point or of the last ground [m], 1.0 where the
@@ -38,15 +38,16 @@ def side_areas(offset, level, formation, at_level, strip, cut_batter, fill_batte
     """
     cut, fill = 0.0, 0.0
     n = offset.shape[0]
-    edge = formation[2, 0]
-    edge_level = at_level + formation[2, 1]
+    last = formation.shape[0] - 1
+    edge = formation[last, 0]
+    edge_level = at_level + formation[last, 1]
     j = 0
     # Across the formation: piece by piece between ground points and formation corners.
     x, g = offset[0], level[0]
     f = at_level + formation[0, 1]
     part = 0
     complete = False
-    while j < n - 1 and part < 2:
+    while j < n - 1 and part < last:
         nx = min(offset[j + 1], formation[part + 1, 0])
         run = offset[j + 1] - offset[j]
         ng = level[j] + (level[j + 1] - level[j]) * ((nx - offset[j]) / run if run > 0 else 1.0)
@@ -58,7 +59,7 @@ def side_areas(offset, level, formation, at_level, strip, cut_batter, fill_batte
         x, g, f = nx, ng, nf
         if nx == formation[part + 1, 0]:
             part += 1
-            complete = part == 2
+            complete = part == last
         if nx == offset[j + 1]:
             j += 1
     out[3], out[4] = 0.0, g

@@ -119,7 +119,7 @@ def exact_section(offset_m: FloatArray, level_m: FloatArray, typical: TypicalSec
                 float(out[2]),
                 float(out[4]),
                 bool(out[3]),
-                bool(edge_ground > grade_level_m + formation[2, 1]),
+                bool(edge_ground > grade_level_m + formation[-1, 1]),
             )
         )
     return Section(sides[0], sides[1])

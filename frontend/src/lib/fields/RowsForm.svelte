@@ -1,0 +1,68 @@
+<script lang="ts">
+  import { api, ask, type Saved } from '../../api/client';
+  import { ROWS } from '../../api/fields';
+  import { NotUnderstood } from '../parse';
+  import { useWork } from '../state/work.svelte';
+  import type { Value } from '../units';
+  import { columnsOf, pasted, type RowsKind } from './columns';
+  import Grid from './Grid.svelte';
+
+  type Row = Record<string, Value | null>;
+  interface Props {
+    kind: RowsKind;
+    label: string;
+    /** What a new row holds. */
+    fresh: () => Row;
+    /** What stands before each row. */
+    name?: (index: number) => string;
+  }
+  let { kind, label, fresh, name = (i) => String(i + 1) }: Props = $props();
+  const w = useWork();
+  const columns = $derived(columnsOf(kind));
+  const field = $derived(ROWS[kind].name);
+  const of = (project: object | null): Row[] => {
+    const input = (project as Record<string, Record<string, Row[]> | null> | null)?.[kind];
+    return input?.[field] ?? [];
+  };
+  const rows = $derived(of(w.project));
+
+  /** Save the rows with one change made to them as they are by then. */
+  function change(what: string, make: (rows: Row[]) => Row[]): Promise<string | null> {
+    return w.save({
+      what,
+      send: ({ path, base, token, project }) => {
+        const url = `/api/projects/{project_id}/${kind}` as '/api/projects/{project_id}/cost';
+        const input = { [kind]: { [field]: make(of(project)) } };
+        return ask<Saved>(api.PUT(url, { params: { path }, body: { base, token, ...input } as never }));
+      },
+    });
+  }
+
+  function paste(at: number, key: string, cells: string[][]): Promise<string | null> | string {
+    try {
+      pasted(kind, rows, at, key, cells, fresh());
+    } catch (error) {
+      return error instanceof NotUnderstood ? error.message : String(error);
+    }
+    return change(label, (all) => pasted(kind, all, at, key, cells, fresh()));
+  }
+</script>
+
+{#if rows.length}
+  <Grid
+    {label}
+    {columns}
+    {rows}
+    {name}
+    ontype={(i, key, value) => change(label, (all) => all.map((r, k) => (k === i ? { ...r, [key]: value } : r)))}
+    onpaste={paste}
+    ondelete={(gone) => w.act(change(label, (all) => all.filter((_, i) => !gone.includes(i))))}
+  />
+{/if}
+<button class="btn btn-xs" onclick={() => w.act(change(label, (all) => [...all, fresh()]))}>Add one</button>
+
+<style>
+  button {
+    margin: 4px 0;
+  }
+</style>

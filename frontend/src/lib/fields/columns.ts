@@ -1,0 +1,62 @@
+import { DIMENSIONS, ROWS, type DimensionName } from '../../api/fields';
+import { NotUnderstood, type Kind } from '../parse';
+import { show, understand, unitOf, type Value } from '../units';
+
+/** Columns of a grid over the rows of an input, as their fields are declared. */
+export interface RowColumn {
+  key: string;
+  title: string;
+  unit: string;
+  kind: Kind;
+  show: (row: unknown, index: number) => string;
+  edit: (row: unknown, index: number) => boolean;
+}
+interface Meant {
+  name: string;
+  dimension: DimensionName;
+  label: string;
+}
+export type RowsKind = keyof typeof ROWS;
+
+export const fieldsOfRows = (kind: RowsKind): readonly Meant[] => ROWS[kind].fields;
+
+export function columnsOf(kind: RowsKind, edit: (name: string, index: number) => boolean = () => true): RowColumn[] {
+  return fieldsOfRows(kind).map((f) => ({
+    key: f.name,
+    title: f.label,
+    unit: unitOf(f.dimension),
+    kind: DIMENSIONS[f.dimension].typed,
+    show: (row, i) => {
+      const value = (row as Record<string, Value | null>)[f.name];
+      return value === null || value === undefined || !edit(f.name, i) ? '' : show(f.dimension, value);
+    },
+    edit: (_, i) => edit(f.name, i),
+  }));
+}
+
+/**
+ * Rows with cells of a spreadsheet put over them from one cell on; new rows come in as `empty`.
+ * Throws NotUnderstood with the reason.
+ */
+export function pasted<Row>(
+  kind: RowsKind,
+  rows: Row[],
+  at: number,
+  key: string,
+  cells: string[][],
+  empty: Row,
+): Row[] {
+  const fields = fieldsOfRows(kind);
+  const first = fields.findIndex((f) => f.name === key);
+  const next = rows.map((r) => ({ ...r })) as Record<string, Value>[];
+  cells.forEach((line, k) => {
+    while (next.length <= at + k) next.push({ ...empty } as Record<string, Value>);
+    line.forEach((text, c) => {
+      const field = fields[first + c];
+      if (!field) throw new NotUnderstood(`There is no column for “${text.trim()}”.`);
+      // An empty cell leaves what a new row has.
+      if (text.trim() !== '') next[at + k]![field.name] = understand(field.dimension, text);
+    });
+  });
+  return next as Row[];
+}
