@@ -379,6 +379,16 @@ export const INPUTS = {
       "high": 0.2
     },
     {
+      "name": "verge_width_m",
+      "dimension": "size",
+      "label": "verge",
+      "aside": "each",
+      "says": "beyond the shoulder",
+      "optional": false,
+      "low": 0,
+      "high": 20
+    },
+    {
       "name": "pavement_thickness_m",
       "dimension": "size",
       "label": "pavement",

@@ -1210,6 +1210,8 @@ export interface components {
             shoulder_width_m: number;
             /** Topsoil Depth M */
             topsoil_depth_m: number;
+            /** Verge Width M */
+            verge_width_m: number;
         };
         /** SectionSettingIn */
         SectionSettingIn: {

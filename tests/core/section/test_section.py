@@ -1,5 +1,7 @@
 """Sections, depth tables and volumes against closed forms (reference values, section 4) and shapely."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -86,6 +88,16 @@ def test_the_batter_ends_where_it_first_meets_the_ground(bumps, depth):
     if not hit.is_empty and s.caught:
         first = min(p.x for p in getattr(hit, "geoms", [hit]) if hasattr(p, "x"))
         assert s.catch_offset_m == pytest.approx(first, abs=1e-6)
+
+
+def test_a_verge_widens_the_section_by_its_own_width():
+    # Level ground 2 m above a level formation, cut 1 : 1.5: half of 5 m + 2 m of verge + 3 m of batter; the area
+    # (b + n h) h with b = 14 m, n = 1.5, h = 2 m is 34 m2 (reference values 4.1).
+    verge = replace(flat(5.0, 1.5, 2.0), verge_width_m=2.0)
+    s = exact_section(np.array([-40.0, 0.0, 40.0]), np.full(3, 102.0), verge, 100.0)
+    assert s.cut_m2 == pytest.approx(34.0) and s.right.catch_offset_m == pytest.approx(10.0)
+    assert verge.half_width_m == 7.0 and verge.formation()[-1].tolist() == [7.0, 0.0]
+    assert (replace(verge, verge_width_m=0.0).formation() == flat(5.0, 1.5, 2.0).formation()).all()
 
 
 def test_without_ground_a_batter_catches_nothing():

@@ -16,13 +16,14 @@ class TypicalSection:
 
     Crossfalls are falls away from the centreline over run [m/m]; batters are horizontal over
     vertical. Earthworks go to the formation: the finished surface less the pavement, right out to the
-    shoulder's edge, where the batter begins. The first values are common practice for a rural road.
+    edge of shoulder or verge, where the batter begins. The first values are common practice for a rural road.
     """
 
     lane_width_m: float = meant("size", "lane width", low=0, above=True, high=50, first=3.0, aside="each")
     lane_crossfall: float = meant("fall", "lane fall", low=-0.2, high=0.2, first=0.03, aside="outward")
     shoulder_width_m: float = meant("size", "shoulder", low=0, above=True, high=20, first=1.0, aside="each")
     shoulder_crossfall: float = meant("fall", "shoulder fall", low=-0.2, high=0.2, first=0.04, aside="outward")
+    verge_width_m: float = meant("size", "verge", low=0, high=20, first=0.0, aside="each", says="beyond the shoulder")
     pavement_thickness_m: float = meant("size", "pavement", low=0, high=3, first=0.45, aside="thick")
     topsoil_depth_m: float = meant("size", "topsoil strip", low=0, high=2, first=0.15, aside="deep")
     cut_batter_h_over_v: float = meant("batter", "cut batter 1 :", low=0.05, high=20, first=1.5)
@@ -30,16 +31,26 @@ class TypicalSection:
 
     @property
     def half_width_m(self) -> float:
-        return self.lane_width_m + self.shoulder_width_m
+        return self.lane_width_m + self.shoulder_width_m + self.verge_width_m
 
     def formation(self) -> FloatArray:
-        """(3, 2) offsets and levels of one side's formation below the grade line, outwards. [m]"""
-        lane = -self.pavement_thickness_m - self.lane_width_m * self.lane_crossfall
-        edge = lane - self.shoulder_width_m * self.shoulder_crossfall
-        return np.array([[0.0, -self.pavement_thickness_m], [self.lane_width_m, lane], [self.half_width_m, edge]])
+        """(k, 2) offsets and levels of one side's formation below the grade line, outwards. [m]
+
+        The verge, where there is one, goes on at the shoulder's fall.
+        """
+        corners = [(0.0, -self.pavement_thickness_m)]
+        for width, fall in (
+            (self.lane_width_m, self.lane_crossfall),
+            (self.shoulder_width_m, self.shoulder_crossfall),
+            (self.verge_width_m, self.shoulder_crossfall),
+        ):
+            if width > 0:
+                offset, level = corners[-1]
+                corners.append((offset + width, level - width * fall))
+        return np.array(corners)
 
     def finished(self) -> FloatArray:
-        """(3, 2) offsets and levels of one side's finished surface below the grade line, outwards. [m]"""
+        """(k, 2) offsets and levels of one side's finished surface below the grade line, outwards. [m]"""
         out = self.formation()
         out[:, 1] += self.pavement_thickness_m
         return out
