@@ -297,6 +297,16 @@ export const INPUTS = {
       "high": 1000000.0
     },
     {
+      "name": "longest_tangent_m",
+      "dimension": "size",
+      "label": "longest tangent",
+      "aside": "advice",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0
+    },
+    {
       "name": "start_level_m",
       "dimension": "level",
       "label": "start level",
@@ -660,6 +670,13 @@ export const CHECKS = [
     "row": "spacing",
     "place": "ip",
     "advice": false
+  },
+  {
+    "id": "longest_tangent",
+    "name": "Longest tangent",
+    "row": "tangent",
+    "place": "stretch",
+    "advice": true
   },
   {
     "id": "tie_in_level",

@@ -824,6 +824,8 @@ export interface components {
             end_grade: number | null;
             /** End Level M */
             end_level_m: number | null;
+            /** Longest Tangent M */
+            longest_tangent_m: number | null;
             /** Max Grade */
             max_grade: number;
             /** Min Crest K M Per Pct */

@@ -35,6 +35,9 @@ class LimitSet:
     min_sag_k_m_per_pct: float = meant("k", "K of sags", low=0, high=1e6, first=23.0, aside=_LEAST)
     min_curve_length_m: float = meant("size", "shortest curve", low=0, high=1e6, first=45.0)
     min_ip_spacing_m: float = meant("size", "IP spacing", low=0, high=1e6, first=60.0, aside=_LEAST)
+    longest_tangent_m: float | None = meant(
+        "size", "longest tangent", low=0, above=True, high=1e6, first=None, optional=True, aside="advice"
+    )
     start_level_m: float | None = meant("level", "start level", low=-1e8, high=1e8, first=None, optional=True)
     start_grade: float | None = meant("exact_grade", "start grade", low=-2, high=2, first=None, optional=True)
     end_level_m: float | None = meant("level", "end level", low=-1e8, high=1e8, first=None, optional=True)
