@@ -131,7 +131,8 @@ function thinLine(v: View, f: LineFigures, y: Scale, colour: string, dash: numbe
 
 function bands(v: View, findings: Finding[]): void {
   const ink = inks();
-  for (const u of findings) {
+  // Advice stands in the track of uses; the long section is shaded where the line fails.
+  for (const u of findings.filter((f) => !f.advice)) {
     const x1 = v.x(u.from_chainage_m) - 2;
     const x2 = v.x(u.to_chainage_m) + 2;
     v.c.globalAlpha = 0.35;

@@ -51,7 +51,7 @@ beforeEach(() => {
 });
 
 const finding = (from: number, to: number, brief: string, ip: number): Finding =>
-  ({ check: 'crest_k', from_chainage_m: from, to_chainage_m: to, brief, ip, use: 1.2 }) as Finding;
+  ({ check: 'crest_k', from_chainage_m: from, to_chainage_m: to, brief, ip, use: 1.2, advice: false }) as Finding;
 
 function figures(over: Partial<LineFigures> = {}): LineFigures {
   const arrays = {

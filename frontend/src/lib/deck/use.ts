@@ -13,13 +13,20 @@ export const USE_ROWS: [string, string[]][] = [...new Set(CHECKS.flatMap((c) => 
 ]);
 const CAUTION = 0.9;
 
+/** Rows that have something to show; without any line, none is left out. */
+function rowsOf(uses: Use[]): [string, string[]][] {
+  const rows = USE_ROWS.filter(([, checks]) => uses.some((u) => checks.includes(u.check)));
+  return rows.length ? rows : USE_ROWS;
+}
+
 export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
   const { c } = v;
   const ink = inks();
   const top = 2;
-  const row = (v.h - top - 2) / USE_ROWS.length;
-  const failing = new Set(findings.map((u) => `${u.check} ${u.ip}`));
-  USE_ROWS.forEach(([name, checks], r) => {
+  const rows = rowsOf(uses);
+  const row = (v.h - top - 2) / rows.length;
+  const failing = new Map(findings.map((u) => [`${u.check} ${u.ip}`, u.advice]));
+  rows.forEach(([name, checks], r) => {
     const base = top + (r + 1) * row - 2;
     c.textAlign = 'right';
     label(c, name, v.left - 8, base, ink.faint);
@@ -36,7 +43,8 @@ export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
       if (!checks.includes(u.check)) continue;
       const x1 = v.x(u.from_chainage_m);
       const w = Math.max(v.x(u.to_chainage_m) - x1 - 1, 2);
-      const fails = failing.has(`${u.check} ${u.ip}`);
+      const advice = failing.get(`${u.check} ${u.ip}`);
+      const fails = advice === false;
       const share = u.use ?? 1;
       const height = fails ? row - 3 : Math.max(Math.min(share, 1) * (row - 4), 1);
       c.fillStyle = fails ? ink.failureHatch : share > CAUTION ? ink.caution : ink.fine;
@@ -46,6 +54,12 @@ export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
       if (fails) {
         c.strokeStyle = ink.failure;
         c.strokeRect(x1 + 0.5, base - height + 0.5, w - 1, height - 1);
+      } else if (advice) {
+        // Advice that is not kept: the caution's colour, and a dotted edge as on its card.
+        c.strokeStyle = ink.caution;
+        c.setLineDash([2, 2]);
+        c.strokeRect(x1 + 0.5, base - height + 0.5, w - 1, height - 1);
+        c.setLineDash([]);
       } else if (share > CAUTION) {
         // A notch on top says "nearly used up" to whoever does not see the colour.
         c.fillRect(x1, base - height - 2, Math.min(w, 4), 2);
@@ -53,23 +67,24 @@ export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
     }
     c.restore();
   });
-  words(v, findings, top, row);
+  words(v, rows, findings, top, row);
 }
 
 /** Failures in words beside their mark, as far as there is room. */
-function words(v: View, findings: Finding[], top: number, row: number): void {
+function words(v: View, rows: [string, string[]][], findings: Finding[], top: number, row: number): void {
   const ink = inks();
   const labels = new Labels(v);
   const placed = findings
-    .map((u) => ({ u, r: USE_ROWS.findIndex(([, checks]) => checks.includes(u.check)) }))
+    .map((u) => ({ u, r: rows.findIndex(([, checks]) => checks.includes(u.check)) }))
     .filter(({ u, r }) => r >= 0 && v.x(u.to_chainage_m) >= v.left && v.x(u.from_chainage_m) <= v.right);
+  const colour = (u: Finding) => (u.advice ? ink.caution : ink.failure);
   const middle = (r: number) => top + (r + 0.5) * row - 1;
   for (const { u, r } of placed)
     labels.keepClear(v.x(u.from_chainage_m), middle(r) - 5, v.x(u.to_chainage_m), middle(r) + 5);
   for (const { u, r } of placed.sort((a, b) => a.u.from_chainage_m - b.u.from_chainage_m)) {
     const style = { bold: true, ground: ink.paper };
     const w = () => v.c.measureText(u.brief).width;
-    if (labels.after(u.brief, v.x(u.to_chainage_m) + 6, middle(r), ink.failure, style)) continue;
-    labels.after(u.brief, v.x(u.from_chainage_m) - 8 - w(), middle(r), ink.failure, style);
+    if (labels.after(u.brief, v.x(u.to_chainage_m) + 6, middle(r), colour(u), style)) continue;
+    labels.after(u.brief, v.x(u.from_chainage_m) - 8 - w(), middle(r), colour(u), style);
   }
 }
