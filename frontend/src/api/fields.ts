@@ -542,7 +542,8 @@ export const INPUTS = {
       "low": 0,
       "high": 99
     }
-  ]
+  ],
+  "notes": []
 } as const;
 
 export const ROWS = {
@@ -623,6 +624,31 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 1000000.0
+      }
+    ]
+  },
+  "notes": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "chainage_m",
+        "dimension": "chainage",
+        "label": "chainage",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "words",
+        "dimension": "text",
+        "label": "words",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
       }
     ]
   }

@@ -247,6 +247,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Notes: all fields at once. */
+        put: operations["projects_put_notes_projects__int_project_id__notes_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/redo": {
         parameters: {
             query?: never;
@@ -955,6 +972,35 @@ export interface components {
             search: components["schemas"]["SearchOut"] | null;
         };
         /**
+         * Note
+         * @description A few words at one chainage, drawn in the long section.
+         */
+        Note: {
+            /** Chainage M */
+            chainage_m: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Notes
+         * @description All notes of a project, in the order in which they were made.
+         */
+        Notes: {
+            /** Rows */
+            rows: components["schemas"]["Note"][];
+        };
+        /** NotesIn */
+        NotesIn: {
+            /** Base */
+            base: number;
+            notes: components["schemas"]["Notes"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
          * PlanFigures
          * @description The plan: contours as segments, and the centreline each few metres; coordinates are less `origin`.
          */
@@ -1061,6 +1107,7 @@ export interface components {
             lines: components["schemas"]["LineOut"][];
             /** Name */
             name: string;
+            notes: components["schemas"]["Notes"] | null;
             /** Revision */
             revision: number;
             section: components["schemas"]["SectionSetting"] | null;
@@ -2020,6 +2067,41 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewLine"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    projects_put_notes_projects__int_project_id__notes_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotesIn"];
             };
         };
         responses: {

@@ -9,6 +9,7 @@ from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.limits.limit_set import LimitSet, default_limits
+from delgrun.core.notes.notes import Notes
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.points import SurveyHead
 
@@ -87,7 +88,9 @@ LINE = InputKind(
     put=False,
 )
 
-KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE)
+NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
+
+KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE, NOTES)
 
 
 def kind_of_slot(slot: str) -> InputKind:

@@ -30,7 +30,7 @@
     const top = box.offsetTop + HEAD;
     // What the drawing will read, a frame before it does; the ground's own tracks stay as they are in a drag.
     void [w.still, theme.name];
-    if (!kind.groundOnly) void [w.shownFigures, w.shown, w.found, w.line, w.trying];
+    if (!kind.groundOnly) void [w.shownFigures, w.shown, w.found, w.project, w.selection.slot, w.trying];
     painter.put(kind.id, { top, height: size.h - HEAD, draw: (v) => draw(v, w) });
   });
   $effect(() => () => painter.drop(kind.id));

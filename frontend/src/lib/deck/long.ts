@@ -4,6 +4,7 @@ import type { LineFigures, Still } from '../state/figures.svelte';
 import type { Work } from '../state/work.svelte';
 import { frame, label, niceStep, strokeThick, type View } from './draw';
 import { DASHES, inks, lineInk } from './ink';
+import { Labels } from './labels';
 import { exaggeration, levelRange } from './levels';
 import { trace, valueAt, type Scale } from './trace';
 
@@ -57,6 +58,7 @@ export function drawLongSection(v: View, w: Work): void {
     figures: w.shownFigures,
     others: others(w),
     found: found(w),
+    notes: w.project?.notes?.rows ?? [],
     colour: w.line?.colour ?? 0,
     y: levelScale(w.long).y,
     levels: w.long.levels,
@@ -68,6 +70,7 @@ interface LongInput {
   figures: LineFigures | null;
   others: { figures: LineFigures; colour: number }[];
   found: LineFigures | null;
+  notes: { chainage_m: number; words: string }[];
   colour: number;
   y: Scale;
   levels: [number, number];
@@ -115,7 +118,26 @@ function drawLong(v: View, input: LongInput): void {
     strokeThick(c, path, 3);
     turningPoints(v, f, y);
   }
+  notes(v, input.notes);
   c.restore();
+}
+
+/** Notes stand at the top, each on a stalk at its chainage. */
+function notes(v: View, rows: { chainage_m: number; words: string }[]): void {
+  const ink = inks();
+  const labels = new Labels(v);
+  for (const { chainage_m, words } of rows) {
+    const x = Math.round(v.x(chainage_m)) + 0.5;
+    if (!labels.after(words, x + 4, [10, 24, 38], ink.plumb, { ground: ink.paper })) continue;
+    v.c.strokeStyle = ink.plumb;
+    v.c.lineWidth = 1;
+    v.c.beginPath();
+    v.c.moveTo(x, 2);
+    v.c.lineTo(x, v.h);
+    v.c.setLineDash([1, 3]);
+    v.c.stroke();
+    v.c.setLineDash([]);
+  }
 }
 
 function thinLine(v: View, f: LineFigures, y: Scale, colour: string, dash: number[]): void {

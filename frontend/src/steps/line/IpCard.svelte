@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Edit } from '../../api/client';
   import { sameCase } from '../../lib/state/figures.svelte';
+  import RowsForm from '../../lib/fields/RowsForm.svelte';
   import Field from '../../lib/fields/Field.svelte';
   import { fixed, grade, signedWhole } from '../../lib/format';
   import { valueAt } from '../../lib/deck/trace';
@@ -135,6 +136,8 @@
 {:else}
   <div class="card-head"><b>No IP selected</b></div>
   <Findings most={4} />
+  <h2>Notes along the road</h2>
+  <RowsForm kind="notes" label="Notes" fresh={() => ({ chainage_m: w.selection.plumb, words: 'note' })} />
   <p class="faint">
     Drag a square handle to move an IP, double-click to add one. Keys: <kbd>[</kbd> <kbd>]</kbd> choose, arrows nudge,
     <kbd>?</kbd> lists them all.
