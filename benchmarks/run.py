@@ -1,6 +1,6 @@
 """Every figure of docs/benchmarks.md: `PYTHONPATH=src .venv/bin/python benchmarks/run.py [part ...]`.
 
-Parts: live, terrain, million, search, grounds, start, drag. Without any, all of them.
+Parts: live, case, history, terrain, million, search, grounds, start, drag. Without any, all of them.
 """
 
 import os
@@ -10,6 +10,8 @@ import sys
 import tempfile
 import threading
 import time
+from contextlib import contextmanager
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
@@ -27,10 +29,17 @@ from delgrun.core.earthworks.evaluator import evaluate_line  # noqa: E402
 from delgrun.core.gradeline.edits import move_ip  # noqa: E402
 from delgrun.core.ground.along import ground_sections, long_section  # noqa: E402
 from delgrun.core.ground.tin import build_tin  # noqa: E402
-from delgrun.core.limits.checks import ground_failures, limit_uses, tie_in_failures  # noqa: E402
+from delgrun.core.limits.check import Checked  # noqa: E402
+from delgrun.core.limits.checks import all_uses  # noqa: E402
 from delgrun.core.search.bound import lower_bound  # noqa: E402
 from delgrun.core.search.search import search  # noqa: E402
 from delgrun.core.section.section import Section, build_depth_table, exact_section  # noqa: E402
+from delgrun.demo.load import load  # noqa: E402
+from delgrun.ops.private_database import PrivateDatabase  # noqa: E402
+from delgrun.service.made import arrays_of  # noqa: E402
+from delgrun.service.products import PRODUCTS  # noqa: E402
+from delgrun.service.projects import Projects, Saving  # noqa: E402
+from delgrun.store import revisions  # noqa: E402
 from roads import BenchRoad, demo_road, long_road, random_lines  # noqa: E402
 
 
@@ -55,21 +64,86 @@ def exact_volumes(road: BenchRoad, level: np.ndarray) -> list[Section]:
 
 def live() -> None:
     """One evaluation is a line not seen before: levels, volumes, haul, ledger, every limit and ground check."""
-    for road in (demo_road(), long_road(10_000.0)):
+    for road in (demo_road(), long_road(10_000.0), long_road(50_000.0)):
         lines = random_lines(road, 600)
         times = []
         for i, line in enumerate(lines):
             began = time.perf_counter()
             moved = move_ip(line, 3, line.ips[3].chainage_m + 1.5, line.ips[3].level_m + 0.4, slide=True).line
             evaluation = evaluate_line(road.works, moved, road.cost)
-            found = [*limit_uses(moved, road.limits), *tie_in_failures(moved, road.limits)]
-            found += ground_failures(road.works, evaluation)
+            all_uses(Checked(moved, road.limits, road.works, evaluation))
             if i >= 20:
                 times.append(time.perf_counter() - began)
         say(f"evaluate {road.name}, {len(road.works.chainage_m)} sections", spread(times))
         # What a user would pick instead: every section computed exactly, as a report does it.
         seconds, _ = timed(partial(exact_volumes, road, lines[0].levels(road.works.chainage_m)))
         say(f"the same volumes by exact sections, {road.name}", f"{1000 * seconds:.0f} ms")
+
+
+def case() -> None:
+    """A changed input of the demo, until every LIVE figure of it is there; and what is kept for it."""
+    with a_database() as projects:
+        pid = load(projects, Path(tempfile.mkdtemp()), lambda _: None)
+        live_ones = [p.name for p in PRODUCTS if p.when == "LIVE" and not p.at]
+
+        def saved_and_shown(changes) -> float:
+            began = time.perf_counter()
+            base = projects.states.newest(pid).revision
+            projects.save(Saving(project_id=pid, base=base), "changed", changes)
+            projects.figures(pid, base + 1, live_ones, slot="line-1")
+            return time.perf_counter() - began
+
+        saved_and_shown({})
+        state = projects.states.newest(pid)
+        say("kept for the demo", f"{projects.made.bytes / 1e6:.1f} MB, its depth tables "
+            f"{sum(a.nbytes for a in arrays_of(projects.case(state).tables.value)) / 1e6:.1f} MB")  # fmt: skip
+        wide = [saved_and_shown({"section": replace(state.section, lane_width_m=3.0 + k / 100)}) for k in range(1, 9)]
+        say("lane width changed until every live figure stands", spread(wide))
+        back = [saved_and_shown({"section": replace(state.section, lane_width_m=3.0 + k / 100)}) for k in range(1, 9)]
+        say("the old values typed again", spread(back))
+        dear = [saved_and_shown({"cost": replace(state.cost, cut_per_m3=6.0 + k / 100)}) for k in range(1, 40)]
+        say("unit cost changed", spread(dear))
+
+
+def history() -> None:
+    """Opening a project by the length of its history, through all that the page's first question reads."""
+    with a_database() as projects:
+        pid = projects.create("long")
+        cost = projects.states.newest(pid).cost
+        for upto in (1, 1_000, 20_000):
+            with projects.database.session() as session:
+                for number in range(projects_head(session, pid), upto):
+                    # Every tenth is an undo, as people do.
+                    if number % 10 == 0:
+                        revisions.turn(session, pid, number, "", "undo")
+                    else:
+                        value = replace(cost, cut_per_m3=float(number))
+                        revisions.save(session, pid, number, "", "c", {"cost": value})
+            times = []
+            for _ in range(30):
+                fresh = Projects(projects.database)
+                began = time.perf_counter()
+                fresh.opened(pid)
+                times.append(time.perf_counter() - began)
+            say(f"open a project of {upto:,} revisions", spread(times))
+
+
+def projects_head(session, pid: int) -> int:
+    return revisions.head(session, pid).number
+
+
+@contextmanager
+def a_database():
+    folder = Path(tempfile.mkdtemp(prefix="delgrun-bench-"))
+    folder.chmod(0o755)
+    server = PrivateDatabase(folder)
+    server.start()
+    try:
+        projects = Projects.at(server.url)
+        projects.database.migrate()
+        yield projects
+    finally:
+        server.stop()
 
 
 def terrain() -> None:
@@ -226,8 +300,10 @@ _REQUESTS = """async () => {
   for (let i = 0; i < 120; i++) {
     const began = performance.now();
     const edit = { what: 'move', ip: 5, chainage_m: 1230 + i / 10, level_m: 224 + i / 50, slide: true };
-    const r = await fetch('/api/projects/1/lines/line-1/preview', { method: 'POST', headers: {
-      'Content-Type': 'application/json' }, body: JSON.stringify({ revision: 5, ips: null, edit, plumb_m: 1230 }) });
+    const body = { revision: 5, slot: 'line-1', ips: null, edits: [edit], at_m: null, have: [],
+      want: ['line', 'ledger', 'uses', 'works', 'mass'] };
+    const r = await fetch('/api/projects/1/figures', { method: 'POST', headers: {
+      'Content-Type': 'application/json' }, body: JSON.stringify(body) });
     await r.arrayBuffer();
     took.push(performance.now() - began);
   }
@@ -235,7 +311,8 @@ _REQUESTS = """async () => {
 }"""
 
 PARTS = {
-    "live": live, "terrain": terrain, "million": million, "search": search_demo, "grounds": grounds, "start": start,
+    "live": live, "case": case, "history": history,
+    "terrain": terrain, "million": million, "search": search_demo, "grounds": grounds, "start": start,
     "drag": drag,
 }  # fmt: skip
 

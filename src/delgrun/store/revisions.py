@@ -11,8 +11,8 @@ from delgrun.core.inputs import kind_of_slot
 from delgrun.store import inputs
 from delgrun.store import models as m
 
-# Entries an undo list shows; undo itself reaches back without limit.
-LISTED = 200
+# Entries that the page is given of the history; undo itself reaches back without limit.
+LISTED = 30
 
 
 class RevisionConflict(Exception):
@@ -225,15 +225,19 @@ def _append(
 def history(session: Session, project_id: int) -> History:
     """Undo and redo as they stand, and the newest revisions, newest first."""
     newest = _head(session, project_id, lock=False)
-    rows = session.scalars(
-        select(m.Revision).where(m.Revision.project_id == project_id).order_by(m.Revision.number.desc()).limit(LISTED)
+    r = m.Revision
+    rows = session.execute(
+        select(r.number, r.created_at, r.author, r.kind, r.label)
+        .where(r.project_id == project_id)
+        .order_by(r.number.desc())
+        .limit(LISTED)
     )
 
     def named(edit: int | None) -> tuple[int, str] | None:
         return None if edit is None else (edit, _revision(session, project_id, edit).label)
 
     redo = None if newest.redo_top is None else _revision(session, project_id, newest.redo_top).turns
-    return History(newest.number, named(newest.undo_top), named(redo), [_info(r) for r in rows])
+    return History(newest.number, named(newest.undo_top), named(redo), [RevisionInfo(*row) for row in rows])
 
 
 def _revision(session: Session, project_id: int, number: int) -> m.Revision:

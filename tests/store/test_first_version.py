@@ -1,0 +1,52 @@
+"""A database of the first version, as that version wrote it: migrated, readable, and undone and redone as before."""
+
+from pathlib import Path
+
+import pytest
+import sqlalchemy as sa
+
+from delgrun.ops.private_database import PrivateDatabase
+from delgrun.service.products import PRODUCTS
+from delgrun.service.projects import Projects, Saving
+
+DUMP = Path(__file__).parent / "first_version.sql"
+
+
+@pytest.fixture
+def older(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("older")
+    for parent in [folder, *folder.parents[:3]]:
+        parent.chmod(parent.stat().st_mode | 0o011)
+    server = PrivateDatabase(folder)
+    server.start()
+    projects = Projects.at(server.url)
+    with projects.database.engine.begin() as connection:
+        for statement in DUMP.read_text().splitlines():
+            connection.execute(sa.text(statement.replace(":", r"\:")))
+    yield projects
+    server.stop()
+
+
+def test_a_project_of_the_first_version_goes_on(older):
+    older.database.migrate()
+    opened = older.opened(1)
+    assert (opened["revision"], opened["history"]["undo"], opened["history"]["redo"]) == (
+        11, "K of IP 1", "Curve length of IP 1",
+    )  # fmt: skip
+    assert opened["limits"]["min_crest_k_m_per_pct"] == 11.0 and opened["limits"]["longest_tangent_m"] is None
+    assert opened["section"]["verge_width_m"] == 0.0 and opened["notes"] is None
+    line = older.states.newest(1).line("line-1").line
+    assert [ip.chainage_m for ip in line.ips] == [1000.0, 1200.0, 1400.4747253231812]
+    assert (line.ips[1].curve_length_m, line.ips[1].held_k_m_per_pct) == (28.522, 12.0)
+    assert older.figures(1, 11, [p.name for p in PRODUCTS], slot="line-1", at_m=1200.0)
+    # Redo what was undone then, undo all, and nothing is left to undo but the defaults.
+    base = older.turn(Saving(project_id=1, base=11), "redo")
+    assert older.states.newest(1).line("line-1").line.ips[1].curve_length_m == 90.0
+    undone = []
+    while (label := older.opened(1)["history"]["undo"]) is not None:
+        undone.append(label)
+        base = older.turn(Saving(project_id=1, base=base), "undo")
+    assert undone == [
+        "Curve length of IP 1", "K of IP 1", "Add an IP at 1+200.00", "New grade line “straight”", "Limits",
+        "Centreline", "Survey “old.csv”", "Defaults for limits, section and costs",
+    ]  # fmt: skip
