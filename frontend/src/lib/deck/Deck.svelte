@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { chainage } from '../format';
   import { useWork } from '../state/work.svelte';
   import { GUTTER, MARGIN } from '../state/axes.svelte';
   import { theme } from '../theme.svelte';
@@ -9,18 +10,32 @@
   const w = useWork();
   const { axes } = w.selection;
   let canvas = $state<HTMLCanvasElement>();
-  let axisBox = $state<HTMLElement>();
+  let height = $state(0);
+  let heights = $state<Record<string, number>>({});
+  /** Where each track begins, from the top of the deck. [px] */
+  const tops = $derived.by(() => {
+    let at = 0;
+    const out: Record<string, number> = {};
+    for (const { id } of w.tracks) {
+      out[id] = at;
+      at += heights[id] ?? 0;
+    }
+    return { ...out, axis: at };
+  });
   let holding: { x: number; moved: boolean } | null = null;
 
+  const flag = $derived(
+    Math.min(Math.max(Math.round(axes.x(w.selection.plumb)), GUTTER - 10), axes.width - MARGIN - 28),
+  );
   const painter = new Painter(
     () => canvas,
+    () => ({ w: axes.width, h: height }),
     () => ({ left: GUTTER, right: axes.width - MARGIN, x: axes.x, domain: axes.domain }),
   );
   $effect(() => () => painter.close());
   $effect(() => {
-    const at = w.selection.plumb;
     void [axes.domain, axes.width, theme.name, w.tracks];
-    if (axisBox) painter.put('axis', { top: axisBox.offsetTop, height: 28, draw: (v) => drawAxis(v, at) });
+    painter.put('axis', { top: tops.axis, height: 28, draw: drawAxis });
   });
 
   function at(e: PointerEvent | WheelEvent): number {
@@ -71,6 +86,7 @@
   role="application"
   aria-label="Tracks along the chainage"
   bind:clientWidth={axes.width}
+  bind:clientHeight={height}
   onpointermove={move}
   onpointerdown={down}
   onpointerup={up}
@@ -84,9 +100,17 @@
     style:translate={`${Math.round(axes.x(w.selection.plumb))}px 0`}
   ></div>
   {#each w.tracks as kind (kind.id)}
-    <Track {kind} {painter} ondropped={(id) => w.layout.place(w.selection.step, id, kind.id)} />
+    <Track
+      {kind}
+      {painter}
+      top={tops[kind.id] ?? 0}
+      bind:height={heights[kind.id]}
+      ondropped={(id) => w.layout.place(w.selection.step, id, kind.id)}
+    />
   {/each}
-  <div class="axis" bind:this={axisBox}></div>
+  <div class="axis">
+    <b class="flag num" style:translate={`${flag}px 0`}>{chainage(w.selection.plumb, 2)}</b>
+  </div>
 </div>
 
 <style>
@@ -99,7 +123,7 @@
   }
   .plumb {
     position: absolute;
-    z-index: 1;
+    z-index: 0;
     left: 0;
     top: 0;
     bottom: 26px;
@@ -126,7 +150,23 @@
     transition: opacity 0s 150ms;
   }
   .axis {
+    position: relative;
     height: 28px;
     flex: none;
+  }
+  /* Over the chainages of the axis, which stay as they are when it moves. */
+  .flag {
+    position: absolute;
+    left: -42px;
+    top: 3px;
+    width: 84px;
+    padding: 2px 0;
+    font-size: 12.5px;
+    line-height: 16px;
+    text-align: center;
+    color: var(--ink-paper);
+    background: var(--ink-plumb);
+    border-radius: 4px;
+    box-shadow: 0 0 0 4px var(--color-base-100);
   }
 </style>

@@ -7,15 +7,16 @@
   interface Props {
     kind: TrackKind;
     painter: Painter;
+    /** Where it begins and how high it is, in the deck. [px] */
+    top: number;
+    height?: number;
     /** Put another track before this one. */
     ondropped: (id: string) => void;
   }
-  let { kind, painter, ondropped }: Props = $props();
+  let { kind, painter, top, height = $bindable(), ondropped }: Props = $props();
   const w = useWork();
   const step = $derived(w.selection.step);
   const HEAD = 22;
-  let box = $state<HTMLElement>();
-  let size = $state({ w: 0, h: 0 });
   let over = $state(false);
   const given = $derived(w.layout.height(step, kind.id) ?? kind.height);
   const title = $derived(kind.title?.(w) ?? kind.name);
@@ -25,20 +26,19 @@
   // Whatever the drawing reads makes it draw again; where the track stands, too.
   $effect(() => {
     const draw = kind.draw;
-    if (!draw || !box || !size.h) return;
+    if (!draw || !height) return;
     void [w.selection.axes.domain, w.selection.axes.width, w.layout.order(step), w.tracks, document.fonts.status];
-    const top = box.offsetTop + HEAD;
     // What the drawing will read, a frame before it does; the ground's own tracks stay as they are in a drag.
     void [w.still, theme.name];
     if (!kind.groundOnly) void [w.shownFigures, w.shown, w.found, w.project, w.selection.slot, w.trying];
-    painter.put(kind.id, { top, height: size.h - HEAD, draw: (v) => draw(v, w) });
+    painter.put(kind.id, { top: top + HEAD, height: height - HEAD - 1, draw: (v) => draw(v, w) });
   });
   $effect(() => () => painter.drop(kind.id));
 
   function resize(e: PointerEvent): void {
     const grip = e.currentTarget as HTMLElement;
-    const [from, height] = [e.clientY, size.h];
-    const move = (m: PointerEvent) => w.layout.resize(step, kind.id, height + m.clientY - from);
+    const [from, was] = [e.clientY, height ?? 0];
+    const move = (m: PointerEvent) => w.layout.resize(step, kind.id, was + m.clientY - from);
     const end = () => {
       grip.removeEventListener('pointermove', move);
       grip.removeEventListener('pointerup', end);
@@ -51,15 +51,13 @@
 </script>
 
 <section
-  bind:this={box}
   class="track"
   class:grow={given === undefined}
   class:over
   style:height={given === undefined ? null : `${given}px`}
   aria-label={title}
   data-track={kind.id}
-  bind:clientWidth={size.w}
-  bind:clientHeight={size.h}
+  bind:offsetHeight={height}
   ondragover={(e) => {
     if (!e.dataTransfer?.types.includes('text/delgrun-track')) return;
     e.preventDefault();
@@ -93,6 +91,7 @@
   .track {
     contain: layout paint;
     position: relative;
+    z-index: 1;
     border-bottom: 1px solid var(--color-base-300);
     overflow: hidden;
     flex: none;

@@ -16,9 +16,11 @@ export interface View {
 }
 
 export function label(c: CanvasRenderingContext2D, text: string, x: number, y: number, colour: string, bold = false) {
-  c.font = bold ? FONT_BOLD : FONT;
+  // Setting a font is dear, and all but a few texts have the one that is set already.
+  if (bold) c.font = FONT_BOLD;
   c.fillStyle = colour;
   c.fillText(text, x, y);
+  if (bold) c.font = FONT;
 }
 
 export function frame(v: View): void {
@@ -35,7 +37,7 @@ export function niceStep(span: number, most: number): number {
   return power * (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10);
 }
 
-export function drawAxis(v: View, plumb: number): void {
+export function drawAxis(v: View): void {
   const ink = inks();
   const step = niceStep(v.domain[1] - v.domain[0], (v.right - v.left) / 90);
   v.c.textAlign = 'center';
@@ -47,14 +49,8 @@ export function drawAxis(v: View, plumb: number): void {
     v.c.moveTo(x, 0);
     v.c.lineTo(x, 5);
     v.c.stroke();
-    if (Math.abs(x - v.x(plumb)) > 62) label(v.c, chainage(s, step < 1 ? 1 : 0), x, 18, ink.faint);
+    label(v.c, chainage(s, step < 1 ? 1 : 0), Math.min(x, v.w - 28), 18, ink.faint);
   }
-  const at = Math.min(Math.max(v.x(plumb), v.left + 38), v.right - 38);
-  v.c.fillStyle = ink.plumb;
-  v.c.beginPath();
-  v.c.roundRect(at - 38, 3, 76, 20, 4);
-  v.c.fill();
-  label(v.c, chainage(plumb, 2), at, 17.5, ink.paper, true);
   v.c.textAlign = 'left';
 }
 

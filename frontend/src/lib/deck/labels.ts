@@ -57,8 +57,9 @@ export class Labels {
     ground: string,
   ): boolean {
     const { c, left, right, h } = this.v;
-    c.font = bold ? FONT_BOLD : FONT;
+    if (bold) c.font = FONT_BOLD;
     const w = c.measureText(text).width;
+    if (bold) c.font = FONT;
     const x1 = x - share * w;
     if (x1 < left + 1 || x1 + w > right - 1) return false;
     for (const mid of typeof y === 'number' ? [y] : y) {

@@ -1,5 +1,6 @@
 import { ready } from './canvas';
 import type { View } from './draw';
+import { FONT } from './ink';
 
 /** A track's place on the deck's canvas, and how it is drawn there. */
 export interface Painted {
@@ -20,6 +21,8 @@ export class Painter {
 
   constructor(
     private readonly canvas: () => HTMLCanvasElement | undefined,
+    /** Its size as laid out: asking the canvas itself would make the browser lay out the page in mid-drag. */
+    private readonly laid: () => { w: number; h: number },
     private readonly axis: () => Omit<View, 'c' | 'w' | 'h'>,
   ) {}
 
@@ -42,7 +45,7 @@ export class Painter {
     this.#frame = 0;
     const canvas = this.canvas();
     if (!canvas) return;
-    const [w, h] = [canvas.clientWidth, canvas.clientHeight];
+    const { w, h } = this.laid();
     const size = `${w} ${h} ${window.devicePixelRatio}`;
     const all = size !== this.#size;
     const c = ready(canvas, w, h, all);
@@ -56,6 +59,7 @@ export class Painter {
       c.rect(0, 0, w, t.height);
       c.clip();
       c.clearRect(0, 0, w, t.height);
+      c.font = FONT;
       t.draw({ c, w, h: t.height, ...this.axis() });
       c.restore();
     }

@@ -124,11 +124,9 @@ describe('the long section', () => {
   });
 });
 
-it('the axis writes chainages clear of the plumb line, whose own stands in its flag', () => {
-  drawAxis(view(28), 500);
+it('the axis writes chainages within its width', () => {
+  drawAxis(view(28));
   const texts = recorder.texts();
-  expect(texts.at(-1)![1]).toBe('0+500.00');
-  const others = texts.slice(0, -1);
-  expect(others.length).toBeGreaterThan(4);
-  for (const [, , x] of others) expect(Math.abs(x - view(28).x(500))).toBeGreaterThan(62);
+  expect(texts.map((t) => t[1])).toContain('0+400');
+  for (const [, , x] of texts) expect(x).toBeLessThan(862);
 });

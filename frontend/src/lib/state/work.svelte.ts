@@ -118,8 +118,15 @@ export class Work {
       untrack(() => this.figures.askLine(of, want));
     });
     $effect(() => {
-      const [of, at] = [this.case, this.selection.plumb];
-      if (!of || !this.still) return;
+      // The plumb line goes along with a held IP once its figures are there: readouts and section belong to them.
+      const d = this.trial.draft;
+      const at = d?.what === 'move' && this.figures.line ? this.ips[d.ip]?.chainage_m : undefined;
+      if (at !== undefined) untrack(() => this.selection.setPlumb(at));
+    });
+    $effect(() => {
+      // After the line's own figures: while an IP is held those come first.
+      const [of, at] = [this.figures.line?.of ?? null, this.selection.plumb];
+      if (!of || !this.still || of.slot !== this.selection.slot) return;
       untrack(() => this.figures.askSection(of, at));
     });
     $effect(() => {
@@ -238,7 +245,6 @@ export class Work {
 
   try(edit: Edit): void {
     this.trial.try(edit);
-    if (edit.what === 'move') this.selection.setPlumb(edit.chainage_m);
   }
 
   cancel(): void {
@@ -255,7 +261,6 @@ export class Work {
     const held = d?.what === 'move' && d.ip === at ? d : this.ip;
     const level_m = held.level_m + up;
     this.trial.nudge({ what: 'move', ip: at, chainage_m: held.chainage_m + along, level_m, slide: true });
-    this.selection.setPlumb(held.chainage_m + along);
   }
 
   // Saving
