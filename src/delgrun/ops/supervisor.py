@@ -17,6 +17,7 @@ from delgrun.ops.private_database import PrivateDatabase
 
 _UP_SECONDS = 60.0
 _THREADS = 48
+_WORKERS_AFTER_S = 4.0
 
 
 class Supervisor:
@@ -36,6 +37,7 @@ class Supervisor:
         self.scheduler_file = data / "scheduler"
         self._server: subprocess.Popen[bytes] | None = None
         self._cluster: subprocess.Popen[bytes] | None = None
+        self._cluster_due = float("inf")
         self._ending = threading.Event()
 
     @property
@@ -59,22 +61,22 @@ class Supervisor:
         return self.database.url
 
     def start_rest(self) -> None:
-        """Workers and server; returns when the server answers.
+        """Server, and a little later (in `watch`) workers; returns when the server answers.
 
         Raises
         ------
         MachineError
             The server did not come up.
         """
-        self._say("starting workers and server")
+        self._say("starting the server")
         until = time.monotonic() + _UP_SECONDS
         while time.monotonic() < until:
             if self._server is None or self._server.poll() is not None:
                 break
             with contextlib.suppress(urllib.error.URLError, OSError):
                 urllib.request.urlopen(self.url + "api/projects", timeout=5).read()
-                # The workers follow while the first page is being looked at; a search waits for them.
-                self._start_cluster()
+                # The workers follow once the first page stands: what they import would keep it from its processor.
+                self._cluster_due = time.monotonic() + _WORKERS_AFTER_S
                 return
             time.sleep(0.05)
         raise MachineError(f"The server did not come up; its log is {self.data / 'server.log'}.")
@@ -84,6 +86,8 @@ class Supervisor:
         while not self._ending.wait(0.3):
             if self.database.restart_if_dead():
                 self._say("the database had ended and was started again")
+            if self._cluster is None and time.monotonic() > self._cluster_due:
+                self._start_cluster()
             if self._cluster is not None and self._cluster.poll() is not None:
                 self._say("the workers had ended and were started again")
                 self._start_cluster()

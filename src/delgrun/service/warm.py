@@ -21,8 +21,8 @@ from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Projects
 
-# Half seconds to wait for the database and its tables.
-_PATIENCE = 240
+# How often to ask for the database and its tables, and how long to wait in between. [s]
+_PATIENCE, _PAUSE_S = 1200, 0.1
 
 
 def compile_kernels() -> None:
@@ -54,7 +54,7 @@ def keep_terrains_ready(projects: Projects) -> None:
             break
         except SQLAlchemyError:
             # At a start the server comes up beside the database, whose tables may not be there yet.
-            time.sleep(0.5)
+            time.sleep(_PAUSE_S)
     else:
         return
     if not listed:

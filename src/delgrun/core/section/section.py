@@ -1,5 +1,6 @@
 """The road and the ground at one chainage, exactly; and depth tables for all of them."""
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -186,22 +187,46 @@ def _both_sides(corners: FloatArray, level: float) -> tuple[tuple[float, float],
     return _points(np.concatenate([right[:0:-1] * [-1, 1], right]))
 
 
+# So many stretches of the line are worked on at once; the kernel lets other threads run. More find no core here.
+_STRETCHES = 2
+# Shorter lines are quicker in one go. [sections]
+_WORTH_SPLITTING = 64
+
+
 def build_depth_table(ground: GroundSections, typical: TypicalSection) -> DepthTable:
     """Depth tables of every section, each row made from an exact section."""
     count = round(2 * TABLE_REACH_M / TABLE_STEP_M) + 1
-    table, caught, jump_start, jump_at, jump_size = kernels.depth_tables(
-        ground.start,
-        ground.offset_m,
-        ground.level_m,
+
+    def stretch(a: int, b: int) -> tuple[FloatArray, NDArray[np.uint8], NDArray[np.int64], FloatArray, FloatArray]:
+        return kernels.depth_tables(  # type: ignore[no-any-return]
+            ground.start[a : b + 1],
+            ground.offset_m,
+            ground.level_m,
+            ground.centre_level_m[a:b],
+            typical.formation(),
+            typical.topsoil_depth_m,
+            typical.cut_batter_h_over_v,
+            typical.fill_batter_h_over_v,
+            -TABLE_REACH_M,
+            TABLE_STEP_M,
+            count,
+        )
+
+    n = len(ground.centre_level_m)
+    cuts = np.linspace(0, n, (_STRETCHES if n >= _WORTH_SPLITTING else 1) + 1).astype(int).tolist()
+    with ThreadPoolExecutor(_STRETCHES) as pool:
+        parts = list(pool.map(stretch, cuts[:-1], cuts[1:]))
+    table, caught, starts, jump_at, jump_size = zip(*parts, strict=True)
+    # Where each section's jumps begin is counted through all stretches.
+    before = np.cumsum([0, *(len(at) for at in jump_at)])
+    jump_start = np.concatenate([[0], *(s[1:] + k for s, k in zip(starts, before, strict=False))])
+    return DepthTable(
         ground.centre_level_m,
-        typical.formation(),
-        typical.topsoil_depth_m,
-        typical.cut_batter_h_over_v,
-        typical.fill_batter_h_over_v,
+        np.concatenate(table),
+        np.concatenate(caught),
+        jump_start.astype(np.int64),
+        np.concatenate(jump_at),
+        np.concatenate(jump_size),
         -TABLE_REACH_M,
         TABLE_STEP_M,
-        count,
-    )
-    return DepthTable(
-        ground.centre_level_m, table, caught, jump_start, jump_at, jump_size, -TABLE_REACH_M, TABLE_STEP_M
     )
