@@ -148,10 +148,16 @@ def _serve_and_stop(process: "subprocess.Popen[str]", tmp_path: Path) -> None:
     assert urllib.request.urlopen(url + "api/projects", timeout=10).read() == b'{"projects":[]}'
     # Only on loopback, and nothing of the machine's own database.
     assert url.startswith("http://127.0.0.1:")
-    children = subprocess.run(["pgrep", "-f", str(tmp_path)], capture_output=True, text=True, check=False).stdout
-    assert len(children.split()) >= 2
-    time.sleep(0.5)
+    # Database and, a little later, workers.
+    until = time.monotonic() + 30
+    while len(_processes_of(tmp_path)) < 2:
+        assert time.monotonic() < until
+        time.sleep(0.1)
     process.send_signal(signal.SIGINT)
     assert process.wait(30) == 0
-    left = subprocess.run(["pgrep", "-f", str(tmp_path)], capture_output=True, text=True, check=False).stdout
-    assert left == ""
+    assert _processes_of(tmp_path) == []
+
+
+def _processes_of(folder: Path) -> list[str]:
+    found = subprocess.run(["pgrep", "-f", str(folder)], capture_output=True, text=True, check=False)
+    return found.stdout.split()

@@ -134,6 +134,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the list of projects shows of one. */
+        get: operations["projects_glance_projects__int_project_id__glance_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/limits": {
         parameters: {
             query?: never;
@@ -692,6 +709,24 @@ export interface components {
             ips: number;
         };
         /**
+         * GlanceOut
+         * @description A project at a glance: points are (chainage, level); null and empty where there is no ground or line yet.
+         */
+        GlanceOut: {
+            /** Cost */
+            cost: number | null;
+            /** Currency */
+            currency: string;
+            /** Failures */
+            failures: number | null;
+            /** Ground */
+            ground: number[][];
+            /** Length M */
+            length_m: number | null;
+            /** Line */
+            line: number[][];
+        };
+        /**
          * GroundFigures
          * @description Ground along the centreline; `origin` is what the plan's coordinates are less.
          */
@@ -1002,13 +1037,19 @@ export interface components {
         };
         /**
          * PlanFigures
-         * @description The plan: contours as segments, and the centreline each few metres; coordinates are less `origin`.
+         * @description The plan: relief, contours as segments, and the centreline each few metres; coordinates are less `origin`.
          */
         PlanFigures: {
             /** Contour Interval M */
             contour_interval_m: number;
             /** Origin */
             origin: number[];
+            /** Relief Cell M */
+            relief_cell_m: number;
+            /** Relief Columns */
+            relief_columns: number;
+            /** Relief Corner M */
+            relief_corner_m: number[];
         };
         /** PreviewRow */
         PreviewRow: {
@@ -1828,6 +1869,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FiguresOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"][];
+                };
+            };
+        };
+    };
+    projects_glance_projects__int_project_id__glance_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GlanceOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -42,3 +42,10 @@ export function signedWhole(value: number): string {
 export function percent(share: number, digits = 1): string {
   return `${fixed(100 * share, digits)} %`;
 }
+
+/** How a line lies to the ground, as a person would say it. */
+export function heightInWords(metres: number): string {
+  const text = Math.abs(metres).toFixed(2);
+  if (Number(text) === 0) return 'on the ground';
+  return `${text} m ${metres < 0 ? 'below' : 'above'} ground`;
+}

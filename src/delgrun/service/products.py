@@ -58,10 +58,13 @@ def ground(case: Case) -> tuple[GroundFigures, Arrays]:
 
 @dataclass(frozen=True)
 class PlanFigures:
-    """The plan: contours as segments, and the centreline each few metres; coordinates are less `origin`."""
+    """The plan: relief, contours as segments, and the centreline each few metres; coordinates are less `origin`."""
 
     origin: list[float]
     contour_interval_m: float
+    relief_corner_m: list[float]
+    relief_cell_m: float
+    relief_columns: int
 
 
 def plan(case: Case) -> tuple[PlanFigures, Arrays]:
@@ -70,7 +73,10 @@ def plan(case: Case) -> tuple[PlanFigures, Arrays]:
     s, e, n, direction = drawn.centreline_samples(c)
     origin = np.floor(tin.xyz[:, :2].min(axis=0))
     segments = case.made(drawn.plan_contours, case.tin, interval).value
-    return PlanFigures(origin.tolist(), interval), {
+    shaded = case.made(drawn.relief, case.tin).value
+    corner = [shaded.easting_m - float(origin[0]), shaded.northing_m - float(origin[1])]
+    return PlanFigures(origin.tolist(), interval, corner, shaded.cell_m, shaded.shade.shape[1]), {
+        "relief": shaded.shade,
         "plan_chainage": s,
         "plan_e": e - origin[0],
         "plan_n": n - origin[1],

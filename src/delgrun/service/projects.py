@@ -19,11 +19,12 @@ from delgrun.exchange.centreline_text import read_centreline
 from delgrun.exchange.text_columns import lines_of
 from delgrun.service import imports, wire
 from delgrun.service.case import Case
+from delgrun.service.glance import glance_of
 from delgrun.service.made import Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
 from delgrun.service.state import ProjectState, States
 from delgrun.service.wire import Json
-from delgrun.store import inputs, revisions
+from delgrun.store import glances, inputs, revisions
 from delgrun.store.database import Database
 
 # Colours a line can have; the front end has one ink and one dash for each.
@@ -100,6 +101,26 @@ class Projects:
         interval = state.section.interval_m if state.section else None
         parts = (survey.key.parts if survey else None, state.centreline, interval)
         return hashlib.blake2b(repr(parts).encode(), digest_size=9).hexdigest()
+
+    def glance(self, project_id: int) -> Json:
+        """What the list shows of a project: its first line over the ground, length, cost, failures.
+
+        It follows from the newest revision, and is kept with that revision's number: a list of many projects is
+        read and not worked out. A project without ground or line has what there is.
+        """
+        with self.database.session() as session:
+            head = revisions.head(session, project_id).number
+            kept = glances.read(session, project_id, head)
+        if kept is not None:
+            return kept
+        made = glance_of(self.case_of_first_line(self.states.at(project_id, head)))
+        with self.database.session() as session:
+            glances.write(session, project_id, head, made)
+        return made
+
+    def case_of_first_line(self, state: ProjectState) -> Case:
+        first = next(iter(state.lines.values()), None)
+        return self.case(state, first.line if first else None)
 
     # Saving
 

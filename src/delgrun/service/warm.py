@@ -61,9 +61,8 @@ def keep_terrains_ready(projects: Projects) -> None:
         return
     try:
         state = projects.states.newest(listed[-1]["id"])
-        first = next(iter(state.lines.values()), None)
         # What the page asks for first, so that it finds it made.
-        case = projects.case(state, first.line if first else None)
+        case = projects.case_of_first_line(state)
         for product in PRODUCTS:
             if product.when != "AFTER" and not product.at:
                 product.make(case)

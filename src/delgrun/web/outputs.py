@@ -40,6 +40,17 @@ class ProjectList(Out):
     projects: list[ProjectItem]
 
 
+class GlanceOut(Out):
+    """A project at a glance: points are (chainage, level); null and empty where there is no ground or line yet."""
+
+    length_m: float | None
+    cost: float | None
+    currency: str
+    failures: int | None
+    ground: list[list[float]]
+    line: list[list[float]]
+
+
 class RevisionOut(Out):
     number: int
     created_at: str

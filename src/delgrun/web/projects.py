@@ -51,6 +51,12 @@ def open_project(path: bodies.ProjectPath) -> Response:
     return answer(use_cases().opened(path.project_id))
 
 
+@api.get("/projects/<int:project_id>/glance", responses={200: outputs.GlanceOut})
+def glance(path: bodies.ProjectPath) -> Response:
+    """What the list of projects shows of one."""
+    return answer(use_cases().glance(path.project_id))
+
+
 @api.post("/projects/<int:project_id>/undo", responses={200: outputs.Saved})
 def undo(path: bodies.ProjectPath, body: bodies.Base) -> Response:
     return saved(path, use_cases().turn(saving(path, body), "undo"))

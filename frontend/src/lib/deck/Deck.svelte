@@ -1,9 +1,7 @@
 <script lang="ts">
-  import { chainage } from '../format';
   import { useWork } from '../state/work.svelte';
   import { GUTTER, MARGIN } from '../state/axes.svelte';
-  import { theme } from '../theme.svelte';
-  import { drawAxis } from './draw';
+  import Axis from './Axis.svelte';
   import { Painter } from './painter';
   import Track from './Track.svelte';
 
@@ -20,23 +18,16 @@
       out[id] = at;
       at += heights[id] ?? 0;
     }
-    return { ...out, axis: at };
+    return out;
   });
   let holding: { x: number; moved: boolean } | null = null;
 
-  const flag = $derived(
-    Math.min(Math.max(Math.round(axes.x(w.selection.plumb)), GUTTER - 10), axes.width - MARGIN - 28),
-  );
   const painter = new Painter(
     () => canvas,
     () => ({ w: axes.width, h: height }),
     () => ({ left: GUTTER, right: axes.width - MARGIN, x: axes.x, domain: axes.domain }),
   );
   $effect(() => () => painter.close());
-  $effect(() => {
-    void [axes.domain, axes.width, theme.name, w.tracks];
-    painter.put('axis', { top: tops.axis, height: 28, draw: drawAxis });
-  });
 
   function at(e: PointerEvent | WheelEvent): number {
     const frame = (e.currentTarget as Element).getBoundingClientRect();
@@ -108,9 +99,7 @@
       ondropped={(id) => w.layout.place(w.selection.step, id, kind.id)}
     />
   {/each}
-  <div class="axis">
-    <b class="flag num" style:translate={`${flag}px 0`}>{chainage(w.selection.plumb, 2)}</b>
-  </div>
+  <Axis />
 </div>
 
 <style>
@@ -148,25 +137,5 @@
   .behind canvas {
     opacity: 0.45;
     transition: opacity 0s 150ms;
-  }
-  .axis {
-    position: relative;
-    height: 28px;
-    flex: none;
-  }
-  /* Over the chainages of the axis, which stay as they are when it moves. */
-  .flag {
-    position: absolute;
-    left: -42px;
-    top: 3px;
-    width: 84px;
-    padding: 2px 0;
-    font-size: 12.5px;
-    line-height: 16px;
-    text-align: center;
-    color: var(--ink-paper);
-    background: var(--ink-plumb);
-    border-radius: 4px;
-    box-shadow: 0 0 0 4px var(--color-base-100);
   }
 </style>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Attachment } from 'svelte/attachments';
   import { chainage, fixed, grade } from '../format';
+  import { GUTTER, MARGIN } from '../state/axes.svelte';
   import { useWork } from '../state/work.svelte';
   import { drag, type DragHandlers } from './drag';
   import { levelScale } from './long';
@@ -70,13 +71,17 @@
       const b = shown[i + 1]!;
       const [x1, x2] = [axes.x(a.chainage_m), axes.x(b.chainage_m)];
       const [y1, y2] = [y(a.level_m), y(b.level_m)];
+      // In the middle of what is seen of it.
+      const [c1, c2] = [Math.max(x1, GUTTER), Math.min(x2, width - MARGIN)];
+      const x = (c1 + c2) / 2;
+      const mid = y1 + ((x - x1) / Math.max(x2 - x1, 1)) * (y2 - y1);
       // Clear of a steep line: the text is about 50 px wide. Below a rise, above a fall.
       const clear = 11 + 27 * Math.abs((y2 - y1) / Math.max(x2 - x1, 1));
       const falls = (a.grade_out ?? 0) < 0;
-      const at = (y1 + y2) / 2 + (falls ? -clear + 4 : clear + 4);
+      const at = mid + (falls ? -clear + 4 : clear + 4);
       // A text that would leave the track is left away.
-      const room = at > 12 && at < w.long.h - 4 ? x2 - x1 : 0;
-      return { x: (x1 + x2) / 2, y: at, room, grade: a.grade_out ?? 0 };
+      const room = at > 12 && at < w.long.h - 4 ? c2 - c1 : 0;
+      return { x, y: at, room, grade: a.grade_out ?? 0 };
     }),
   );
 </script>

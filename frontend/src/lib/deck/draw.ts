@@ -2,6 +2,7 @@
 
 import { chainage } from '../format';
 import { FONT, FONT_BOLD, inks } from './ink';
+import { Labels } from './labels';
 import type { Scale } from './trace';
 
 /** Where a track draws: its own part of the canvas, from 0 to `w` and `h`, the chainage axis from `left` to `right`. */
@@ -37,21 +38,30 @@ export function niceStep(span: number, most: number): number {
   return power * (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10);
 }
 
-export function drawAxis(v: View): void {
+/** Chainages along the axis, and the plumb line's own in a flag; none of them touches it. */
+export function drawAxis(v: View, plumb: number): void {
   const ink = inks();
-  const step = niceStep(v.domain[1] - v.domain[0], (v.right - v.left) / 90);
+  const labels = new Labels({ ...v, left: 0, right: v.w });
+  const flag = Math.min(Math.max(v.x(plumb), v.left + 30), v.right - 30);
+  labels.keepClear(flag - 42, 0, flag + 42, v.h);
+  v.c.fillStyle = ink.plumb;
+  v.c.beginPath();
+  v.c.roundRect(flag - 40, 4, 80, 20, 4);
+  v.c.fill();
   v.c.textAlign = 'center';
+  label(v.c, chainage(plumb, 2), flag, 18.5, ink.paper, true);
+  v.c.textAlign = 'left';
+  const step = niceStep(v.domain[1] - v.domain[0], (v.right - v.left) / 90);
   v.c.strokeStyle = ink.faint;
   v.c.lineWidth = 1;
   for (let s = Math.ceil(v.domain[0] / step) * step; s <= v.domain[1] + 1e-6; s += step) {
     const x = Math.round(v.x(s)) + 0.5;
     v.c.beginPath();
     v.c.moveTo(x, 0);
-    v.c.lineTo(x, 5);
+    v.c.lineTo(x, 4);
     v.c.stroke();
-    label(v.c, chainage(s, step < 1 ? 1 : 0), Math.min(x, v.w - 28), 18, ink.faint);
+    labels.centred(chainage(s, step < 1 ? 1 : 0), x, 14, ink.faint);
   }
-  v.c.textAlign = 'left';
 }
 
 /** A thick line as thin ones side by side: several times as quick where no graphics card helps. */

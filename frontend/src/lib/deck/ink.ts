@@ -8,6 +8,7 @@ export interface Inks {
   other: string;
   contour: string;
   contourMain: string;
+  relief: string;
   fine: string;
   caution: string;
   failure: string;
@@ -35,6 +36,7 @@ export function inks(): Inks {
     other: ink('other'),
     contour: ink('contour'),
     contourMain: ink('contour-main'),
+    relief: ink('relief'),
     fine: ink('fine'),
     caution: ink('caution'),
     failure: ink('failure'),
@@ -102,8 +104,9 @@ function texture(colour: string, mark: (c: CanvasRenderingContext2D, n: number) 
 
 /** Ink and dash of a line by its colour number; the present line is always drawn solid and thick. */
 export const DASHES: number[][] = [[], [7, 3], [2, 3], [9, 3, 2, 3], [4, 4], [12, 4]];
-const LINE_INKS = ['#12505c', '#9a4a12', '#4a4f9c', '#2c6b4f', '#8a2a6a', '#5c5c1c'];
-const LINE_INKS_DUSK = ['#74d0d9', '#f0a36a', '#a9aef5', '#83cda6', '#ea9ad0', '#d2d27a'];
+// None near those of cut, fill, ground or failure.
+const LINE_INKS = ['#12505c', '#1f5fae', '#2c7a3f', '#44484f', '#0d7f8c', '#6b7a1e'];
+const LINE_INKS_DUSK = ['#74d0d9', '#7db4ff', '#83cda6', '#c9ced6', '#b9f0f5', '#c9d97a'];
 
 export function lineInk(colour: number): string {
   const dusk = document.documentElement.dataset.theme === 'dusk';

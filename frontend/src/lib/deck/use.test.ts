@@ -124,9 +124,10 @@ describe('the long section', () => {
   });
 });
 
-it('the axis writes chainages within its width', () => {
-  drawAxis(view(28));
-  const texts = recorder.texts();
-  expect(texts.map((t) => t[1])).toContain('0+400');
-  for (const [, , x] of texts) expect(x).toBeLessThan(862);
+it('the axis writes chainages clear of the plumb line, whose own stands in its flag', () => {
+  drawAxis(view(28), 500);
+  const [flag, ...others] = recorder.texts();
+  expect(flag![1]).toBe('0+500.00');
+  expect(others.length).toBeGreaterThan(3);
+  for (const [, text, x] of others) expect(Math.abs(x + 3 * text.length - view(28).x(500))).toBeGreaterThan(42);
 });

@@ -171,7 +171,8 @@
   button {
     min-height: 26px;
     min-width: 44px;
-    padding: 0 4px;
+    padding: 2px 4px 0;
+    line-height: 20px;
     text-align: left;
     white-space: nowrap;
     cursor: pointer;
@@ -190,9 +191,16 @@
     text-align: left;
     white-space: normal;
   }
+  td {
+    height: 26px;
+  }
+  td:has(.field) {
+    padding: 0;
+  }
   td .field {
     min-width: 72px;
     height: 24px;
+    line-height: 20px;
     border-color: transparent;
     background: transparent;
   }

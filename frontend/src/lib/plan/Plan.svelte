@@ -17,6 +17,7 @@
   let box = $state({ w: 0, h: 0 });
   let at = $state.raw<ZoomTransform>(zoomIdentity);
   let frame = 0;
+  let picture: { key: string; canvas: OffscreenCanvas } | null = null;
   let zoomer: ZoomBehavior<HTMLCanvasElement, unknown> | null = null;
 
   /** Metres (from the terrain's origin) to pixels so that the whole line fits; north is up. */
@@ -50,7 +51,10 @@
     if (!t || !fit) return;
     const ink = inks();
     const where = `${at.x} ${at.y} ${at.k}`;
-    layer(c, t.arrays.contours!, where, box.w, box.h, (own) => contours(own, ink.contour, ink.contourMain));
+    layer(c, t.arrays.contours!, where, box.w, box.h, (own) => {
+      shade(own, ink.relief);
+      contours(own, ink.contour, ink.contourMain);
+    });
     footprint(c, ink);
     const { plan_e: e, plan_n: n } = t.arrays;
     c.strokeStyle = ink.line;
@@ -73,13 +77,41 @@
     scaleBar(c, ink.faint);
   }
 
+  /** The relief as a picture of one pixel a cell, made once for each ground and theme, and drawn to scale. */
+  function shade(c: CanvasRenderingContext2D, colour: string): void {
+    const t = w.still!;
+    const cells = t.arrays.relief!;
+    const { relief_columns: columns, relief_corner_m: corner, relief_cell_m: cell } = t.plan;
+    const rows = cells.length / columns;
+    if (!rows) return;
+    const key = `${theme.name} ${t.key}`;
+    if (picture?.key !== key) {
+      const canvas = new OffscreenCanvas(columns, rows);
+      const own = canvas.getContext('2d')!;
+      const image = own.createImageData(columns, rows);
+      const [red, green, blue] = [1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16));
+      for (let i = 0; i < cells.length; i++) {
+        const at = 4 * ((rows - 1 - Math.floor(i / columns)) * columns + (i % columns));
+        // Darker where less light falls; level ground has the paper's own colour, and a bare tint says "ground".
+        const dark = Number.isNaN(cells[i]!) ? 0 : 0.1 + 0.9 * Math.max(0.74 - cells[i]!, 0);
+        image.data.set([red!, green!, blue!, Math.round(255 * Math.min(dark, 0.85))], at);
+      }
+      own.putImageData(image, 0, 0);
+      picture = { key, canvas };
+    }
+    const [x0, y0] = [x(corner[0]!), y(corner[1]! + rows * cell)];
+    c.drawImage(picture.canvas, x0, y0, x(corner[0]! + columns * cell) - x0, y(corner[1]!) - y0);
+  }
+
   function contours(c: CanvasRenderingContext2D, minor: string, main: string): void {
     const t = w.still!;
     const rows = t.arrays.contours!;
     const step = t.plan.contour_interval_m;
     const paths = [new Path2D(), new Path2D()];
-    // Zoomed out only the main contours are drawn: the others would be a grey mass.
-    const all = fit!.k * at.k > 0.16;
+    // Zoomed out only the main contours are drawn, and further out the relief alone: they would be a scribble.
+    const scale = fit!.k * at.k;
+    if (scale < 0.12) return;
+    const all = scale > 0.4;
     for (let i = 0; i < rows.length; i += 5) {
       const isMain = Math.abs(rows[i + 4]! / (5 * step) - Math.round(rows[i + 4]! / (5 * step))) < 1e-4;
       if (!isMain && !all) continue;

@@ -25,9 +25,8 @@
     const t = w.still;
     if (!t || !ip) return '';
     const ground = valueAt(t.arrays.ground_chainage!, t.arrays.ground_level!, ip.chainage_m);
-    return Number.isNaN(ground)
-      ? 'no ground'
-      : `${fixed(Math.abs(ip.level_m - ground), 2)} ${ip.level_m < ground ? 'under' : 'over'} ground`;
+    if (Number.isNaN(ground)) return 'no ground';
+    return `${fixed(Math.abs(ip.level_m - ground), 2)} ${ip.level_m < ground ? 'below' : 'above'} ground`;
   });
   // What would mend it follows once the hand lets go; of another case it would mend another line.
   const remedies = $derived(

@@ -1,10 +1,13 @@
 <script lang="ts">
   import { api, ask, type Schemas } from '../../api/client';
+  import ProjectCard from './ProjectCard.svelte';
 
   let { onopen }: { onopen: (id: number) => void } = $props();
   let list = $state.raw<Schemas['ProjectItem'][] | null>(null);
   let name = $state('');
   let problem = $state<string | null>(null);
+  // The one worked on last stands first.
+  const newest = $derived([...(list ?? [])].sort((a, b) => b.saved_at.localeCompare(a.saved_at)));
 
   async function load(): Promise<void> {
     try {
@@ -31,83 +34,79 @@
 </script>
 
 <main>
-  <h1><img src="/mark.svg" alt="" width="36" height="36" /> Delgrun</h1>
-  <p class="faint">Vertical profiles for rural roads: every figure on screen belongs to the line on screen.</p>
+  <header>
+    <img src="/mark.svg" alt="" width="40" height="40" />
+    <div>
+      <h1>Delgrun</h1>
+      <p class="faint">Vertical profiles for rural roads: every figure on screen belongs to the line on screen.</p>
+    </div>
+    <form onsubmit={create}>
+      <label for="new-name">New project</label>
+      <input id="new-name" class="field" maxlength="120" bind:value={name} placeholder="its name" />
+      <button class="btn btn-primary btn-sm">Start it</button>
+    </form>
+  </header>
   {#if problem}<div class="failure-box" role="alert">{problem}</div>{/if}
-  <section>
-    <h2>Projects</h2>
-    {#each list ?? [] as p (p.id)}
-      <button class="project" onclick={() => onopen(p.id)}>
-        <b>{p.name}</b>
-        <span class="faint num">revision {p.revision}, saved {new Date(p.saved_at).toLocaleString()}</span>
-      </button>
+  <section class="list" aria-label="Projects">
+    {#each newest as p (p.id)}
+      <ProjectCard project={p} onopen={() => onopen(p.id)} />
     {:else}
-      <p class="faint">{list ? 'None yet: name one below, then bring in its survey.' : 'reading…'}</p>
+      <p class="faint">{list ? 'None yet: name one above, then bring in its survey.' : 'reading…'}</p>
     {/each}
   </section>
-  <form onsubmit={create}>
-    <label for="new-name">New project</label>
-    <input id="new-name" class="field" maxlength="120" bind:value={name} placeholder="its name" />
-    <button class="btn btn-primary btn-sm">Start it</button>
-  </form>
-  <p class="faint small">
+  <footer class="faint">
     Apache-2.0. Fonts and scripts that come along have <a href="/licences.txt">their own licences</a>.
-  </p>
+  </footer>
 </main>
 
 <style>
   main {
-    max-width: 620px;
-    margin: 9vh auto 0;
-    padding: 24px 28px;
-    background: var(--color-base-100);
-    border: 1px solid var(--color-base-300);
-    border-radius: 8px;
+    display: flex;
+    flex-direction: column;
+    gap: 16px;
+    height: 100%;
+    max-width: 1160px;
+    margin: 0 auto;
+    padding: 24px 28px 12px;
+  }
+  header {
+    display: flex;
+    align-items: center;
+    gap: 14px;
+    flex: none;
   }
   h1 {
-    display: flex;
-    gap: 12px;
-    align-items: center;
-    font-size: 26px;
+    font-size: 24px;
     font-weight: 800;
-  }
-  h2 {
-    margin: 18px 0 6px;
-    font-weight: 700;
-  }
-  .project {
-    display: flex;
-    width: 100%;
-    justify-content: space-between;
-    align-items: center;
-    min-height: 44px;
-    padding: 0 12px;
-    border: 1px solid var(--color-base-300);
-    border-radius: 6px;
-    margin-bottom: 6px;
-    cursor: pointer;
-  }
-  .project:hover {
-    background: var(--color-base-200);
+    line-height: 1.1;
   }
   form {
     display: flex;
     gap: 8px;
     align-items: center;
-    margin-top: 18px;
-  }
-  .small {
-    margin-top: 18px;
-    font-size: 12px;
-  }
-  .small a {
-    text-decoration: underline;
+    margin-left: auto;
   }
   form .field {
-    flex: 1;
+    width: 240px;
     text-align: left;
   }
   form label {
     white-space: nowrap;
+  }
+  .list {
+    display: grid;
+    grid-template-columns: repeat(auto-fill, minmax(340px, 1fr));
+    gap: 14px;
+    align-content: start;
+    overflow-y: auto;
+    flex: 1;
+    min-height: 0;
+  }
+  footer {
+    font-size: 12px;
+    flex: none;
+  }
+  footer a {
+    text-decoration: underline;
   }
 </style>

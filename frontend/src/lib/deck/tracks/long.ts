@@ -1,4 +1,4 @@
-import { fixed, grade } from '../../format';
+import { fixed, grade, heightInWords } from '../../format';
 import type { TrackKind } from '../kind';
 import LongSection from '../LongSection.svelte';
 import { drawLongSection } from '../long';
@@ -22,8 +22,7 @@ export const long: TrackKind = {
     const parts = [Number.isNaN(ground) ? 'no ground' : `ground ${fixed(ground, 2)} m`];
     if (!Number.isNaN(level)) {
       parts.push(`line ${fixed(level, 2)} m`);
-      if (!Number.isNaN(ground))
-        parts.push(`${fixed(Math.abs(level - ground), 2)} m ${level < ground ? 'below' : 'above'} ground`);
+      if (!Number.isNaN(ground)) parts.push(heightInWords(level - ground));
       const s = w.figures.section;
       if (s?.at_m === at && typeof s.shown.grade === 'number') parts.push(grade(s.shown.grade));
     }

@@ -1,0 +1,35 @@
+"""A project at a glance, for the list of projects."""
+
+import numpy as np
+
+from delgrun.service.case import Case
+from delgrun.service.errors import NotReady
+from delgrun.service.products import ledger_figures
+from delgrun.service.wire import Json
+
+# Points of a small picture.
+_POINTS = 160
+
+
+def glance_of(case: Case) -> Json:
+    """Length, cost and failures of a line, and its picture; what cannot be worked out yet is left away."""
+    cost = case.state.cost
+    out: Json = {
+        "length_m": None, "cost": None, "currency": cost.currency if cost else "", "failures": None, "ground": [],
+        "line": [],
+    }  # fmt: skip
+    try:
+        line = case.centreline.value
+        out["length_m"] = line.length_m
+        s = np.linspace(line.start_chainage_m, line.end_chainage_m, _POINTS)
+        along = case.long.value
+        if len(along.chainage_m):
+            level = np.interp(s, along.chainage_m, along.level_m, left=np.nan, right=np.nan)
+            out["ground"] = np.column_stack([s, level])[~np.isnan(level)].round(3).tolist()
+        levels = case.line.levels(s)
+        out["line"] = np.column_stack([s, levels])[~np.isnan(levels)].round(3).tolist()
+        ledger = ledger_figures(case.evaluation, case.uses)
+        out["cost"], out["failures"] = ledger.cost, ledger.failures
+    except NotReady:
+        pass
+    return out
