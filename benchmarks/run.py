@@ -172,7 +172,7 @@ def million() -> None:
     data = "\n".join(lines).encode()
     from delgrun.service import imports
 
-    a, _ = timed(lambda: imports.preview(data, None))
+    a, _ = timed(lambda: imports.preview("million.csv", data, None))
     b, _ = timed(lambda: imports.accepted("million.csv", data, None, 60.0))
     say("1,000,000 points from a text file: preview, accept with triangulation", f"{a:.1f} s, {b:.1f} s")
 

@@ -160,14 +160,14 @@ def test_new_copied_renamed_and_deleted_lines(projects, demo):
 def test_doubtful_surveys_are_pointed_out():
     rng = np.random.default_rng(0)
     rows = [f"{e:.2f},{n:.2f},{z:.2f}" for e, n, z in rng.uniform(0, 300, (400, 3)) / [1, 1, 60]]
-    fine = imports.preview("\n".join(["e,n,z", *rows]).encode(), None)
+    fine = imports.preview("s.csv", "\n".join(["e,n,z", *rows]).encode(), None)
     assert fine["doubts"] == [] and 10 <= fine["suggested_longest_edge_m"] <= 200
-    spike = imports.preview("\n".join(["e,n,z", *rows, "150,150,999"]).encode(), None)
+    spike = imports.preview("s.csv", "\n".join(["e,n,z", *rows, "150,150,999"]).encode(), None)
     assert spike["doubts"] == ["1 point lies far above or below the rest."]
     swapped = [f"{5 * i % 97:.1f},{z:.2f},{2000 + 7 * i:.1f}" for i, z in enumerate(rng.uniform(0, 5, 200))]
-    assert "is the level column" in imports.preview("\n".join(["e,n,z", *swapped]).encode(), None)["doubts"][0]
+    assert "is the level column" in imports.preview("s.csv", "\n".join(["e,n,z", *swapped]).encode(), None)["doubts"][0]
     with pytest.raises(DesignInputError, match="empty"):
-        imports.preview(b"\n \n", None)
+        imports.preview("s.csv", b"\n \n", None)
     with pytest.raises(DesignInputError, match="no triangle is left"):
         imports.accepted("f", b"e,n,z\n0,0,0\n100,0,0\n0,100,0", None, 5.0)
 

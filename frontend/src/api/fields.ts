@@ -794,6 +794,31 @@ export const PRODUCTS = [
   }
 ] as const;
 
+export const READERS = [
+  {
+    "name": "survey as text columns",
+    "makes": "survey",
+    "suffixes": [
+      ".csv",
+      ".txt",
+      ".xyz",
+      ".asc",
+      ".pts",
+      ".dat"
+    ],
+    "says": "One point a line: easting, northing and level in any order, perhaps number, code and breakline."
+  },
+  {
+    "name": "centreline as a text table",
+    "makes": "centreline",
+    "suffixes": [
+      ".csv",
+      ".txt"
+    ],
+    "says": "One IP a line: easting, northing and radius (empty at the ends)."
+  }
+] as const;
+
 export type DimensionName = keyof typeof DIMENSIONS;
 export type CheckId = (typeof CHECKS)[number]['id'];
 export type ProductName = (typeof PRODUCTS)[number]['name'];

@@ -1,3 +1,5 @@
+import { never } from './never';
+
 /** What a person may type, made SI. Throws with a reason that can stand beside the field. */
 
 export type Kind = 'length' | 'chainage' | 'grade' | 'number' | 'text';
@@ -55,7 +57,18 @@ function parseSum(text: string, kind: Kind): number {
 }
 
 function hint(kind: Kind): string {
-  if (kind === 'chainage') return 'try 1+234.5 or 1234.5';
-  if (kind === 'grade') return 'try 3.2% or 1:12';
-  return kind === 'length' ? 'try 120, 150 ft or 100+20' : 'type a number';
+  switch (kind) {
+    case 'chainage':
+      return 'try 1+234.5 or 1234.5';
+    case 'grade':
+      return 'try 3.2% or 1:12';
+    case 'length':
+      return 'try 120, 150 ft or 100+20';
+    case 'number':
+      return 'type a number';
+    case 'text':
+      return 'type some words';
+    default:
+      return never(kind);
+  }
 }

@@ -3,7 +3,7 @@
 import dataclasses
 import math
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, assert_never
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.units import DIMENSIONS, Dimension
@@ -92,11 +92,21 @@ def check_fields(value: object) -> None:
         elif f.choices:
             if v not in f.choices:
                 raise DesignInputError(f.name, f"{_capital(f.label)} is one of {', '.join(f.choices)}.")
-        elif f.shown.kind == "text":
+        else:
+            _check_kind(f, v)
+
+
+def _check_kind(f: Field, v: Any) -> None:
+    match f.shown.kind:
+        case "text":
             if not 0 < len(v) <= f.shown.longest:
                 raise DesignInputError(f.name, f"{_capital(f.label)} has 1 to {f.shown.longest} letters.")
-        elif f.shown.kind != "flag":
+        case "number" | "whole":
             _check_number(f, v)
+        case "flag":
+            pass
+        case never:
+            assert_never(never)
 
 
 def _check_number(f: Field, v: float) -> None:

@@ -62,9 +62,9 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
 
     say("reading the demo survey")
     data = (folder / SURVEY_FILE).read_bytes()
-    seen = projects.preview_survey(data, None)
+    seen = projects.preview_survey(SURVEY_FILE, data, None)
     projects.accept_survey(on(1), SURVEY_FILE, data, seen["layout"], seen["suggested_longest_edge_m"])
-    centreline = projects.centreline_from_text((folder / CENTRELINE_FILE).read_bytes())
+    centreline = projects.centreline_from_file(CENTRELINE_FILE, (folder / CENTRELINE_FILE).read_bytes())
     projects.save_centreline(on(2), centreline, 0.0)
     z0, g0, z1, g1 = scenario.tie_ins()
     ties = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}

@@ -4,7 +4,17 @@ from collections.abc import Sequence
 
 from delgrun.core.centreline.centreline import CentrelineIp
 from delgrun.core.errors import DesignInputError
-from delgrun.exchange.text_columns import CENTRELINE_WORDS, data_rows, detect, parse_number
+from delgrun.exchange.text_columns import CENTRELINE_WORDS, Layout, data_rows, detect, lines_of, parse_number
+
+
+def look(data: bytes, layout: Layout | None) -> list[CentrelineIp]:
+    """A short table is read whole to look at it."""
+    return read(data, layout)
+
+
+def read(data: bytes, layout: Layout | None) -> list[CentrelineIp]:
+    """IPs of a whole file; its layout is always detected. See `read_centreline`."""
+    return read_centreline(lines_of(data))
 
 
 def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:

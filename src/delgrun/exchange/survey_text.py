@@ -2,16 +2,18 @@
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import islice
 
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.survey.points import Survey
-from delgrun.exchange.text_columns import Layout, LineError, data_rows, parse_number
+from delgrun.exchange.text_columns import SURVEY_WORDS, Layout, LineError, data_rows, detect, lines_of, parse_number
 
 NEEDED = ("easting", "northing", "level")
 _ERRORS_KEPT = 200
+_ROWS_SHOWN = 12
 
 
 @dataclass(frozen=True)
@@ -22,6 +24,44 @@ class SurveyText:
     errors: list[LineError]
     error_count: int
     codes: list[tuple[str, int]]
+
+
+@dataclass(frozen=True)
+class SurveyLook:
+    """How a file reads: the layout used, its heading and first rows, and the points, or why there are none."""
+
+    layout: Layout
+    titles: list[str]
+    rows: list[tuple[int, list[str]]]
+    line_count: int
+    text: SurveyText | None
+    problem: str | None
+
+
+def look(data: bytes, layout: Layout | None) -> SurveyLook:
+    """Read a file under a layout; what the layout leaves open is detected."""
+    lines = lines_of(data)
+    if not any(ln.strip() for ln in lines):
+        raise DesignInputError("file", "The file is empty: choose the survey's text file.")
+    if layout is None or not layout.roles:
+        # Another delimiter makes other columns: what they hold is to be found again.
+        layout = detect(lines, SURVEY_WORDS, layout.delimiter if layout else None)
+    rows = list(islice(data_rows(lines, layout), _ROWS_SHOWN))
+    plain = replace(layout, header=False)
+    titles = next((row for _, row in data_rows(lines, plain)), []) if layout.header else []
+    width = max([len(cells) for _, cells in rows] + [len(layout.roles), len(titles)])
+    layout = replace(layout, roles=(*layout.roles, *["ignore"] * (width - len(layout.roles))))
+    try:
+        text, problem = read_survey(lines, layout), None
+    except DesignInputError as e:
+        text, problem = None, e.message
+    return SurveyLook(layout, titles, rows, len(lines), text, problem)
+
+
+def read(data: bytes, layout: Layout | None) -> SurveyText:
+    """Points, breaklines and errors of a whole file; see `read_survey`."""
+    lines = lines_of(data)
+    return read_survey(lines, detect(lines, SURVEY_WORDS) if layout is None else layout)
 
 
 def read_survey(lines: Sequence[str], layout: Layout) -> SurveyText:

@@ -1,54 +1,36 @@
 """Survey import: look first, accept later; nothing is stored before."""
 
 from dataclasses import asdict
+from typing import Any
 
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.tin import LARGEST_COORDINATE_M, build_tin
 from delgrun.core.survey.doubts import doubts, suggested_longest_edge_m
-from delgrun.exchange.survey_text import NEEDED, read_survey
-from delgrun.exchange.text_columns import SURVEY_WORDS, Layout, data_rows, detect, lines_of
+from delgrun.exchange.readers import reader_of
+from delgrun.exchange.survey_text import NEEDED
+from delgrun.exchange.text_columns import Layout
 from delgrun.service.wire import Json
 from delgrun.store.inputs import SurveyInput
 
-_PREVIEW_ROWS = 12
 _ERRORS_SHOWN = 50
 
 
-def _layout_of(row: Json) -> Layout:
-    return Layout(row["delimiter"], row["header"], row["decimal_comma"], tuple(row["roles"]))
+def _layout_of(row: Json | None) -> Layout | None:
+    return None if row is None else Layout(**{**row, "roles": tuple(row["roles"])})
 
 
-def preview(data: bytes, layout: Json | None) -> Json:
+def preview(file_name: str, data: bytes, layout: Json | None) -> Json:
     """How a file reads under a layout, or under the detected one: columns, first rows, points, errors."""
-    lines = lines_of(data)
-    if not any(ln.strip() for ln in lines):
-        raise DesignInputError("file", "The file is empty: choose the survey's text file.")
-    if layout is None:
-        used = detect(lines, SURVEY_WORDS)
-    elif not layout["roles"]:
-        # Another delimiter makes other columns: what they hold is to be found again.
-        used = detect(lines, SURVEY_WORDS, layout["delimiter"])
-    else:
-        used = _layout_of(layout)
-    rows = []
-    for number, row in data_rows(lines, used):
-        rows.append({"line": number, "cells": row})
-        if len(rows) == _PREVIEW_ROWS:
-            break
-    titles = _titles(lines, used)
-    width = max([len(r["cells"]) for r in rows] + [len(used.roles), len(titles)])  # type: ignore[arg-type]
-    used = Layout(
-        used.delimiter, used.header, used.decimal_comma, (*used.roles, *["ignore"] * (width - len(used.roles)))
-    )
-    out: Json = {
-        "layout": {**asdict(used), "roles": list(used.roles)},
+    seen = reader_of("survey", file_name).look(data, _layout_of(layout))
+    out: dict[str, Any] = {
+        "layout": {**asdict(seen.layout), "roles": list(seen.layout.roles)},
         "roles": ["ignore", *NEEDED, "number", "code", "breakline"],
-        "titles": titles,
-        "rows": rows,
-        "line_count": len(lines),
-        "problem": None,
+        "titles": seen.titles,
+        "rows": [{"line": number, "cells": cells} for number, cells in seen.rows],
+        "line_count": seen.line_count,
+        "problem": seen.problem,
         "points": 0,
         "breaklines": 0,
         "error_count": 0,
@@ -58,17 +40,15 @@ def preview(data: bytes, layout: Json | None) -> Json:
         "suggested_longest_edge_m": 0.0,
         "doubts": [],
     }
-    try:
-        text = read_survey(lines, used)
-    except DesignInputError as e:
-        return {**out, "problem": e.message}
-    xyz = text.survey.xyz
+    if seen.text is None:
+        return out
+    xyz = seen.text.survey.xyz
     out |= {
         "points": len(xyz),
-        "breaklines": len(text.survey.breaklines),
-        "error_count": text.error_count,
-        "errors": [asdict(e) for e in text.errors[:_ERRORS_SHOWN]],
-        "codes": [list(c) for c in text.codes],
+        "breaklines": len(seen.text.survey.breaklines),
+        "error_count": seen.text.error_count,
+        "errors": [asdict(e) for e in seen.text.errors[:_ERRORS_SHOWN]],
+        "codes": [list(c) for c in seen.text.codes],
     }
     if (np.abs(xyz) > LARGEST_COORDINATE_M).any():
         return {**out, "problem": "Some coordinates lie beyond 100 000 km: check the columns."}
@@ -80,13 +60,6 @@ def preview(data: bytes, layout: Json | None) -> Json:
     return out
 
 
-def _titles(lines: list[str], layout: Layout) -> list[str]:
-    if not layout.header:
-        return []
-    plain = Layout(layout.delimiter, False, layout.decimal_comma, layout.roles)
-    return next((row for _, row in data_rows(lines, plain)), [])
-
-
 def accepted(file_name: str, data: bytes, layout: Json | None, longest_edge_m: float) -> SurveyInput:
     """The readable points and the file itself as a survey to store.
 
@@ -95,8 +68,7 @@ def accepted(file_name: str, data: bytes, layout: Json | None, longest_edge_m: f
     DesignInputError
         No surface can be made of the points.
     """
-    lines = lines_of(data)
-    text = read_survey(lines, detect(lines, SURVEY_WORDS) if layout is None else _layout_of(layout))
+    text = reader_of("survey", file_name).read(data, _layout_of(layout))
     tin = build_tin(text.survey.xyz, text.survey.breaklines, longest_edge_m)
     if not len(tin.triangles):
         raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")

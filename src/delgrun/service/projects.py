@@ -15,8 +15,7 @@ from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
 from delgrun.core.inputs import CENTRELINE, KINDS, LINE, SURVEY, InputKind, kind_of
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.survey.points import Survey
-from delgrun.exchange.centreline_text import read_centreline
-from delgrun.exchange.text_columns import lines_of
+from delgrun.exchange.readers import reader_of
 from delgrun.service import imports, wire
 from delgrun.service.case import Case
 from delgrun.service.glance import glance_of
@@ -147,18 +146,18 @@ class Projects:
 
     # Survey and centreline
 
-    def preview_survey(self, data: bytes, layout: Json | None) -> Json:
+    def preview_survey(self, file_name: str, data: bytes, layout: Json | None) -> Json:
         """How a survey file reads; see `imports.preview`."""
-        return imports.preview(data, layout)
+        return imports.preview(file_name, data, layout)
 
     def accept_survey(self, to: Saving, file_name: str, data: bytes, layout: Json | None, longest_edge_m: float) -> int:
         """Store a survey; see `imports.accepted`."""
         survey = imports.accepted(file_name, data, layout, longest_edge_m)
         return self.save(to, f"Survey “{file_name}”", {SURVEY.name: survey})
 
-    def centreline_from_text(self, data: bytes) -> list[Json]:
-        """IPs of a text table, not stored."""
-        design = CentrelineDesign(ips=tuple(read_centreline(lines_of(data))))
+    def centreline_from_file(self, file_name: str, data: bytes) -> list[Json]:
+        """IPs of a file, not stored."""
+        design = CentrelineDesign(ips=tuple(reader_of("centreline", file_name).read(data, None)))
         design.check()
         return [vars(p) for p in design.ips]
 

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from typing import Literal, assert_never
 
 from sqlalchemy import func, select, union_all
 from sqlalchemy.orm import Session
@@ -244,7 +245,9 @@ def _revision(session: Session, project_id: int, number: int) -> m.Revision:
     return session.get_one(m.Revision, (project_id, number))
 
 
-def turn(session: Session, project_id: int, base: int, author: str, kind: str, token: str | None = None) -> int:
+def turn(
+    session: Session, project_id: int, base: int, author: str, kind: Literal["undo", "redo"], token: str | None = None
+) -> int:
     """Undo or redo one edit as a new revision; returns its number, or `base` with nothing to turn.
 
     The edits that can be undone are a stack, and so are the undos that can be redone. A revision holds the top
@@ -268,7 +271,7 @@ def turn(session: Session, project_id: int, base: int, author: str, kind: str, t
             c.slot: before[c.slot][0] if c.slot in before else None for c in _changed(session, project_id, edit)
         }
         tops = {"undo_top": below.undo_top, "redo_top": base + 1}
-    else:
+    elif kind == "redo":
         if newest.redo_top is None:
             return base
         undo = _revision(session, project_id, newest.redo_top)
@@ -276,6 +279,8 @@ def turn(session: Session, project_id: int, base: int, author: str, kind: str, t
         edit = undo.turns
         versions = {c.slot: c.version_id for c in _changed(session, project_id, edit)}
         tops = {"undo_top": edit, "redo_top": _revision(session, project_id, undo.number - 1).redo_top}
+    else:
+        assert_never(kind)
     label = _revision(session, project_id, edit).label
     _append(session, newest, author, kind, edit, label, versions, token, **tops)
     return base + 1

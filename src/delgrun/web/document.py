@@ -6,7 +6,7 @@ from typing import Any
 import orjson
 
 from delgrun.jobs.client import Jobs
-from delgrun.service.declared import CHECKS, DIMENSIONS, KINDS, PRODUCTS, Field, fields_of
+from delgrun.service.declared import CHECKS, DIMENSIONS, KINDS, PRODUCTS, READERS, Field, fields_of
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.web.app import create_app, openapi_json
@@ -41,6 +41,7 @@ def fields_ts() -> bytes:
         if k.rows and k.rows.of
     }
     checks = [{"id": c.id, "name": c.name, "row": c.row, "place": c.place, "advice": c.advice} for c in CHECKS]
+    readers = [{"name": r.name, "makes": r.makes, "suffixes": r.suffixes, "says": r.says} for r in READERS]
     products = [{"name": p.name, "when": p.when, "at": p.at} for p in PRODUCTS]
     return "\n".join(
         [
@@ -50,6 +51,7 @@ def fields_ts() -> bytes:
             const("ROWS", rows, ""),
             const("CHECKS", checks, ""),
             const("PRODUCTS", products, ""),
+            const("READERS", readers, ""),
             "export type DimensionName = keyof typeof DIMENSIONS;",
             "export type CheckId = (typeof CHECKS)[number]['id'];",
             "export type ProductName = (typeof PRODUCTS)[number]['name'];\n",
@@ -79,6 +81,20 @@ def inputs_md() -> bytes:
     return ("\n".join(out) + "\n").encode()
 
 
+def formats_md() -> bytes:
+    """What can be read, for people."""
+    out = [
+        "# Formats that can be read",
+        "",
+        "Made by `python -m delgrun.web.document` from the readers' register; do not edit.",
+        "",
+        "| what | brings | file names end in | holds |",
+        "| --- | --- | --- | --- |",
+        *(f"| {r.name} | {r.makes} | {', '.join(r.suffixes)} | {r.says} |" for r in READERS),
+    ]
+    return ("\n".join(out) + "\n").encode()
+
+
 def _rows(rows: Field | None) -> tuple[Field, ...]:
     return fields_of(rows.of) if rows is not None and rows.of is not None else ()
 
@@ -86,6 +102,7 @@ def _rows(rows: Field | None) -> tuple[Field, ...]:
 DOCUMENTS = {
     _PROJECT / "docs" / "openapi.json": openapi,
     _PROJECT / "docs" / "inputs.md": inputs_md,
+    _PROJECT / "docs" / "formats.md": formats_md,
     _PROJECT / "frontend" / "src" / "api" / "fields.ts": fields_ts,
 }
 

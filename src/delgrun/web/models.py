@@ -1,6 +1,6 @@
 """Bodies and answers that follow from declared fields."""
 
-from typing import Annotated, Any, get_type_hints
+from typing import Annotated, Any, assert_never, get_type_hints
 
 from pydantic import BaseModel, ConfigDict, Field, create_model
 
@@ -49,6 +49,8 @@ def _type_of(f: declared.Field, hint: Any) -> Any:
             kind = Annotated[int, Field(**_bounds(f))]
         case "number":
             kind = Annotated[float, Field(allow_inf_nan=False, **_bounds(f))]
+        case never:
+            assert_never(never)
     return kind | None if f.optional else kind
 
 

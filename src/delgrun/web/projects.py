@@ -91,7 +91,7 @@ for _kind in bodies.PUT_KINDS:
 
 @api.post("/survey/preview", responses={200: outputs.SurveyPreview})
 def preview_survey(form: SurveyFile) -> Response:
-    return answer(use_cases().preview_survey(form.file.read(), _layout(form)))
+    return answer(use_cases().preview_survey(form.file.filename or "survey", form.file.read(), _layout(form)))
 
 
 @api.post("/projects/<int:project_id>/survey", responses={200: outputs.Saved})
@@ -103,7 +103,7 @@ def accept_survey(path: bodies.ProjectPath, form: SurveyAccept) -> Response:
 
 @api.post("/centreline/read", responses={200: outputs.CentrelineRead})
 def read_centreline(form: TextFile) -> Response:
-    return answer({"ips": use_cases().centreline_from_text(form.file.read())})
+    return answer({"ips": use_cases().centreline_from_file(form.file.filename or "centreline", form.file.read())})
 
 
 @api.post("/centreline/elements", responses={200: outputs.Elements})

@@ -18,7 +18,7 @@ export function drawMass(v: View, s: ArrayLike<number>, m: ArrayLike<number>): v
   const zero = Math.round(y(0)) + 0.5;
   c.textAlign = 'right';
   for (const value of [hi, lo])
-    if (Math.abs(y(value) - zero) > 13) label(c, whole(value), v.left - 8, y(value) + 4, ink.faint);
+    if (Math.abs(y(value) - zero) > 13) label(c, short(value), v.left - 8, y(value) + 4, ink.faint);
   label(c, '0', v.left - 8, zero + 4, ink.faint);
   c.textAlign = 'left';
   c.save();
@@ -46,4 +46,9 @@ export function drawMass(v: View, s: ArrayLike<number>, m: ArrayLike<number>): v
   trace(c, s, m, v.x, y, v.domain);
   c.stroke();
   c.restore();
+}
+
+/** In thousands where all digits would not fit beside the axis. */
+function short(value: number): string {
+  return Math.abs(value) < 100_000 ? whole(value) : `${whole(value / 1000)} k`;
 }

@@ -2,6 +2,7 @@
   import { api, ask, upload, type Schemas } from '../../api/client';
   import { columnsOf, pasted } from '../../lib/fields/columns';
   import Grid from '../../lib/fields/Grid.svelte';
+  import { READERS } from '../../api/fields';
   import Field from '../../lib/fields/Field.svelte';
   import { chainage, fixed, whole } from '../../lib/format';
   import { NotUnderstood } from '../../lib/parse';
@@ -150,7 +151,9 @@
         >Read a table…<input
           type="file"
           class="sr-only"
-          accept=".csv,.txt,text/*"
+          accept={READERS.filter((r) => r.makes === 'centreline')
+            .flatMap((r) => r.suffixes)
+            .join()}
           onchange={(e) => {
             const file = e.currentTarget.files?.[0];
             if (file) void read(file);

@@ -2,6 +2,7 @@
   import type { Edit, Ip } from '../../api/client';
   import Grid from '../../lib/fields/Grid.svelte';
   import { chainage, fixed, signed } from '../../lib/format';
+  import { never } from '../../lib/never';
   import { NotUnderstood, parse, type Kind } from '../../lib/parse';
   import { typedIps, useWork } from '../../lib/state/work.svelte';
 
@@ -75,13 +76,26 @@
     },
   ];
 
-  function edit(i: number, key: string, value: number): Edit {
+  type Key = 'chainage_m' | 'level_m' | 'grade_in' | 'grade_out' | 'curve_length_m' | 'k';
+
+  function edit(i: number, key: Key, value: number): Edit {
     const ip = w.ips[i]!;
-    if (key === 'chainage_m') return { what: 'move', ip: i, chainage_m: value, level_m: ip.level_m, slide: false };
-    if (key === 'level_m') return { what: 'move', ip: i, chainage_m: ip.chainage_m, level_m: value, slide: false };
-    if (key === 'curve_length_m') return { what: 'length', ip: i, curve_length_m: value };
-    if (key === 'k') return { what: 'k', ip: i, k_m_per_pct: value };
-    return { what: 'grade', ip: i, grade: value, side: key === 'grade_in' ? 'in' : 'out' };
+    switch (key) {
+      case 'chainage_m':
+        return { what: 'move', ip: i, chainage_m: value, level_m: ip.level_m, slide: false };
+      case 'level_m':
+        return { what: 'move', ip: i, chainage_m: ip.chainage_m, level_m: value, slide: false };
+      case 'curve_length_m':
+        return { what: 'length', ip: i, curve_length_m: value };
+      case 'k':
+        return { what: 'k', ip: i, k_m_per_pct: value };
+      case 'grade_in':
+        return { what: 'grade', ip: i, grade: value, side: 'in' };
+      case 'grade_out':
+        return { what: 'grade', ip: i, grade: value, side: 'out' };
+      default:
+        return never(key);
+    }
   }
 
   const plain = () => typedIps(w.ips);
@@ -130,7 +144,7 @@
     oncurrent={(i) => {
       if (w.selection.ip !== i) w.select(i);
     }}
-    ontype={(i, key, value) => w.apply(edit(i, key, value as number))}
+    ontype={(i, key, value) => w.apply(edit(i, key as Key, value as number))}
     onpaste={paste}
     ondelete={remove}
   />

@@ -1,9 +1,15 @@
 <script lang="ts">
   import { ApiError, upload, type Schemas } from '../../api/client';
+  import { READERS } from '../../api/fields';
   import Field from '../../lib/fields/Field.svelte';
   import { fixed, whole } from '../../lib/format';
   import Plan from '../../lib/plan/Plan.svelte';
   import { useWork } from '../../lib/state/work.svelte';
+
+  const suffixes = (makes: string) =>
+    READERS.filter((r) => r.makes === makes)
+      .flatMap((r) => r.suffixes)
+      .join();
 
   type Preview = Schemas['SurveyPreview'];
   type Layout = Schemas['Layout'];
@@ -222,7 +228,7 @@
       <input
         type="file"
         class="file-input file-input-sm"
-        accept=".csv,.txt,.xyz,.asc,.pts,text/*"
+        accept={suffixes('survey')}
         onchange={(e) => {
           const chosen = e.currentTarget.files?.[0];
           if (chosen) void look(chosen);

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import Literal, assert_never
 
 import numpy as np
 
@@ -135,10 +136,16 @@ def set_k(line: GradeLine, i: int, k_m_per_pct: float) -> EditResult:
     return _longest_refusal(line, i, _set(line, i, held_k_m_per_pct=k_m_per_pct).held())
 
 
-def set_grade(line: GradeLine, i: int, grade: float, side: str) -> EditResult:
+def set_grade(line: GradeLine, i: int, grade: float, side: Literal["in", "out"]) -> EditResult:
     """Move IP i up or down so that its incoming ("in") or outgoing ("out") grade becomes `grade`. [m/m]"""
     ip = _inner(line, i)
-    other = line.ips[i - 1] if side == "in" else line.ips[i + 1]
+    match side:
+        case "in":
+            other = line.ips[i - 1]
+        case "out":
+            other = line.ips[i + 1]
+        case never:
+            assert_never(never)
     level = other.level_m + grade * (ip.chainage_m - other.chainage_m)
     return move_ip(line, i, ip.chainage_m, level, slide=False)
 
