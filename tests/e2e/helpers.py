@@ -1,5 +1,6 @@
 """What the browser tests do again and again."""
 
+import contextlib
 import http.client
 import os
 import re
@@ -35,6 +36,16 @@ def kill_server(program: Supervisor) -> None:
             pass
         time.sleep(0.05)
     raise AssertionError("the server did not come back")
+
+
+def kill_workers(program: Supervisor) -> None:
+    """kill -9 of the worker cluster with all its workers."""
+    found = subprocess.run(["pgrep", "-f", str(program.scheduler_file)], capture_output=True, text=True, check=False)
+    for pid in map(int, found.stdout.split()):
+        children = subprocess.run(["pgrep", "-P", str(pid)], capture_output=True, text=True, check=False).stdout
+        for p in [*map(int, children.split()), pid]:
+            with contextlib.suppress(ProcessLookupError):
+                os.kill(p, signal.SIGKILL)
 
 
 def figure(page: Page, name: str) -> float:

@@ -9,7 +9,7 @@ import urllib.request
 import pytest
 from playwright.sync_api import Page, expect
 
-from helpers import figure, kill_server, number, settled
+from helpers import figure, kill_server, kill_workers, number, settled
 from kills import ROUNDS
 
 
@@ -222,6 +222,40 @@ def test_two_tabs_the_later_save_is_told_and_nothing_is_overwritten(browser, pag
     for _ in range(2):
         page.get_by_role("button", name="Undo").click()
         settled(page)
+
+
+def test_a_limit_refused_by_a_conflict_is_kept_and_can_be_saved_on_top(page: Page, program):
+    open_demo(page)
+    page.get_by_role("navigation").get_by_role("button", name="Limits").click()
+    now = ask(program, "/api/projects/1")
+    limits = {**now["limits"], "min_sag_k_m_per_pct": 20.0}
+    ask(program, "/api/projects/1/limits", {"base": now["revision"], "limits": limits}, "PUT")
+    page.fill("#limits-min_ip_spacing_m", "75")
+    page.press("#limits-min_ip_spacing_m", "Enter")
+    told = page.get_by_role("alertdialog")
+    expect(told).to_contain_text("Yours is kept here: “IP spacing”")
+    expect(told.get_by_role("button", name="line of its own")).to_have_count(0)
+    assert page.locator("#limits-min_ip_spacing_m").input_value() == "75"
+    told.get_by_role("button", name="Save mine on top").click()
+    settled(page)
+    after = ask(program, "/api/projects/1")["limits"]
+    # Mine, and what the other saved of another field.
+    assert (after["min_ip_spacing_m"], after["min_sag_k_m_per_pct"]) == (75.0, 20.0)
+    for _ in range(2):
+        page.get_by_role("button", name="Undo").click()
+        settled(page)
+
+
+def test_a_search_goes_on_by_itself_through_kills(page: Page, program):
+    """kill -9 of the workers and then of the server while it runs; the page follows it to its end."""
+    open_demo(page)
+    page.get_by_role("navigation").get_by_role("button", name="Search").click()
+    page.get_by_role("complementary").get_by_role("button", name="Search").click()
+    page.locator('[data-item="gap"]').wait_for(timeout=60_000)
+    kill_workers(program)
+    kill_server(program)
+    expect(page.get_by_text("Finished after")).to_be_visible(timeout=90_000)
+    assert 0 <= number(page.locator('[data-item="gap"]').inner_text()) <= 3
 
 
 def test_keyboard_alone_moves_an_ip_in_one_step_to_undo(page: Page):

@@ -1,6 +1,6 @@
 import { ready } from './canvas';
 import type { View } from './draw';
-import { FONT } from './ink';
+import { FONT, inks } from './ink';
 
 /** A track's place on the deck's canvas, and how it is drawn there. */
 export interface Painted {
@@ -48,7 +48,7 @@ export class Painter {
     const { w, h } = this.laid();
     const size = `${w} ${h} ${window.devicePixelRatio}`;
     const all = size !== this.#size;
-    const c = ready(canvas, w, h, all);
+    const c = ready(canvas, w, h, all, true);
     if (!c) return;
     this.#size = size;
     for (const [id, t] of this.#tracks) {
@@ -58,7 +58,9 @@ export class Painter {
       c.beginPath();
       c.rect(0, 0, w, t.height);
       c.clip();
-      c.clearRect(0, 0, w, t.height);
+      // Opaque: what needs no blending is quicker where no graphics card helps.
+      c.fillStyle = inks().paper;
+      c.fillRect(0, 0, w, t.height);
       c.font = FONT;
       t.draw({ c, w, h: t.height, ...this.axis() });
       c.restore();
