@@ -32,6 +32,9 @@
 
 <style>
   canvas {
+    position: relative;
+    z-index: 1;
+    background: var(--color-base-100);
     width: 100%;
     flex: none;
     pointer-events: none;

@@ -51,6 +51,10 @@ export class Painter {
     const c = ready(canvas, w, h, all, true);
     if (!c) return;
     this.#size = size;
+    if (all) {
+      c.fillStyle = inks().paper;
+      c.fillRect(0, 0, w, h);
+    }
     for (const [id, t] of this.#tracks) {
       if (!all && !this.#dirty.has(id)) continue;
       c.save();

@@ -98,13 +98,14 @@
 <style>
   .row {
     display: grid;
-    grid-template-columns: var(--label-width, 108px) 88px minmax(0, 1fr);
+    grid-template-columns: var(--label-width, 108px) var(--field-width, 88px) minmax(0, 1fr);
     align-items: center;
-    gap: 0 8px;
+    gap: 0 6px;
     min-height: 28px;
   }
   .unit {
     font-size: 12px;
+    white-space: nowrap;
   }
   p {
     grid-column: 1 / -1;

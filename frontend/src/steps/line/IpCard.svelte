@@ -154,7 +154,8 @@
     flex: 1;
   }
   .fields {
-    --label-width: 78px;
+    --label-width: 76px;
+    --field-width: 82px;
     display: flex;
     flex-direction: column;
   }
