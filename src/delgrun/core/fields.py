@@ -2,12 +2,14 @@
 
 import dataclasses
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, assert_never
+from typing import Any, TypeVar, assert_never
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.units import DIMENSIONS, Dimension
 
+T = TypeVar("T")
 _KEY = "meant"
 _fields: dict[type, tuple["Field", ...]] = {}
 
@@ -71,6 +73,15 @@ def fields_of(cls: type) -> tuple[Field, ...]:
         members = dataclasses.fields(cls)
         _fields[cls] = tuple(dataclasses.replace(f.metadata[_KEY], name=f.name) for f in members if _KEY in f.metadata)
     return _fields[cls]
+
+
+def made_of(cls: type[T], row: Mapping[str, Any]) -> T:
+    """An object of a class with declared fields from its plain fields, rows as mappings."""
+    values = dict(row)
+    for f in fields_of(cls):
+        if f.of is not None:
+            values[f.name] = tuple(made_of(f.of, r) for r in values[f.name])
+    return cls(**values)
 
 
 def check_fields(value: object) -> None:

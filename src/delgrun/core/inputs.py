@@ -49,13 +49,6 @@ class InputKind:
         """The field that holds its rows."""
         return next((f for f in fields_of(self.cls) if f.of is not None), None)
 
-    def of_json(self, row: dict[str, Any]) -> Any:
-        """An input of this kind from its plain fields, rows as dictionaries."""
-        values = dict(row)
-        if self.rows is not None and self.rows.of is not None:
-            values[self.rows.name] = tuple(self.rows.of(**r) for r in values[self.rows.name])
-        return self.cls(**values)
-
     def check(self, value: object) -> None:
         """Bounds and rules, on saving only; raises DesignInputError."""
         check_fields(value)

@@ -1,7 +1,9 @@
 """What is declared in the core, for whoever makes bodies, forms and documents of it."""
 
+from collections.abc import Mapping
+
 from delgrun.core.centreline.centreline import CentrelineIp
-from delgrun.core.fields import Field, fields_of
+from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.grade_line import Ip
 from delgrun.core.inputs import CENTRELINE, KINDS, InputKind
@@ -16,13 +18,6 @@ __all__ = [
 ]  # fmt: skip
 
 
-def edit_of(row: dict[str, object]) -> Edit:
+def edit_of(row: Mapping[str, object]) -> Edit:
     """An edit from its plain fields; `what` says which."""
-    values = dict(row)
-    cls = EDITS[str(values.pop("what"))]
-    for f in fields_of(cls):
-        if f.of is not None:
-            rows = values[f.name]
-            assert isinstance(rows, list)
-            values[f.name] = tuple(f.of(**r) for r in rows)
-    return cls(**values)  # type: ignore[arg-type]
+    return made_of(EDITS[str(row["what"])], {name: value for name, value in row.items() if name != "what"})

@@ -9,7 +9,7 @@ import numpy as np
 
 T = TypeVar("T")
 
-# What all results together may take. A terrain of 10 km with its tables is about 70 MB.
+# What all results together may take. A terrain of 10 km with its tables is about 45 MB.
 MOST_BYTES = 600 * 2**20
 
 

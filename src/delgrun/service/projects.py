@@ -7,8 +7,9 @@ from typing import Any, Literal
 
 import numpy as np
 
-from delgrun.core.centreline.centreline import CentrelineDesign, CentrelineIp
+from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.errors import DesignInputError
+from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import follow, straight
 from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
@@ -138,7 +139,7 @@ class Projects:
 
     def put(self, to: Saving, kind: InputKind, row: Json) -> int:
         """Save an input that is put as a whole."""
-        return self.save(to, kind.label, {kind.name: kind.of_json(row)})
+        return self.save(to, kind.label, {kind.name: made_of(kind.cls, row)})
 
     def default_limits(self, design_speed_kmh: float) -> Json:
         """The limits of a design speed, without tie-ins."""
@@ -163,7 +164,7 @@ class Projects:
 
     def centreline_elements(self, ips: list[Json], start_m: float) -> Json:
         """Table of tangents and arcs of a centreline that is not stored; radii positive to the right."""
-        line = _design(ips, start_m).made()
+        line = made_of(CentrelineDesign, {"start_chainage_m": start_m, "ips": ips}).made()
         rows = [
             {
                 "kind": "arc" if e.curvature else "tangent",
@@ -178,7 +179,7 @@ class Projects:
 
     def save_centreline(self, to: Saving, ips: list[Json], start_m: float) -> int:
         """Check and save the centreline; its grade lines follow it in the same revision."""
-        design = _design(ips, start_m)
+        design = made_of(CentrelineDesign, {"start_chainage_m": start_m, "ips": ips})
         new = design.made()
         state = self.states.at(to.project_id, to.base)
         changes: dict[str, Any] = {CENTRELINE.name: design}
@@ -287,7 +288,3 @@ class Projects:
                 products[name], more = product.make(case)
             arrays |= more
         return wire.pack({**header, "products": products}, arrays, frozenset(have))
-
-
-def _design(ips: list[Json], start_m: float) -> CentrelineDesign:
-    return CentrelineDesign(start_chainage_m=start_m, ips=tuple(CentrelineIp(**p) for p in ips))

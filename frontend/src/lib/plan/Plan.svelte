@@ -42,6 +42,20 @@
     return [mix(e!) + offset * Math.sin(angle), mix(n!) - offset * Math.cos(angle)];
   }
 
+  /** Where the sections are, worked out once for each ground. */
+  const stations = $derived.by(() => {
+    const s = w.still?.arrays.section_chainage;
+    if (!s) return null;
+    const at = (offset: number) => Array.from(s, (c) => place(c, offset));
+    const [on, beside] = [at(0), at(1)];
+    return {
+      e: Float64Array.from(on, (p) => p[0]),
+      n: Float64Array.from(on, (p) => p[1]),
+      sin: Float64Array.from(on, (p, i) => beside[i]![0] - p[0]),
+      cos: Float64Array.from(on, (p, i) => p[1] - beside[i]![1]),
+    };
+  });
+
   function paint(): void {
     frame = 0;
     const t = w.still;
@@ -173,15 +187,18 @@
     // Sections closer than two pixels are drawn together.
     const spacing = ((s[s.length - 1]! - s[0]!) / s.length) * fit!.k * at.k;
     const stride = Math.max(1, Math.floor(2 / spacing));
+    const [px, py, where] = [x, y, stations!];
+    const corner = (i: number, offset: number): [number, number] => [
+      px(where.e[i]! + offset * where.sin[i]!),
+      py(where.n[i]! - offset * where.cos[i]!),
+    ];
     for (let i = 0; i + stride < s.length; i += stride) {
       const path = cut![i]! >= fill![i]! ? cuts : fills;
-      const corners = [
-        place(s[i]!, left![i]!),
-        place(s[i + stride]!, left![i + stride]!),
-        place(s[i + stride]!, right![i + stride]!),
-        place(s[i]!, right![i]!),
-      ];
-      corners.forEach(([e, n], k) => (k ? path.lineTo(x(e), y(n)) : path.moveTo(x(e), y(n))));
+      const k = i + stride;
+      path.moveTo(...corner(i, left![i]!));
+      path.lineTo(...corner(k, left![k]!));
+      path.lineTo(...corner(k, right![k]!));
+      path.lineTo(...corner(i, right![i]!));
       path.closePath();
     }
     c.fillStyle = ink.cutHatch;
