@@ -78,10 +78,10 @@ def detect(lines: Sequence[str], words: dict[str, tuple[str, ...]], delimiter: s
     width = max((len(r) for r in rows), default=0)
     comma = best != "comma" and any(re.fullmatch(r"[+-]?\d+,\d+", c) for r in rows for c in r)
     header = bool(rows) and not any(_NUMBER.match(c) for c in rows[0] if c)
-    roles = _roles_by_words(rows[0], words) if header else None
-    if roles is None or not {"easting", "northing"} <= set(roles):
-        roles = _roles_by_values(rows[1:] if header else rows, width, words)
+    roles = _roles_by_words(rows[0], words) if header else []
     roles += ["ignore"] * (width - len(roles))
+    if not {"easting", "northing"} <= set(roles):
+        roles = _roles_by_values(rows[1:] if header else rows, roles, words)
     return Layout(best, header, comma, tuple(roles[:width]))
 
 
@@ -96,19 +96,23 @@ def _roles_by_words(titles: list[str], words: dict[str, tuple[str, ...]]) -> lis
     return roles
 
 
-def _roles_by_values(rows: list[list[str]], width: int, words: dict[str, tuple[str, ...]]) -> list[str]:
-    """Without a telling header: numbers in the usual order, with a leading column of whole numbers as names."""
+def _roles_by_values(rows: list[list[str]], known: list[str], words: dict[str, tuple[str, ...]]) -> list[str]:
+    """Where the heading does not tell: numbers in the usual order, with a leading column of whole numbers as names.
+
+    What the heading did tell stands. No column is taken for breaklines without its heading: a code read as one
+    would join thousands of points criss-cross.
+    """
+    width, roles = len(known), list(known)
     numeric = [sum(bool(_NUMBER.match(r[c])) for r in rows if c < len(r) and r[c]) for c in range(width)]
-    roles = ["ignore"] * width
-    columns = [c for c in range(width) if rows and numeric[c] >= 0.5 * len(rows)]
+    columns = [c for c in range(width) if rows and numeric[c] >= 0.5 * len(rows) and roles[c] == "ignore"]
     whole = columns and all("." not in r[columns[0]] and "," not in r[columns[0]] for r in rows if columns[0] < len(r))
-    wanted = [r for r in ("easting", "northing", "level", "radius") if r in words]
+    wanted = [r for r in ("easting", "northing", "level", "radius") if r in words and r not in roles]
     if whole and len(columns) > len(wanted):
         roles[columns[0]] = "number"
         columns = columns[1:]
     for c, role in zip(columns, wanted, strict=False):
         roles[c] = role
-    rest = [r for r in ("code", "breakline") if r in words]
+    rest = [r for r in ("code",) if r in words and r not in roles]
     for c in range(width):
         if roles[c] == "ignore" and c not in columns and rest and numeric[c] < 0.5 * max(len(rows), 1):
             roles[c] = rest.pop(0)

@@ -184,8 +184,9 @@
   .picked th {
     background: color-mix(in srgb, var(--color-primary) 28%, var(--color-base-100));
   }
-  .words {
+  td .words {
     text-align: left;
+    min-width: 150px;
   }
   .why {
     text-align: left;

@@ -1,4 +1,5 @@
-import { expect, it } from 'vitest';
+import { expect, it, vi } from 'vitest';
+import { ApiError } from '../../api/client';
 import { Latest } from './latest';
 
 it('asks one at a time, skips what was overtaken, and always answers the newest wish', async () => {
@@ -19,8 +20,7 @@ it('asks one at a time, skips what was overtaken, and always answers the newest 
   await new Promise((r) => setTimeout(r));
   expect(asked).toEqual([1, 3]);
   gates[1]!();
-  await latest.settled();
-  expect(answered).toEqual([10, 30]);
+  await vi.waitFor(() => expect(answered).toEqual([10, 30]));
 });
 
 it('goes on after an error', async () => {
@@ -32,6 +32,17 @@ it('goes on after an error', async () => {
   );
   latest.want(1);
   latest.want(2);
-  await latest.settled();
-  expect(errors).toHaveLength(1);
+  await vi.waitFor(() => expect(errors).toHaveLength(1));
+});
+
+it('asks again for the same while the server is away', async () => {
+  let away = 1;
+  const answered: number[] = [];
+  const latest = new Latest<number, number>(
+    (q) => (away-- > 0 ? Promise.reject(new ApiError(503, { message: 'a moment' })) : Promise.resolve(q)),
+    (a) => answered.push(a),
+    () => answered.push(NaN),
+  );
+  latest.want(7);
+  await vi.waitFor(() => expect(answered).toEqual([7]), 3000);
 });

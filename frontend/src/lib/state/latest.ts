@@ -5,7 +5,7 @@ const AGAIN_MS = 700;
 /** Asks one thing at a time; while an answer is awaited only the newest wish is kept. */
 export class Latest<Q, A> {
   #wish: Q | null = null;
-  #busy: Promise<void> | null = null;
+  #busy = false;
 
   constructor(
     private readonly askFor: (question: Q) => Promise<A>,
@@ -15,15 +15,11 @@ export class Latest<Q, A> {
 
   want(question: Q): void {
     this.#wish = question;
-    this.#busy ??= this.#work();
-  }
-
-  /** Resolves when nothing is wanted any more. */
-  async settled(): Promise<void> {
-    await this.#busy;
+    if (!this.#busy) void this.#work();
   }
 
   async #work(): Promise<void> {
+    this.#busy = true;
     while (this.#wish !== null) {
       const question = this.#wish;
       this.#wish = null;
@@ -37,6 +33,6 @@ export class Latest<Q, A> {
         } else this.onError(error);
       }
     }
-    this.#busy = null;
+    this.#busy = false;
   }
 }

@@ -1,5 +1,4 @@
 import { api, ApiError, ask, type Edit, type Ip, type Project, type Saved } from '../../api/client';
-import type { Notices } from './notices.svelte';
 
 /** What a change is sent with: where to, what it was made on, its own name, and the project as it is by then. */
 export interface Sending {
@@ -49,8 +48,6 @@ export class ProjectStore {
   conflict = $state.raw<Conflict | null>(null);
   #working = false;
   #closed = false;
-
-  constructor(private readonly notices: Notices) {}
 
   saving = $derived(this.queue.length > 0);
 
@@ -141,10 +138,5 @@ export class ProjectStore {
       }
     }
     this.#working = false;
-  }
-
-  /** A refusal that has no field or card to stand beside. */
-  tell(error: unknown): void {
-    this.notices.tell(error);
   }
 }

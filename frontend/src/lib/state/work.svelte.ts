@@ -34,7 +34,7 @@ export interface CentrelineDraft {
 /** One open project: the parts of its state, each with one writer, and what joins them. */
 export class Work {
   readonly notices = new Notices();
-  readonly store = new ProjectStore(this.notices);
+  readonly store = new ProjectStore();
   readonly figures = new Figures(this.notices);
   readonly selection = new Selection();
   readonly layout = new Layout(TRACK_IDS, (step) => STEPS.find((s) => s.id === step)?.tracks ?? []);

@@ -23,7 +23,11 @@
     ['footprint, m²', (l) => l.footprint_m2],
     ['failures', (l) => l.failures],
   ];
-  const over = (cost: number) => (s?.lower_bound ? percent(cost / s.lower_bound - 1, 2) : '');
+  const over = (cost: number) => {
+    if (!s?.lower_bound) return '';
+    const times = cost / s.lower_bound;
+    return times < 10 ? percent(times - 1, 2) : `${whole(times)} times it`;
+  };
 
   let refused = $state<string | null>(null);
   async function adopt(): Promise<void> {
