@@ -12,6 +12,7 @@ import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 
+from delgrun.ops import surroundings
 from delgrun.ops.errors import MachineError
 from delgrun.ops.private_database import PrivateDatabase
 
@@ -121,6 +122,8 @@ class Supervisor:
             "DELGRUN_DATABASE_URL": self.database.url,
             "DELGRUN_SCHEDULER_FILE": str(self.scheduler_file),
             "DELGRUN_FRONT_END": str(self.front_end),
+            "DELGRUN_SHELF": str(self.data / "shelf"),
+            "DELGRUN_SHELF_OF": f"{self.database.identity} {surroundings.core_digest()}",
         }
         # One process, since its cache of terrains is worth more than a second interpreter; kernels release the lock.
         command = [

@@ -30,6 +30,14 @@ def set_up(cache: Path) -> None:
     os.environ["NUMBA_CACHE_DIR"] = str(cache / "kernels" / total.hexdigest()[:16])
 
 
+def core_digest() -> str:
+    """Names this version of the computation."""
+    total = hashlib.sha256()
+    for path in sorted((SOURCES / "delgrun" / "core").rglob("*.py")):
+        total.update(path.read_bytes())
+    return total.hexdigest()[:16]
+
+
 def kernels_are_compiled() -> bool:
     """Whether `mark_compiled` was called for these sources."""
     return (Path(os.environ["NUMBA_CACHE_DIR"]) / "complete").exists()

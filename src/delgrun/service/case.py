@@ -77,14 +77,14 @@ class Case:
     @cached_property
     def tin(self) -> Kept[Tin]:
         survey = self.state.need(SURVEY, "There is no survey yet: import one.")
-        return self.made(self._ground_model, survey, Kept(survey.key, survey.key))
+        tin = self.made(self._ground_model, survey, Kept(survey.key, survey.key), on_shelf=Tin)
+        # Part of what it weighs, and wanted by whatever asks it for a level.
+        _ = tin.value.cells
+        return tin
 
     def _ground_model(self, head: SurveyHead, key: Key) -> Tin:
         points = self._points_of(key)
-        tin = build_tin(points.xyz, points.breaklines, head.longest_edge_m)
-        # Part of what it weighs, and wanted by whatever asks it for a level.
-        _ = tin.cells
-        return tin
+        return build_tin(points.xyz, points.breaklines, head.longest_edge_m)
 
     @cached_property
     def centreline(self) -> Kept[Centreline]:
@@ -107,7 +107,7 @@ class Case:
 
     @cached_property
     def tables(self) -> Kept[DepthTable]:
-        return self.made(build_depth_table, self.across, self.setting)
+        return self.made(build_depth_table, self.across, self.setting, on_shelf=DepthTable)
 
     @cached_property
     def works(self) -> Kept[Earthworks]:

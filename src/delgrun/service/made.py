@@ -7,6 +7,8 @@ from typing import Any, Generic, TypeVar
 
 import numpy as np
 
+from delgrun.service.shelf import Shelf
+
 T = TypeVar("T")
 
 # What all results together may take. A terrain of 10 km with its tables is about 45 MB.
@@ -24,6 +26,9 @@ class Key:
 
     def __hash__(self) -> int:
         return self._hash
+
+    def __repr__(self) -> str:
+        return f"Key{self.parts!r}"
 
     def __eq__(self, other: object) -> bool:
         return self is other or (isinstance(other, Key) and self._hash == other._hash and self.parts == other.parts)
@@ -66,8 +71,9 @@ class Made:
     made once; the least recently used ones go when all together are larger than `most_bytes`.
     """
 
-    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
+    def __init__(self, most_bytes: int = MOST_BYTES, shelf: Shelf | None = None) -> None:
         self._most = most_bytes
+        self._shelf = shelf
         self._kept: OrderedDict[Key, tuple[Kept[Any], list[tuple[int, int]]]] = OrderedDict()
         # How many results hold each array: one that several share is counted once.
         self._holders: Counter[int] = Counter()
@@ -80,7 +86,8 @@ class Made:
         """What is kept now. [bytes]"""
         return self._bytes
 
-    def __call__(self, make: Callable[..., T], *used: Any) -> Kept[T]:
+    def __call__(self, make: Callable[..., T], *used: Any, on_shelf: type | None = None) -> Kept[T]:
+        """The result of `make` on what it used; one of class `on_shelf` is also looked for, and put, on disk."""
         key = Key(make.__module__, make.__qualname__, *(u.key if isinstance(u, Kept) else u for u in used))
         with self._lock:
             found = self._kept.get(key)
@@ -93,7 +100,7 @@ class Made:
                 found = self._kept.get(key)
                 if found is not None:
                     return found[0]
-            kept = Kept(make(*(u.value if isinstance(u, Kept) else u for u in used)), key)
+            kept = Kept(self._from_shelf(key, make, used, on_shelf), key)
             held = [(id(a), a.nbytes) for a in arrays_of(kept.value)]
             with self._lock:
                 self._kept[key] = (kept, held)
@@ -103,6 +110,17 @@ class Made:
                     _, (_, gone) = self._kept.popitem(last=False)
                     self._count(gone, -1)
             return kept
+
+    def _from_shelf(self, key: Key, make: Callable[..., T], used: tuple[Any, ...], cls: type | None) -> T:
+        shelf = self._shelf if cls is not None else None
+        if shelf is not None and cls is not None:
+            found = shelf.take(key, cls)
+            if found is not None:
+                return found  # type: ignore[no-any-return]
+        value = make(*(u.value if isinstance(u, Kept) else u for u in used))
+        if shelf is not None:
+            shelf.put(key, value)
+        return value
 
     def _count(self, held: list[tuple[int, int]], sign: int) -> None:
         self._bytes += sign * _SMALL

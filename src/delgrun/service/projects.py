@@ -22,6 +22,7 @@ from delgrun.service.case import Case
 from delgrun.service.glance import glance_of
 from delgrun.service.made import Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
+from delgrun.service.shelf import Shelf
 from delgrun.service.state import ProjectState, States
 from delgrun.service.wire import Json
 from delgrun.store import glances, inputs, revisions
@@ -44,15 +45,15 @@ class Saving:
 class Projects:
     """Everything that reads or saves a project."""
 
-    def __init__(self, database: Database) -> None:
+    def __init__(self, database: Database, shelf: Shelf | None = None) -> None:
         self.database = database
         self.states = States(database)
-        self.made = Made()
+        self.made = Made(shelf=shelf)
 
     @staticmethod
-    def at(url: str) -> "Projects":
+    def at(url: str, shelf: Shelf | None = None) -> "Projects":
         """Use cases over the database at this address."""
-        return Projects(Database(url))
+        return Projects(Database(url), shelf)
 
     def listed(self) -> list[Json]:
         with self.database.session() as session:

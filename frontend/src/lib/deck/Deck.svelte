@@ -28,6 +28,11 @@
     () => ({ left: GUTTER, right: axes.width - MARGIN, x: axes.x, domain: axes.domain }),
   );
   $effect(() => () => painter.close());
+  // In a drag the tracks are drawn as soon as the figures are there (those inside have said what changed), and not
+  // a frame later: the next frame then only has to show them.
+  $effect(() => {
+    if (w.shownFigures && w.trial.draft) painter.paint();
+  });
 
   function at(e: PointerEvent | WheelEvent): number {
     const frame = (e.currentTarget as Element).getBoundingClientRect();

@@ -47,7 +47,6 @@ export class ProjectStore {
   away = $state(false);
   conflict = $state.raw<Conflict | null>(null);
   #working = false;
-  #closed = false;
 
   saving = $derived(this.queue.length > 0);
 
@@ -103,14 +102,10 @@ export class ProjectStore {
     return result;
   }
 
-  close(): void {
-    this.#closed = true;
-  }
-
   async #work(): Promise<void> {
     if (this.#working) return;
     this.#working = true;
-    while (this.queue.length && !this.conflict && !this.#closed) {
+    while (this.queue.length && !this.conflict) {
       const next = this.queue[0]!;
       const p = this.project!;
       next.base ??= p.revision;
@@ -118,9 +113,8 @@ export class ProjectStore {
         const sending = { path: { project_id: p.id }, base: next.base, token: next.token, project: p };
         const saved = await next.change.send(sending);
         this.away = false;
-        if (this.queue[0] !== next) continue;
         // In one go: the line with the edit on top and the line with it saved are the same.
-        this.queue = this.queue.slice(1);
+        this.queue = this.queue.filter((q) => q !== next);
         this.project = saved.project;
         next.done(null, saved);
       } catch (error) {

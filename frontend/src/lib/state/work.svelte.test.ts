@@ -225,6 +225,18 @@ describe('saving', () => {
   });
 });
 
+describe('leaving the project', () => {
+  it('loses neither a nudge nor what waits in the queue', async () => {
+    server.away = 1;
+    void w.apply(move(111));
+    w.select(1);
+    w.nudge(0, 0.05);
+    w.close();
+    await settled(1500);
+    expect(server.saved.map((b) => b.edit?.what)).toEqual(['move', 'move']);
+  }, 10_000);
+});
+
 describe('a nudge', () => {
   const nudged = () => {
     w.select(1);

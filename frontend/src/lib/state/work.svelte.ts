@@ -151,8 +151,8 @@ export class Work {
   }
 
   close(): void {
+    // What is on its way goes on: the queue is emptied also after the page was left.
     this.trial.flush();
-    this.store.close();
     this.jobs.close();
   }
 
