@@ -7,6 +7,7 @@ import subprocess
 import sys
 import threading
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from types import FrameType
 from typing import NoReturn
@@ -56,6 +57,15 @@ def compile_once() -> None:
         surroundings.mark_compiled()
 
 
+def make_ready() -> Path:
+    """Front end built and kernels compiled, side by side where either is to be done; the folder of the front end."""
+    with ThreadPoolExecutor(2) as pool:
+        compiled = pool.submit(compile_once)
+        built = pool.submit(front_end.build, surroundings.FRONT_END, say)
+        compiled.result()
+        return built.result()
+
+
 def serve(wanted_port: int | None, *, with_demo: bool) -> int:
     began = time.monotonic()
     data = surroundings.data_folder()
@@ -64,8 +74,7 @@ def serve(wanted_port: int | None, *, with_demo: bool) -> int:
     except OSError as e:
         raise MachineError(f"{data} cannot be made ({e.strerror}): set DELGRUN_DATA to a folder you own.") from e
     machine.need_programs(["mariadbd", "setpriv"], say)
-    built = front_end.build(surroundings.FRONT_END, say)
-    compile_once()
+    built = make_ready()
     parts = Supervisor(data, built, machine.free_port(wanted_port), say)
 
     def end(_number: int, _frame: FrameType | None) -> NoReturn:
@@ -156,8 +165,7 @@ def test_everything(names: list[str]) -> int:
     """Linters, types, the front end's own tests, pytest for core, store and API, and the real interface."""
     machine.need_programs(["mariadbd", "setpriv", "chromium"], say)
     front_end.install(surroundings.FRONT_END, say)
-    os.environ["DELGRUN_BUILT_FRONT_END"] = str(front_end.build(surroundings.FRONT_END, say))
-    compile_once()
+    make_ready()
     failed: list[str] = []
 
     def run(lane: tuple[str, ...]) -> None:
