@@ -22,7 +22,8 @@ def problem(name: str) -> SearchProblem:
     case = CASES[name]
     with (FOLDER / f"{name}.csv").open() as file:
         rows = [[float(v) for v in row.values()] for row in csv.DictReader(file)]
-    s, level, cross = np.array(rows).T
+    # Contiguous, or every kernel would be compiled once more for arrays with gaps.
+    s, level, cross = np.ascontiguousarray(np.array(rows).T)
     reach = 400.0
     ground = GroundSections(
         s,

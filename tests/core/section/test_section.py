@@ -35,7 +35,7 @@ RURAL = TypicalSection(
     VALUES["4"]["sections"],
 )
 def test_reference_sections(ground, level, batters, cut, fill, left, right):
-    offset, z = np.array(ground, dtype=float).T
+    offset, z = np.ascontiguousarray(np.array(ground, dtype=float).T)
     s = exact_section(offset, z, flat(5.0, *batters), level)
     assert (s.cut_m2, s.fill_m2) == pytest.approx((cut, fill), abs=0.001)
     assert (-s.left.catch_offset_m, s.left.catch_level_m) == pytest.approx(left, abs=0.001)
