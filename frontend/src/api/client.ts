@@ -98,3 +98,13 @@ export async function upload<T>(url: string, file: Blob, name: string, fields: R
   if (!response.ok) throw new ApiError(response.status, answer as Problem);
   return answer as T;
 }
+
+/** IPs as they are typed and sent, without what follows from them. */
+export function typedIps(ips: Ip[]): Schemas['IpIn'][] {
+  return ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
+    chainage_m,
+    level_m,
+    curve_length_m,
+    held_k_m_per_pct,
+  }));
+}

@@ -50,6 +50,15 @@ describe('actions', () => {
     expect(actions.filter((a) => a.keys && !a.shown)).toEqual([]);
   });
 
+  it('hide and show every track but the long section', () => {
+    expect(actions.some((a) => a.name.endsWith('track: Long section'))).toBe(false);
+    run('Show or hide track: Mass haul');
+    expect(w.layout.shown(w.selection.step)).not.toContain('mass');
+    run('Show or hide track: Mass haul');
+    expect(w.layout.shown(w.selection.step)).toContain('mass');
+    w.layout.reset(w.selection.step);
+  });
+
   it('walk from IP to IP and stop at the ends', () => {
     run('Next IP');
     expect([w.selection.ip, w.selection.plumb]).toEqual([0, 0]);

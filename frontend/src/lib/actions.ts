@@ -32,7 +32,9 @@ export interface Shell {
 export function actionsOf(w: Work, shell: Shell): Action[] {
   const { selection } = w;
   const steps = STEPS.map((s): Action => ({ name: `Go to step: ${s.name}`, run: () => w.goToStep(s.id) }));
-  const tracks = Object.values(TRACKS).map((t): Action => ({
+  // The long section always stays: it is the one that takes what room is left.
+  const hideable = Object.values(TRACKS).filter((t) => t.height !== undefined);
+  const tracks = hideable.map((t): Action => ({
     name: `Show or hide track: ${t.name}`,
     run: () => w.layout.toggle(selection.step, t.id),
   }));

@@ -60,7 +60,7 @@ export function drawAxis(v: View, plumb: number): void {
     v.c.moveTo(x, 0);
     v.c.lineTo(x, 4);
     v.c.stroke();
-    labels.centred(chainage(s, step < 1 ? 1 : 0), x, 14, ink.faint);
+    labels.put(chainage(s, step < 1 ? 1 : 0), x, 14, ink.faint);
   }
 }
 

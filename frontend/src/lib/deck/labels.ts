@@ -25,42 +25,22 @@ export class Labels {
     this.#taken.push({ x1, y1, x2, y2 });
   }
 
-  /** A label about a point, at the first of these places where there is room; true if it was placed. */
-  centred(
+  /**
+   * A label at the first of these heights where there is room, about its point or to the right of it; true if it
+   * was placed.
+   */
+  put(
     text: string,
     x: number,
     y: number | number[],
     colour: string,
-    { bold = false, ground = '' }: { bold?: boolean; ground?: string } = {},
-  ): boolean {
-    return this.#place(text, x, y, colour, 0.5, bold, ground);
-  }
-
-  /** A label to the right of a point. */
-  after(
-    text: string,
-    x: number,
-    y: number | number[],
-    colour: string,
-    { bold = false, ground = '' }: { bold?: boolean; ground?: string } = {},
-  ): boolean {
-    return this.#place(text, x, y, colour, 0, bold, ground);
-  }
-
-  #place(
-    text: string,
-    x: number,
-    y: number | number[],
-    colour: string,
-    share: number,
-    bold: boolean,
-    ground: string,
+    { from = 'middle', bold = false, ground = '' }: { from?: 'middle' | 'left'; bold?: boolean; ground?: string } = {},
   ): boolean {
     const { c, left, right, h } = this.v;
     if (bold) c.font = FONT_BOLD;
     const w = c.measureText(text).width;
     if (bold) c.font = FONT;
-    const x1 = x - share * w;
+    const x1 = from === 'middle' ? x - w / 2 : x;
     if (x1 < left + 1 || x1 + w > right - 1) return false;
     for (const mid of typeof y === 'number' ? [y] : y) {
       const box = { x1: x1 - 3, x2: x1 + w + 3, y1: mid - LINE / 2, y2: mid + LINE / 2 };

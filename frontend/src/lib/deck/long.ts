@@ -128,7 +128,7 @@ function notes(v: View, rows: { chainage_m: number; words: string }[]): void {
   const labels = new Labels(v);
   for (const { chainage_m, words } of rows) {
     const x = Math.round(v.x(chainage_m)) + 0.5;
-    if (!labels.after(words, x + 4, [10, 24, 38], ink.plumb, { ground: ink.paper })) continue;
+    if (!labels.put(words, x + 4, [10, 24, 38], ink.plumb, { from: 'left', ground: ink.paper })) continue;
     v.c.strokeStyle = ink.plumb;
     v.c.lineWidth = 1;
     v.c.beginPath();

@@ -82,9 +82,9 @@ function words(v: View, rows: [string, string[]][], findings: Finding[], top: nu
   for (const { u, r } of placed)
     labels.keepClear(v.x(u.from_chainage_m), middle(r) - 5, v.x(u.to_chainage_m), middle(r) + 5);
   for (const { u, r } of placed.sort((a, b) => a.u.from_chainage_m - b.u.from_chainage_m)) {
-    const style = { bold: true, ground: ink.paper };
+    const style = { from: 'left', bold: true, ground: ink.paper } as const;
     const w = () => v.c.measureText(u.brief).width;
-    if (labels.after(u.brief, v.x(u.to_chainage_m) + 6, middle(r), colour(u), style)) continue;
-    labels.after(u.brief, v.x(u.from_chainage_m) - 8 - w(), middle(r), colour(u), style);
+    if (labels.put(u.brief, v.x(u.to_chainage_m) + 6, middle(r), colour(u), style)) continue;
+    labels.put(u.brief, v.x(u.from_chainage_m) - 8 - w(), middle(r), colour(u), style);
   }
 }

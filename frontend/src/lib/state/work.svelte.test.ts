@@ -329,6 +329,7 @@ describe('the search', () => {
   };
 
   it('is followed to its end through a look that fails, and its line drawn', async () => {
+    w.goToStep('search');
     server.search = found('running');
     await w.jobs.follow(1);
     server.away = 1;

@@ -1,5 +1,5 @@
 import { getContext, setContext, untrack } from 'svelte';
-import { api, ask, type Edit, type Finding, type Ip, type Saved, type Schemas } from '../../api/client';
+import { api, ask, typedIps, type Edit, type Finding, type Ip, type Saved, type Schemas } from '../../api/client';
 import type { ProductName } from '../../api/fields';
 import { longView } from '../deck/long';
 import { TRACK_IDS, TRACKS } from '../deck/tracks';
@@ -11,16 +11,6 @@ import { Notices } from './notices.svelte';
 import { ProjectStore, type Change } from './project.svelte';
 import { Selection } from './selection.svelte';
 import { Trial } from './trial.svelte';
-
-/** IPs as they are typed and sent, without what follows from them. */
-export function typedIps(ips: Ip[]): Schemas['IpIn'][] {
-  return ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
-    chainage_m,
-    level_m,
-    curve_length_m,
-    held_k_m_per_pct,
-  }));
-}
 
 /** Wanted of the line on screen whatever is drawn: ledger, card, list of failures and plan stand always. */
 const ALWAYS: ProductName[] = ['line', 'ledger', 'uses', 'works'];
@@ -201,6 +191,7 @@ export class Work {
   goToStep(step: string): void {
     this.trial.flush();
     this.selection.step = step;
+    void this.drawFound();
   }
 
   async show(slot: string): Promise<void> {
@@ -228,10 +219,10 @@ export class Work {
     await this.drawFound();
   }
 
-  /** Draw the line a search has found over the present one. */
+  /** Draw the line a search has found over the present one; only the search's own step shows it. */
   async drawFound(): Promise<void> {
     const [p, result, slot] = [this.project, this.jobs.search?.result, this.selection.slot];
-    if (!p || !result || !slot || !this.still) return;
+    if (this.selection.step !== 'search' || !p || !result || !slot || !this.still) return;
     const of = { project: p.id, revision: p.revision, slot, ips: typedIps(result.offered.ips), edits: [] };
     try {
       this.found = await this.figures.beside(of);

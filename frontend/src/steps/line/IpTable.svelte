@@ -1,10 +1,10 @@
 <script lang="ts">
-  import type { Edit, Ip } from '../../api/client';
+  import { typedIps, type Edit, type Ip } from '../../api/client';
   import Grid from '../../lib/fields/Grid.svelte';
   import { chainage, fixed, signed } from '../../lib/format';
   import { never } from '../../lib/never';
   import { NotUnderstood, parse, type Kind } from '../../lib/parse';
-  import { typedIps, useWork } from '../../lib/state/work.svelte';
+  import { useWork } from '../../lib/state/work.svelte';
 
   const w = useWork();
   const last = $derived(w.ips.length - 1);

@@ -37,7 +37,7 @@ export const bends: TrackKind = {
       c.globalAlpha = 1;
       c.stroke();
       // On the free side of the axis, so that it never lies on its own bend.
-      labels.centred(`R ${whole(b.radius_m)}`, (x1 + x2) / 2, right ? mid - 8 : mid + 8, ink.faint);
+      labels.put(`R ${whole(b.radius_m)}`, (x1 + x2) / 2, right ? mid - 8 : mid + 8, ink.faint);
     }
     c.restore();
   },
