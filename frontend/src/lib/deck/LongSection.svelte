@@ -19,14 +19,6 @@
     const end = d.ip === 0 || d.ip === w.ips.length - 1;
     return { ip: d.ip, chainage_m: end ? w.ips[d.ip]!.chainage_m : d.chainage_m, level_m: d.level_m };
   });
-  const shown = $derived(
-    w.ips.map((ip, i) => {
-      if (held?.ip !== i) return ip;
-      const half = ip.curve_length_m / 2;
-      return { ...ip, ...held, curve_start_m: held.chainage_m - half, curve_end_m: held.chainage_m + half };
-    }),
-  );
-
   function handle(i: number): Attachment {
     return (node) =>
       drag(node, (): DragHandlers => ({
@@ -67,8 +59,8 @@
 
   const failing = $derived(new Set(w.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
   const tangents = $derived(
-    shown.slice(0, -1).map((a, i) => {
-      const b = shown[i + 1]!;
+    w.ips.slice(0, -1).map((a, i) => {
+      const b = w.ips[i + 1]!;
       const [x1, x2] = [axes.x(a.chainage_m), axes.x(b.chainage_m)];
       const [y1, y2] = [y(a.level_m), y(b.level_m)];
       // In the middle of what is seen of it.
@@ -93,7 +85,7 @@
         <text class="grade" x={t.x} y={t.y} text-anchor="middle">{grade(t.grade)}</text>
       {/if}
     {/each}
-    {#each shown as ip, i (i)}
+    {#each w.ips as ip, i (i)}
       {@const px = axes.x(ip.chainage_m)}
       {@const py = y(ip.level_m)}
       {#if px > 50 && px < width - 4}
@@ -114,6 +106,7 @@
           class="handle"
           class:selected={w.selection.ip === i}
           class:fails={failing.has(i)}
+          class:held={held?.ip === i}
           transform={`translate(${px} ${py})`}
           role="button"
           tabindex={w.selection.ip === i || (w.selection.ip === null && i === 0) ? 0 : -1}
@@ -131,6 +124,14 @@
       {/if}
     {/each}
   </svg>
+  {#if held}
+    <!-- A layer of its own: it follows the pointer without anything being drawn again. -->
+    <div
+      class="hand"
+      class:fails={failing.has(held.ip)}
+      style:translate={`${axes.x(held.chainage_m)}px ${y(held.level_m)}px`}
+    ></div>
+  {/if}
 </div>
 
 <style>
@@ -169,6 +170,24 @@
   }
   .fails rect {
     stroke: var(--ink-failure);
+  }
+  .held rect {
+    visibility: hidden;
+  }
+  .hand {
+    position: absolute;
+    left: -7px;
+    top: -7px;
+    width: 14px;
+    height: 14px;
+    border: 2px solid var(--ink-line);
+    border-radius: 3px;
+    background: var(--ink-line);
+    will-change: translate;
+    pointer-events: none;
+  }
+  .hand.fails {
+    border-color: var(--ink-failure);
   }
   .flag {
     fill: var(--ink-failure);

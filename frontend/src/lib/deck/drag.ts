@@ -12,12 +12,15 @@ const THRESHOLD_PX = 3;
 export function drag(node: Element, read: () => DragHandlers): () => void {
   const target = node as HTMLElement;
   let from: { x: number; y: number; id: number } | null = null;
+  // Asked once: in mid-drag the question would lay out the page.
+  let frame: DOMRect;
   let moving = false;
 
   const down = (e: PointerEvent) => {
     if (e.button !== 0) return;
     from = { x: e.clientX, y: e.clientY, id: e.pointerId };
     moving = false;
+    frame = (node.closest('svg') ?? node).getBoundingClientRect();
     target.setPointerCapture(e.pointerId);
     target.focus({ preventScroll: true });
     e.stopPropagation();
@@ -27,7 +30,6 @@ export function drag(node: Element, read: () => DragHandlers): () => void {
     if (!from || e.pointerId !== from.id) return;
     if (!moving && Math.hypot(e.clientX - from.x, e.clientY - from.y) < THRESHOLD_PX) return;
     moving = true;
-    const frame = (node.closest('svg') ?? node).getBoundingClientRect();
     read().onmove({ x: e.clientX - frame.left, y: e.clientY - frame.top });
   };
   const finish = (keep: boolean) => {

@@ -76,14 +76,15 @@
     for (let i = 0; i < e!.length; i++) line.lineTo(x(e![i]!), y(n![i]!));
     strokeThick(c, line, 2);
     if (box.h > 300) names(c, ink.faint, ink.paper);
-    const [a, b] = [place(w.selection.plumb, -45), place(w.selection.plumb, 45)];
+    const { plumb } = w.aside.value;
+    const [a, b] = [place(plumb, -45), place(plumb, 45)];
     c.strokeStyle = ink.plumb;
     c.lineWidth = 1.5;
     c.beginPath();
     c.moveTo(x(a[0]), y(a[1]));
     c.lineTo(x(b[0]), y(b[1]));
     c.stroke();
-    const p = place(w.selection.plumb);
+    const p = place(plumb);
     c.beginPath();
     c.arc(x(p[0]), y(p[1]), 4, 0, 2 * Math.PI);
     c.fillStyle = ink.plumb;
@@ -178,7 +179,7 @@
   }
 
   function footprint(c: CanvasRenderingContext2D, ink: ReturnType<typeof inks>): void {
-    const f = w.shownFigures;
+    const f = w.aside.value.figures;
     const t = w.still!;
     if (!f?.arrays.cut) return;
     const s = t.arrays.section_chainage!;
@@ -231,7 +232,7 @@
   }
 
   $effect(() => {
-    void [w.still, w.shownFigures, w.selection.plumb, fit, at, box.w, box.h, theme.name];
+    void [w.still, w.aside.value, fit, at, box.w, box.h, theme.name];
     if (!frame) frame = requestAnimationFrame(paint);
   });
   $effect(() => () => cancelAnimationFrame(frame));

@@ -192,7 +192,8 @@ describe('a drag', () => {
 
   it('released while the server is away is kept, said not to be saved, and sent when it is back', async () => {
     w.try(move(117));
-    await settled();
+    // Until the hand rests and the section has followed: the next question is the save.
+    await settled(120);
     server.away = 1;
     const kept = w.trial.keep();
     await settled(20);

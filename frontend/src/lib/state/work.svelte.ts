@@ -4,6 +4,7 @@ import type { ProductName } from '../../api/fields';
 import { longView } from '../deck/long';
 import { TRACK_IDS, TRACKS } from '../deck/tracks';
 import { STEPS } from '../../steps';
+import { Calm } from './calm.svelte';
 import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
 import { JobFollower } from './jobs.svelte';
 import { Layout } from './layout.svelte';
@@ -53,6 +54,8 @@ export class Work {
   shownFigures: LineFigures | null = $derived(
     this.line && this.figures.line?.of.slot === this.line.slot ? this.figures.line : null,
   );
+  /** What stands beside the tracks (plan, section, table of IPs) is made of these. */
+  readonly aside = new Calm<{ figures: LineFigures | null; plumb: number }>({ figures: null, plumb: 0 });
   /** Whether every figure on screen belongs to the line on screen. */
   fresh = $derived(sameCase(this.figures.line?.of ?? null, this.case));
   still: Still | null = $derived(this.project?.survey && this.project.centreline ? this.figures.still : null);
@@ -114,8 +117,14 @@ export class Work {
       if (at !== undefined) untrack(() => this.selection.setPlumb(at));
     });
     $effect(() => {
+      const now = { figures: this.shownFigures, plumb: this.selection.plumb };
+      const held = this.trial.draft !== null;
+      untrack(() => this.aside.follow(now, held));
+    });
+    $effect(() => {
       // After the line's own figures: while an IP is held those come first.
-      const [of, at] = [this.figures.line?.of ?? null, this.selection.plumb];
+      const { figures, plumb: at } = this.aside.value;
+      const of = figures?.of;
       if (!of || !this.still || of.slot !== this.selection.slot) return;
       untrack(() => this.figures.askSection(of, at));
     });

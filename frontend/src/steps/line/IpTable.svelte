@@ -137,7 +137,7 @@
   <Grid
     label="IPs of the grade line"
     {columns}
-    rows={w.ips}
+    rows={w.aside.value.figures?.ips ?? w.ips}
     current={w.selection.ip}
     name={(i) => (i === 0 ? 'Start' : i === last ? 'End' : `IP ${i}`)}
     fails={(i) => failing.has(i)}
