@@ -159,4 +159,8 @@
     background: var(--color-base-100);
     padding: 0 8px;
   }
+  /* Columns of one width, whether they are typed into or follow from others. */
+  .ips :global(table) {
+    table-layout: fixed;
+  }
 </style>
