@@ -1,6 +1,7 @@
 """Searches as jobs: looking never writes, a defect is told, and what was cut off goes on from its best."""
 
 from datetime import timedelta
+from pathlib import Path
 
 import orjson
 import pytest
@@ -22,7 +23,7 @@ class Workers(Jobs):
     """Notes what it was given to do, and does nothing: the cluster as seen from the queue."""
 
     def __init__(self) -> None:
-        super().__init__()
+        super().__init__(Path())
         self.given: list[int] = []
         self.held: set[int] = set()
 
@@ -165,7 +166,7 @@ def test_an_impossible_search_fails_with_the_reason(projects, demo):
 def test_without_workers_the_queue_waits(projects, demo):
     number = start(projects, demo)
     with pytest.raises(ConnectionError, match="still starting"):
-        Keeper(projects, Jobs()).look()
+        Keeper(projects, Jobs(Path())).look()
     assert state_of(projects, demo, number)["status"] == "waiting"
     with projects.database.session() as session:
         kept = orjson.dumps({"ips": [], "starts": 0}).decode()

@@ -2,6 +2,7 @@
 
 import io
 import json
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -16,7 +17,7 @@ from delgrun.web.document import DOCUMENTS
 
 @pytest.fixture(scope="module")
 def client(projects):
-    return create_app(projects, Keeper(projects, Jobs()), None).test_client()
+    return create_app(projects, Keeper(projects, Jobs(Path())), None).test_client()
 
 
 @pytest.fixture

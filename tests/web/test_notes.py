@@ -1,12 +1,14 @@
 """Notes through the API, as any input with rows: kept in order, held against their bounds, undone."""
 
+from pathlib import Path
+
 from delgrun.jobs.client import Jobs
 from delgrun.service.jobs import Keeper
 from delgrun.web.app import create_app
 
 
 def test_notes_are_kept_in_their_order_and_bad_ones_refused(projects):
-    client = create_app(projects, Keeper(projects, Jobs()), None).test_client()
+    client = create_app(projects, Keeper(projects, Jobs(Path())), None).test_client()
     made = client.post("/api/projects", json={"name": "notes"}).json
     url = f"/api/projects/{made['id']}"
     assert made["notes"] is None

@@ -7,6 +7,8 @@ import uuid
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from delgrun.jobs import tls
+
 if TYPE_CHECKING:
     from distributed import Client, Future
 
@@ -22,9 +24,13 @@ def call_by_name(module: str, function: str, *args: Any) -> Any:
 
 
 class Jobs:
-    """A lazy connection to the cluster whose scheduler address stands in a file, or is given."""
+    """A lazy connection to the cluster whose scheduler address stands in a file, or is given.
 
-    def __init__(self, address_file: Path | None = None, address: str | None = None) -> None:
+    `keys` is the folder of the certificate that the scheduler asks for; see `delgrun.jobs.tls`.
+    """
+
+    def __init__(self, keys: Path, address_file: Path | None = None, address: str | None = None) -> None:
+        self._keys = keys
         self._file = address_file
         self._address = address
         self._client: Client | None = None
@@ -89,7 +95,7 @@ class Jobs:
                 self._futures.clear()
 
             try:
-                self._client = Client(address, timeout=5, set_as_default=False)
+                self._client = Client(address, security=tls.security(self._keys), timeout=5, set_as_default=False)
             except (OSError, TimeoutError) as e:
                 raise ConnectionError(_SILENT) from e
             self._connected_to = address

@@ -1,5 +1,7 @@
 """What a Dask worker runs."""
 
+import os
+
 from delgrun.service import jobs
 from delgrun.service.projects import Projects
 from delgrun.store.database import Database
@@ -7,8 +9,13 @@ from delgrun.store.database import Database
 _projects: dict[str, Projects] = {}
 
 
-def run_job(database_url: str, job_id: int) -> None:
-    """One job; the worker keeps what it has derived for the next."""
-    if database_url not in _projects:
-        _projects[database_url] = Projects(Database(database_url))
-    jobs.run(_projects[database_url], job_id)
+def run_job(job_id: int) -> None:
+    """One job; the worker keeps what it has derived for the next.
+
+    Which database is said by the worker's surroundings (DELGRUN_DATABASE_URL): an address with its password is
+    nothing to hand around, where it would end in logs.
+    """
+    url = os.environ["DELGRUN_DATABASE_URL"]
+    if url not in _projects:
+        _projects[url] = Projects(Database(url))
+    jobs.run(_projects[url], job_id)

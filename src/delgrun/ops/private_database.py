@@ -2,6 +2,7 @@
 
 import contextlib
 import fcntl
+import hashlib
 import json
 import os
 import pwd
@@ -33,6 +34,7 @@ class PrivateDatabase:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self.data = folder / "mariadb"
+        self.log = self.data / "error.log"
         self.port = 0
         self._process: subprocess.Popen[bytes] | None = None
         self._lock: IO[str] | None = None
@@ -201,16 +203,18 @@ class PrivateDatabase:
             if os.geteuid() == 0:
                 shutil.chown(self._sockets, user)
         init = self._sockets / "init.sql"
+        # The password itself stands in one place only; a kill may leave this file behind.
+        digest = hashlib.sha1(hashlib.sha1(self._password().encode()).digest()).hexdigest().upper()
         with os.fdopen(os.open(init, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:
             # The account may make databases that begin with its own name: tests use one each.
             file.write(
                 f"CREATE DATABASE IF NOT EXISTS {ACCOUNT} CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;\n"
-                f"CREATE OR REPLACE USER '{ACCOUNT}'@'127.0.0.1' IDENTIFIED BY '{self._password()}';\n"
+                f"CREATE OR REPLACE USER '{ACCOUNT}'@'127.0.0.1' "
+                f"IDENTIFIED VIA mysql_native_password USING '*{digest}';\n"
                 f"GRANT ALL ON `{ACCOUNT}%`.* TO '{ACCOUNT}'@'127.0.0.1';\n"
             )
         if os.geteuid() == 0:
             shutil.chown(init, user)
-        log = self.data / "error.log"
         command = ["setpriv", "--pdeathsig", "TERM"]
         if os.geteuid() == 0 and user != "root":
             command += ["--reuid", user, "--regid", str(pwd.getpwnam(user).pw_gid), "--clear-groups"]
@@ -221,7 +225,7 @@ class PrivateDatabase:
             f"--port={self.port}",
             f"--socket={self._sockets / 'db.sock'}",
             f"--pid-file={self._sockets / 'db.pid'}",
-            f"--log-error={log}",
+            f"--log-error={self.log}",
             f"--init-file={init}",
             "--bind-address=127.0.0.1",
             "--skip-name-resolve",
@@ -249,5 +253,5 @@ class PrivateDatabase:
             with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", self.port), 0.5):
                 return
             time.sleep(0.05)
-        tail = log.read_text(errors="replace")[-600:] if log.exists() else ""
-        raise MachineError(f"The private database did not come up. Its log {log} ends:\n{tail}")
+        tail = self.log.read_text(errors="replace")[-600:] if self.log.exists() else ""
+        raise MachineError(f"The private database did not come up. Its log {self.log} ends:\n{tail}")

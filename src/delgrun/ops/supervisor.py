@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -17,8 +18,9 @@ from delgrun.ops.errors import MachineError
 from delgrun.ops.private_database import PrivateDatabase
 
 _UP_SECONDS = 60.0
-_THREADS = 48
 _WORKERS_AFTER_S = 4.0
+# A log that is longer is put aside; the one before that is dropped.
+_LONGEST_LOG_BYTES = 5 * 2**20
 
 
 class Supervisor:
@@ -36,6 +38,10 @@ class Supervisor:
         self.data, self.front_end, self.port, self._say = data, front_end, port, say
         self.database = PrivateDatabase(data)
         self.scheduler_file = data / "scheduler"
+        self.logs = [data / "server.log", data / "workers.log", self.database.log]
+        # A scheduler elsewhere takes the place of our own: its address, and the folder of its certificate.
+        self._elsewhere = os.environ.get("DELGRUN_SCHEDULER")
+        self._keys = Path(os.environ.get("DELGRUN_TLS", data / "tls")) if self._elsewhere else data / "tls"
         self._server: subprocess.Popen[bytes] | None = None
         self._cluster: subprocess.Popen[bytes] | None = None
         self._cluster_due = float("inf")
@@ -55,6 +61,9 @@ class Supervisor:
         The server is started beside it: what it imports takes as long as the database and its tables do.
         """
         self._say("starting the private database")
+        # What is kept from here on is its owner's; as root the database is another account that must get at its data.
+        os.umask(0o077)
+        self.data.chmod(0o711 if os.geteuid() == 0 else 0o700)
         self.database.prepare()
         self.scheduler_file.unlink(missing_ok=True)
         self._start_server()
@@ -77,14 +86,16 @@ class Supervisor:
             with contextlib.suppress(urllib.error.URLError, OSError):
                 urllib.request.urlopen(self.url + "api/projects", timeout=5).read()
                 # The workers follow once the first page stands: what they import would keep it from its processor.
-                self._cluster_due = time.monotonic() + _WORKERS_AFTER_S
+                if not self._elsewhere:
+                    self._cluster_due = time.monotonic() + _WORKERS_AFTER_S
                 return
             time.sleep(0.05)
         raise MachineError(f"The server did not come up; its log is {self.data / 'server.log'}.")
 
     def watch(self) -> None:
         """Start again whatever ends by itself, until `stop`."""
-        while not self._ending.wait(0.3):
+        while not self._ending.wait(0.1):
+            self._put_logs_aside()
             if self.database.restart_if_dead():
                 self._say("the database had ended and was started again")
             if self._cluster is None and time.monotonic() > self._cluster_due:
@@ -113,42 +124,38 @@ class Supervisor:
 
     def _start_cluster(self) -> None:
         workers = max(1, min((os.cpu_count() or 2) - 1, 4))
-        command = [sys.executable, "-m", "delgrun.ops.cluster", str(self.scheduler_file), str(workers)]
-        self._cluster = self._spawn(command, "workers.log", os.environ)
+        where = [str(self.scheduler_file), str(self._keys)]
+        command = [sys.executable, "-m", "delgrun.ops.cluster", *where, str(workers)]
+        self._cluster = self._spawn(command, "workers.log", {"DELGRUN_DATABASE_URL": self.database.url})
 
     def _start_server(self) -> None:
         env = {
-            **os.environ,
             "DELGRUN_DATABASE_URL": self.database.url,
             "DELGRUN_SCHEDULER_FILE": str(self.scheduler_file),
+            "DELGRUN_TLS": str(self._keys),
             "DELGRUN_FRONT_END": str(self.front_end),
             "DELGRUN_SHELF": str(self.data / "shelf"),
             "DELGRUN_SHELF_OF": f"{self.database.identity} {surroundings.core_digest()}",
         }
         # One process, since its cache of terrains is worth more than a second interpreter; kernels release the lock.
-        command = [
-            sys.executable,
-            "-m",
-            "gunicorn",
-            "delgrun.web.wsgi:app",
-            f"--bind=127.0.0.1:{self.port}",
-            "--worker-class=gthread",
-            f"--threads={_THREADS}",
-            "--workers=1",
-            "--timeout=120",
-            "--graceful-timeout=3",
-            "--keep-alive=75",
-            "--no-control-socket",
-        ]
+        command = [sys.executable, "-m", "delgrun.web.serve", str(self.port)]
         self._server = self._spawn(command, "server.log", env)
 
-    def _spawn(self, command: list[str], log: str, env: "os._Environ[str] | dict[str, str]") -> subprocess.Popen[bytes]:
+    def _put_logs_aside(self) -> None:
+        for log in self.logs:
+            with contextlib.suppress(OSError):
+                if log.stat().st_size > _LONGEST_LOG_BYTES:
+                    # Copied and emptied, not renamed: whoever writes it goes on writing into the same file.
+                    shutil.copy2(log, log.with_suffix(".old.log"))
+                    os.truncate(log, 0)
+
+    def _spawn(self, command: list[str], log: str, env: dict[str, str]) -> subprocess.Popen[bytes]:
         with (self.data / log).open("ab") as out:
             return subprocess.Popen(
                 ["setpriv", "--pdeathsig", "TERM", *command],
                 stdin=subprocess.DEVNULL,
                 stdout=out,
                 stderr=out,
-                env=dict(env),
+                env={**os.environ, **env},
                 start_new_session=True,
             )

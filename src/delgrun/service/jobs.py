@@ -161,4 +161,4 @@ class Keeper:
             waiting = rows.waiting(session)
         for job_id in waiting:
             if not self._jobs.handed_over(job_id):
-                self._jobs.submit(job_id, "delgrun.jobs.tasks", "run_job", self._projects.database.url, job_id)
+                self._jobs.submit(job_id, "delgrun.jobs.tasks", "run_job", job_id)

@@ -4,8 +4,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import Engine, create_engine
 from sqlalchemy.orm import Session
 
@@ -28,6 +26,10 @@ class Database:
 
     def migrate(self) -> None:
         """Bring the tables to the newest migration and to the declared fields."""
+        # A server that is started again must be back soon, and has nothing to migrate.
+        from alembic import command
+        from alembic.config import Config
+
         config = Config()
         config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
         config.attributes["engine"] = self.engine

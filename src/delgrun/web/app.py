@@ -19,7 +19,7 @@ from delgrun.web.answers import answer
 from delgrun.web.outputs import Problem
 
 _HOSTS = ["127.0.0.1", "localhost"]
-_LARGEST_UPLOAD = 256 * 2**20
+LARGEST_UPLOAD = 256 * 2**20
 _HEADERS = {
     "Content-Security-Policy": "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; "
     "form-action 'self'; frame-ancestors 'none'",
@@ -44,7 +44,7 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
         static_folder=None,
         doc_ui=False,
     )
-    app.config.update(TRUSTED_HOSTS=_HOSTS, MAX_CONTENT_LENGTH=_LARGEST_UPLOAD)
+    app.config.update(TRUSTED_HOSTS=_HOSTS, MAX_CONTENT_LENGTH=LARGEST_UPLOAD)
     app.extensions["delgrun"] = (use_cases, keeper)
     for module in (projects, lines, searches):
         app.register_api(module.api)

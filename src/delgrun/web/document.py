@@ -17,7 +17,7 @@ _PROJECT = Path(__file__).parents[3]
 def openapi() -> bytes:
     """The API's document; nothing is connected to for it."""
     projects = Projects.at("mysql+pymysql://nobody@127.0.0.1/none")
-    return openapi_json(create_app(projects, Keeper(projects, Jobs()), None))
+    return openapi_json(create_app(projects, Keeper(projects, Jobs(Path())), None))
 
 
 def _field(f: Field) -> dict[str, Any]:

@@ -1,13 +1,12 @@
 """Grade lines: make, copy, rename, delete and edit."""
 
 from flask import Response
-from flask_openapi3 import APIBlueprint
 
 from delgrun.service.declared import edit_of
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import saved, saving, use_cases
+from delgrun.web.answers import blueprint, saved, saving, use_cases
 
-api = APIBlueprint("lines", __name__, url_prefix="/api/projects/<int:project_id>/lines")
+api = blueprint("lines", "/api/projects/<int:project_id>/lines")
 
 
 @api.post("", responses={200: outputs.Saved})

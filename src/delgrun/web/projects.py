@@ -3,14 +3,14 @@
 from typing import Any
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, FileStorage
+from flask_openapi3 import FileStorage
 from pydantic import BaseModel, ConfigDict, Field
 
 from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import answer, packed, saved, saving, use_cases
+from delgrun.web.answers import answer, blueprint, packed, saved, saving, use_cases
 
-api = APIBlueprint("projects", __name__, url_prefix="/api")
+api = blueprint("projects", "/api")
 
 
 class SurveyFile(BaseModel):

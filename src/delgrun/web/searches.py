@@ -1,13 +1,12 @@
 """Searches in the background."""
 
 from flask import Response, abort
-from flask_openapi3 import APIBlueprint
 
 from delgrun.service import jobs
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import answer, keeper, use_cases
+from delgrun.web.answers import answer, blueprint, keeper, use_cases
 
-api = APIBlueprint("searches", __name__, url_prefix="/api/projects/<int:project_id>/searches")
+api = blueprint("searches", "/api/projects/<int:project_id>/searches")
 _KIND = "search"
 
 

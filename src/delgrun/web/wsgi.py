@@ -18,7 +18,10 @@ from delgrun.jobs.client import Jobs  # noqa: E402
 from delgrun.service.jobs import Keeper  # noqa: E402
 from delgrun.web.app import create_app  # noqa: E402
 
-_keeper = Keeper(_projects, Jobs(address_file=Path(os.environ["DELGRUN_SCHEDULER_FILE"])))
+_elsewhere = os.environ.get("DELGRUN_SCHEDULER")
+_keeper = Keeper(
+    _projects, Jobs(Path(os.environ["DELGRUN_TLS"]), Path(os.environ["DELGRUN_SCHEDULER_FILE"]), _elsewhere)
+)
 app = create_app(_projects, _keeper, Path(os.environ["DELGRUN_FRONT_END"]))
 # What waits or was cut off goes on, whoever started it.
 threading.Thread(target=_keeper.keep, daemon=True).start()

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter1d
 
 from delgrun.core.kernels import kernel
 from delgrun.core.search.interior_point import minimise
@@ -137,7 +136,7 @@ def _first_guess(problem: SearchProblem) -> FloatArray:
     s = problem.chainage_m
     known = ~np.isnan(ground)
     level = np.interp(s, s[known], ground[known]) if known.any() else np.zeros(len(s))
-    level = uniform_filter1d(level, 9, mode="nearest")
+    level = np.convolve(np.pad(level, 4, mode="edge"), np.full(9, 1 / 9), mode="valid")
     level[0], level[-1] = problem.start_level_m, problem.end_level_m
     return level
 
