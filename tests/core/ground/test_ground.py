@@ -36,13 +36,6 @@ def test_a_breakline_changes_the_surface():
     assert build_tin(xyz, [np.array([1, 3])]).level_at(*at)[0] == pytest.approx(want["second_to_fourth"], abs=0.0001)
 
 
-def test_crossing_breaklines_meet_in_a_point_on_the_first():
-    xyz = np.array([(0, 0, 0), (10, 10, 10), (10, 0, 4), (0, 10, 4)], dtype=float)
-    tin = build_tin(xyz, [np.array([0, 1]), np.array([2, 3])])
-    assert tin.level_at(np.array([5.0]), np.array([5.0]))[0] in (pytest.approx(5.0), pytest.approx(4.0))
-    assert len(tin.xyz) == 5
-
-
 def test_surface_equals_scipys_delaunay():
     # No breaklines: the Delaunay triangulation of points in general position is unique.
     xyz = scatter(2000, 2)
@@ -55,7 +48,7 @@ def test_surface_equals_scipys_delaunay():
 def test_duplicates_bad_numbers_and_bays():
     xyz = scatter(200, 4)
     twice = build_tin(np.vstack([xyz, xyz[:10]]), [np.array([200, 5])])
-    assert twice.dropped_duplicates == 10
+    assert twice.doubles.tolist() == [[200 + i, i] for i in range(10)]
     with pytest.raises(DesignInputError, match="Point 3 has a coordinate"):
         build_tin(np.where(np.arange(200)[:, None] == 2, np.nan, xyz))
     with pytest.raises(DesignInputError, match="on one line"):

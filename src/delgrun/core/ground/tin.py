@@ -9,14 +9,18 @@ from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground import tin_kernels
+from delgrun.core.ground.noding import SAME_POINT_M, Nodes, PointGrid, untangle
+from delgrun.core.ground.proof import prove
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int32]
 
-# Points closer than this in plan are one point: a survey has no better precision. [m]
-SAME_POINT_M = 0.001
 # No grid of coordinates is larger; a larger number is a mistake. [m]
 LARGEST_COORDINATE_M = 1e8
+_MOST_CELLS_A_TRIANGLE = 16
+# Points within such a strip are one line of points. [m]
+_NARROWEST_M = 5 * SAME_POINT_M
+_ON_ONE_LINE = "All points lie on one line: no surface can be made of them."
 
 
 @dataclass(frozen=True)
@@ -37,12 +41,14 @@ class Tin:
     """Triangles over survey points.
 
     `xyz` (n, 3) easting, northing, level [m]; `triangles` (m, 3) counter-clockwise point numbers;
-    `dropped_duplicates` counts points left out because another point has the same place.
+    `doubles` (k, 2) rows of surveyed points left out because another one has the same place, and that other one.
+    `apart_m` (c,) by how much the levels of breaklines differ where they cross; the surface has their mean.
     """
 
     xyz: FloatArray
     triangles: IntArray
-    dropped_duplicates: int = 0
+    doubles: NDArray[np.int64]
+    apart_m: FloatArray
 
     @cached_property
     def cells(self) -> CellIndex:
@@ -50,7 +56,13 @@ class Tin:
         span = np.maximum(self.xyz[:, :2].max(axis=0) - lo, 1e-3)
         size = float(np.sqrt(span[0] * span[1] / max(len(self.triangles), 1)) * 1.6)
         size = max(size, float(span.max()) / 4000.0, 1e-3)
-        nx, ny = int(span[0] / size) + 1, int(span[1] / size) + 1
+        # Long narrow triangles stand in many cells: larger cells then, so that the index stays as large as the ground.
+        most = _MOST_CELLS_A_TRIANGLE * len(self.triangles) + 100_000
+        while True:
+            nx, ny = int(span[0] / size) + 1, int(span[1] / size) + 1
+            if tin_kernels.count_cells(self.xyz, self.triangles, lo[0], lo[1], size, nx, ny) <= most:
+                break
+            size *= 1.5
         start, triangle = tin_kernels.bin_triangles(self.xyz, self.triangles, lo[0], lo[1], size, nx, ny)
         return CellIndex(float(lo[0]), float(lo[1]), size, nx, ny, start, triangle)
 
@@ -73,8 +85,8 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     xyz : (n, 3) float array
         Easting, northing, level. [m]
     breaklines : list of (k,) int arrays
-        Point numbers in order; every consecutive pair becomes an edge of the surface. Where two
-        breaklines cross, a point is added with the level of the first one there.
+        Point numbers in order; every consecutive pair becomes an edge of the surface, or several where it passes
+        other points or crosses other breaklines; see `untangle`.
     longest_edge_m : float
         Outer triangles with a longer edge are taken away, from the outside in, so that bays of the
         surveyed strip hold no false ground; 0 keeps the convex hull. [m]
@@ -82,7 +94,8 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     Raises
     ------
     DesignInputError
-        Fewer than three points, points all on one line, or a coordinate that is not a number.
+        Fewer than three points, points all on one line, a coordinate that is not a number, or breaklines that
+        cross too often to be meant.
 
     References
     ----------
@@ -100,34 +113,62 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
         raise DesignInputError("points", f"Point {row + 1} lies beyond 100 000 km: check the columns, or its line.")
     # A local origin keeps large grid coordinates from eating the digits of the predicates.
     origin = np.floor(xyz[:, :2].min(axis=0))
-    grid = np.round((xyz[:, :2] - origin) / SAME_POINT_M).astype(np.int64)
-    key = grid[:, 0] * (grid[:, 1].max() + 2) + grid[:, 1]
-    _, first, same_as = np.unique(key, return_index=True, return_inverse=True)
-    order = np.argsort(first)
-    rank = np.empty_like(order)
-    rank[order] = np.arange(len(order))
-    kept = xyz[np.sort(first)]
-    number = rank[same_as]
-    flat = kept[:, :2] - origin
-    if len(kept) < 3 or np.linalg.matrix_rank(flat - flat.mean(axis=0), tol=1e-6) < 2:
-        raise DesignInputError("points", "All points lie on one line: no surface can be made of them.")
-    edges = _breakline_edges(breaklines or [], number)
-    cdt = pythoncdt.Triangulation(
-        pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.TRY_RESOLVE, 0.0
-    )
-    cdt.insert_vertices(np.ascontiguousarray(flat))
-    if len(edges):
-        cdt.insert_edges(np.ascontiguousarray(edges, dtype=np.uint32))
-    cdt.erase_super_triangle()
-    vertices = cdt.vertices_array()
-    plan = np.column_stack([vertices["x"], vertices["y"]])
-    triangles = np.ascontiguousarray(cdt.triangles_array()["vertices"], dtype=np.int32)
-    level = np.concatenate([kept[:, 2], _crossing_levels(plan[len(kept) :], flat, kept[:, 2], edges)])
-    full = np.column_stack([plan + origin, level])
+    same = PointGrid(np.ascontiguousarray(xyz[:, :2] - origin)).first_within(SAME_POINT_M)
+    first, number = np.unique(same, return_inverse=True)
+    kept = xyz[first]
+    plan = np.ascontiguousarray(kept[:, :2] - origin)
+    hull = _hull(plan)
+    edges = np.concatenate([_breakline_edges(breaklines or [], number), hull])
+    nodes = untangle(plan, kept[:, 2], np.unique(np.sort(edges, axis=1), axis=0))
+    triangles, twin = _triangulate(nodes)
+    prove(nodes, triangles, twin, hull)
+    full = np.column_stack([nodes.plan + origin, nodes.level])
     full[: len(kept), :2] = kept[:, :2]
     if longest_edge_m > 0:
-        triangles = tin_kernels.trim_outer(full, triangles, longest_edge_m)
-    return Tin(np.ascontiguousarray(full), triangles, len(xyz) - len(kept))
+        triangles = tin_kernels.trim_outer(full, triangles, twin, longest_edge_m)
+    doubles = np.flatnonzero(same != np.arange(len(xyz)))
+    return Tin(np.ascontiguousarray(full), triangles, np.column_stack([doubles, same[doubles]]), nodes.apart_m)
+
+
+def _hull(plan: FloatArray) -> NDArray[np.int64]:
+    """(k, 2) edges of the convex hull.
+
+    Raises
+    ------
+    DesignInputError
+        All points lie on one line.
+    """
+    # Half as long to import as all the rest, and a server that is started again must be back soon.
+    from scipy.spatial import ConvexHull, QhullError
+
+    centred = plan - plan.mean(axis=0)
+    across = np.linalg.eigh(centred.T @ centred)[1][:, 0]
+    if np.ptp(centred @ across) < _NARROWEST_M:
+        raise DesignInputError("points", _ON_ONE_LINE)
+    try:
+        corners = ConvexHull(plan).vertices.astype(np.int64)
+    except QhullError as e:
+        raise DesignInputError("points", _ON_ONE_LINE) from e
+    return np.column_stack([corners, np.roll(corners, -1)])
+
+
+def _triangulate(nodes: Nodes) -> tuple[IntArray, NDArray[np.int64]]:
+    """(m, 3) counter-clockwise triangles within the hull, with every edge of `nodes`, and (3 m,) their twins."""
+    cdt = pythoncdt.Triangulation(
+        pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.NOT_ALLOWED, 0.0
+    )
+    try:
+        cdt.insert_vertices(np.ascontiguousarray(nodes.plan))
+        cdt.insert_edges(np.ascontiguousarray(nodes.edges, dtype=np.uint32))
+    except RuntimeError as e:
+        raise DesignInputError("points", f"No surface could be made of these points and breaklines: {e}.") from e
+    # The hull is an edge too: without it, flat hollows of the outline would be left without ground.
+    cdt.erase_outer_triangles()
+    made = cdt.triangles_array()
+    triangles = np.ascontiguousarray(made["vertices"], dtype=np.int32)
+    neighbours = made["neighbors"].astype(np.int64)
+    neighbours[neighbours >= len(triangles)] = -1
+    return triangles, tin_kernels.twins(triangles, neighbours)
 
 
 def _breakline_edges(breaklines: list[NDArray[np.int64]], number: NDArray[np.int64]) -> NDArray[np.int64]:
@@ -138,19 +179,3 @@ def _breakline_edges(breaklines: list[NDArray[np.int64]], number: NDArray[np.int
     edges = np.sort(np.concatenate(pairs), axis=1)
     edges = edges[edges[:, 0] != edges[:, 1]]
     return np.unique(edges, axis=0)
-
-
-def _crossing_levels(extra: FloatArray, plan: FloatArray, level: FloatArray, edges: NDArray[np.int64]) -> FloatArray:
-    """Levels for the points that crossing breaklines added: from the first breakline through each."""
-    out = np.zeros(len(extra))
-    if not len(extra):
-        return out
-    a, b = plan[edges[:, 0]], plan[edges[:, 1]]
-    along = b - a
-    length2 = (along**2).sum(axis=1)
-    for i, p in enumerate(extra):
-        t = np.clip(((p - a) * along).sum(axis=1) / length2, 0, 1)
-        off = np.hypot(*(a + t[:, None] * along - p).T)
-        j = int(np.flatnonzero(off <= off.min() + 1e-6)[0])
-        out[i] = level[edges[j, 0]] * (1 - t[j]) + level[edges[j, 1]] * t[j]
-    return out

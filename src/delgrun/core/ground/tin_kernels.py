@@ -10,6 +10,27 @@ from delgrun.core.kernels import kernel
 
 
 @kernel
+def _box_of_cells(xyz, triangles, t, x0, y0, size, nx, ny):
+    """First and last column, first and last row of the cells that a triangle's box touches."""
+    a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+    i0 = int((min(xyz[a, 0], xyz[b, 0], xyz[c, 0]) - x0) / size)
+    i1 = int((max(xyz[a, 0], xyz[b, 0], xyz[c, 0]) - x0) / size)
+    j0 = int((min(xyz[a, 1], xyz[b, 1], xyz[c, 1]) - y0) / size)
+    j1 = int((max(xyz[a, 1], xyz[b, 1], xyz[c, 1]) - y0) / size)
+    return max(i0, 0), min(i1, nx - 1), max(j0, 0), min(j1, ny - 1)
+
+
+@kernel
+def count_cells(xyz, triangles, x0, y0, size, nx, ny):
+    """In how many cells the triangles stand, all together."""
+    total = 0
+    for t in range(triangles.shape[0]):
+        i0, i1, j0, j1 = _box_of_cells(xyz, triangles, t, x0, y0, size, nx, ny)
+        total += (i1 - i0 + 1) * (j1 - j0 + 1)
+    return total
+
+
+@kernel
 def bin_triangles(xyz, triangles, x0, y0, size, nx, ny):
     """Triangle numbers by grid cell: (nx*ny + 1,) starts and the list they point into."""
     m = triangles.shape[0]
@@ -21,13 +42,9 @@ def bin_triangles(xyz, triangles, x0, y0, size, nx, ny):
             out = np.empty(count[nx * ny], np.int32)
             fill = count[:-1].copy()
         for t in range(m):
-            a, b, c3 = triangles[t, 0], triangles[t, 1], triangles[t, 2]
-            i0 = int((min(xyz[a, 0], xyz[b, 0], xyz[c3, 0]) - x0) / size)
-            i1 = int((max(xyz[a, 0], xyz[b, 0], xyz[c3, 0]) - x0) / size)
-            j0 = int((min(xyz[a, 1], xyz[b, 1], xyz[c3, 1]) - y0) / size)
-            j1 = int((max(xyz[a, 1], xyz[b, 1], xyz[c3, 1]) - y0) / size)
-            for i in range(max(i0, 0), min(i1, nx - 1) + 1):
-                for j in range(max(j0, 0), min(j1, ny - 1) + 1):
+            i0, i1, j0, j1 = _box_of_cells(xyz, triangles, t, x0, y0, size, nx, ny)
+            for i in range(i0, i1 + 1):
+                for j in range(j0, j1 + 1):
                     cell = i * ny + j
                     if step == 0:
                         count[cell + 1] += 1
@@ -50,8 +67,8 @@ def _plane_level(xyz, a, b, c, x, y):
 
 
 @kernel
-def _inside(xyz, a, b, c, x, y):
-    """Whether (x, y) lies in the triangle, its edges included to a hundredth of a millimetre."""
+def _depth(xyz, a, b, c, x, y):
+    """How far (x, y) lies within the nearest edge of a triangle, negative outside. [m]"""
     worst = 1e30
     for k in range(3):
         p = a if k == 0 else (b if k == 1 else c)
@@ -59,7 +76,13 @@ def _inside(xyz, a, b, c, x, y):
         ex, ey = xyz[q, 0] - xyz[p, 0], xyz[q, 1] - xyz[p, 1]
         cross = ex * (y - xyz[p, 1]) - ey * (x - xyz[p, 0])
         worst = min(worst, cross / np.sqrt(ex * ex + ey * ey))
-    return worst >= -1e-5
+    return worst
+
+
+@kernel
+def _inside(xyz, a, b, c, x, y):
+    """Whether (x, y) lies in the triangle, its edges included to a hundredth of a millimetre."""
+    return _depth(xyz, a, b, c, x, y) >= -1e-5
 
 
 @kernel
@@ -75,31 +98,51 @@ def levels(xyz, triangles, x0, y0, size, nx, ny, start, members, easting, northi
             if i < 0 or j < 0:
                 continue
         cell = i * ny + j
+        # The triangle that holds it best: beside a narrow one, a hundredth of a millimetre outside is a level apart.
+        best = -1e-5
         for k in range(start[cell], start[cell + 1]):
             t = members[k]
             a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
-            if _inside(xyz, a, b, c, easting[p], northing[p]):
+            depth = _depth(xyz, a, b, c, easting[p], northing[p])
+            if depth >= best:
                 out[p] = _plane_level(xyz, a, b, c, easting[p], northing[p])
-                break
+                best = depth
+                if depth > 1e-6:
+                    break
     return out
 
 
 @kernel
-def trim_outer(xyz, triangles, longest):
-    """Triangles without those that reach the outer edge through edges longer than `longest`."""
+def twins(triangles, neighbours):
+    """(3 m,) for edge k of triangle t, at 3 t + k, the same edge in the neighbour, or -1 at the outline.
+
+    Edge k runs from corner k to the next. -2 where a neighbour does not share the edge the other way round.
+    """
     m = triangles.shape[0]
-    key = np.empty(3 * m, np.int64)
-    n = np.int64(xyz.shape[0])
-    for t in range(m):
-        for k in range(3):
-            p, q = np.int64(triangles[t, k]), np.int64(triangles[t, (k + 1) % 3])
-            key[3 * t + k] = min(p, q) * n + max(p, q)
-    order = np.argsort(key)
     twin = np.full(3 * m, -1, np.int64)
-    for r in range(3 * m - 1):
-        if key[order[r]] == key[order[r + 1]]:
-            twin[order[r]] = order[r + 1]
-            twin[order[r + 1]] = order[r]
+    for t in range(m):
+        for side in range(3):
+            other = neighbours[t, side]
+            if other < 0:
+                continue
+            shared = False
+            for k in range(3):
+                for h in range(3):
+                    if (
+                        triangles[t, k] == triangles[other, (h + 1) % 3]
+                        and triangles[t, (k + 1) % 3] == triangles[other, h]
+                    ):
+                        twin[3 * t + k] = 3 * other + h
+                        shared = True
+            if not shared:
+                twin[3 * t] = -2
+    return twin
+
+
+@kernel
+def trim_outer(xyz, triangles, twin, longest):
+    """Triangles without those that reach the outer edge through edges longer than `longest`; `twin` as by `twins`."""
+    m = triangles.shape[0]
     gone = np.zeros(m, np.bool_)
     stack = [np.int64(h) for h in range(3 * m) if twin[h] < 0]
     while len(stack) > 0:
@@ -290,16 +333,21 @@ def cut_sections(xyz, triangles, x0, y0, size, nx, ny, start, members, e, n, dir
     k = e.shape[0]
     starts = np.zeros(k + 1, np.int64)
     store = np.empty((k * 64 + 1024, 2))
-    pieces = np.empty((8192, 4))
-    chain = np.empty((16384, 3))
+    pieces = np.empty((1024, 4))
+    chain = np.empty((2048, 3))
     used = 0
     for s in range(k):
         # Right of the direction of travel is the direction turned by a quarter clockwise.
         rx, ry = np.sin(direction[s]), -np.cos(direction[s])
         px, py = e[s] - rx * half_width, n[s] - ry * half_width
-        rows = cut_segment(xyz, triangles, x0, y0, size, nx, ny, start, members, px, py, rx, ry, 2 * half_width, pieces)
-        if rows < 0:
-            raise ValueError("ground too dense across the line")
+        while True:
+            rows = cut_segment(
+                xyz, triangles, x0, y0, size, nx, ny, start, members, px, py, rx, ry, 2 * half_width, pieces
+            )
+            if rows >= 0:
+                break
+            pieces = np.empty((2 * pieces.shape[0], 4))
+            chain = np.empty((4 * pieces.shape[0], 3))
         m = chain_pieces(pieces, rows, chain)
         # The stretch without gaps that holds offset 0.
         lo = 0

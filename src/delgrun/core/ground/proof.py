@@ -1,0 +1,69 @@
+"""Proof that a triangulation is a surface over its points: held at the end of every building."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.ground.noding import SAME_POINT_M, Nodes
+
+FloatArray = NDArray[np.float64]
+# A triangle lower than this over its longest side has no level to speak of. [m]
+_LOWEST_M = 1e-6
+
+
+def prove(nodes: Nodes, triangles: NDArray[np.int32], twin: NDArray[np.int64], hull: NDArray[np.int64]) -> None:
+    """Raise unless the triangles lie side by side without gap over the hull, none flat, with every point and edge.
+
+    Raises
+    ------
+    DesignInputError
+        What does not hold, and where.
+    """
+    if not len(triangles):
+        raise DesignInputError("points", "All points lie on one line: no surface can be made of them.")
+    corner = nodes.plan[triangles]
+    ab, ac, bc = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0], corner[:, 2] - corner[:, 1]
+    double = ab[:, 0] * ac[:, 1] - ab[:, 1] * ac[:, 0]
+    longest = np.sqrt(np.maximum.reduce([(v**2).sum(axis=1) for v in (ab, ac, bc)]))
+    flat = double <= _LOWEST_M * longest
+    if flat.any():
+        _refuse("a triangle there has no width", corner[int(np.flatnonzero(flat)[0])].mean(axis=0))
+    # Each edge belongs to two triangles that run through it in opposite senses, or to one at the outline.
+    inner = np.flatnonzero(twin >= 0)
+    if (twin < -1).any() or (twin[twin[inner]] != inner).any():
+        _refuse("triangles overlap there", corner[0, 0])
+    # Together they fill the hull, but for what lies within a millimetre of its edges: so nothing overlaps.
+    a, b = nodes.plan[hull[:, 0]], nodes.plan[hull[:, 1]]
+    area = abs(float((a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]).sum()))
+    outline = float(np.hypot(*(b - a).T).sum())
+    if abs(float(double.sum()) - area) > 4 * SAME_POINT_M * outline + 1e-9 * area:
+        _refuse("the triangles do not fill the surveyed land", nodes.plan[0])
+    n = len(nodes.plan)
+    used = np.zeros(n, dtype=bool)
+    used[triangles] = True
+    if not used.all():
+        _refuse("a point there is in no triangle", nodes.plan[int(np.flatnonzero(~used)[0])])
+    missing = ~_are_edges(nodes.edges, triangles, n)
+    if missing.any():
+        _refuse("a breakline there is no edge of it", nodes.plan[nodes.edges[int(np.flatnonzero(missing)[0]), 0]])
+
+
+def _are_edges(edges: NDArray[np.int64], triangles: NDArray[np.int32], n: int) -> NDArray[np.bool_]:
+    """(k,) whether each pair of points is an edge of a triangle."""
+    ends = np.zeros(n, dtype=bool)
+    ends[edges] = True
+    there = [np.zeros(0, dtype=np.int64)]
+    for k in range(3):
+        a, b = triangles[:, k], triangles[:, (k + 1) % 3]
+        both = ends[a] & ends[b]
+        low, high = np.minimum(a[both], b[both]).astype(np.int64), np.maximum(a[both], b[both])
+        there.append(low * n + high)
+    return np.isin(edges.min(axis=1) * n + edges.max(axis=1), np.concatenate(there), kind="sort")
+
+
+def _refuse(what: str, at: FloatArray) -> None:
+    raise DesignInputError(
+        "points",
+        "No sound surface could be made of these points and breaklines: "
+        f"{what}, {at[0]:.2f} m east and {at[1]:.2f} m north of the survey's south-west corner.",
+    )
