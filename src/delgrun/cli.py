@@ -73,6 +73,7 @@ def serve(wanted_port: int | None, *, with_demo: bool) -> int:
         data.mkdir(parents=True, exist_ok=True)
     except OSError as e:
         raise MachineError(f"{data} cannot be made ({e.strerror}): set DELGRUN_DATA to a folder you own.") from e
+    machine.need_writable(data)
     machine.need_programs(["mariadbd", "setpriv"], say)
     built = make_ready()
     parts = Supervisor(data, built, machine.free_port(wanted_port), say)
@@ -156,8 +157,14 @@ def _kills() -> bool:
     return _python("pytest", "-k", "kill_9", "--durations=5", "tests/store", "tests/e2e")
 
 
-_TESTS = {"lint": _lint, "frontend": _front_end, "pytest": _pytest, "browser": _browser, "kills": _kills}
-# What runs side by side; the parts of a lane follow each other. The kill campaigns run only when they are asked for.
+def _fuzz() -> bool:
+    """Random calls of the API at length: twenty thousand instead of two."""
+    os.environ["DELGRUN_FUZZ_CALLS"] = "20000"
+    return _python("pytest", "tests/web/test_contract.py")
+
+
+_TESTS = {"lint": _lint, "frontend": _front_end, "pytest": _pytest, "browser": _browser, "kills": _kills, "fuzz": _fuzz}
+# What runs side by side; the parts of a lane follow each other. Campaigns run only when they are asked for.
 _LANES = (("browser", "lint"), ("frontend", "pytest"))
 
 

@@ -163,9 +163,11 @@ def test_doubtful_surveys_are_pointed_out():
     fine = imports.preview("s.csv", "\n".join(["e,n,z", *rows]).encode(), None)
     assert fine["doubts"] == [] and 10 <= fine["suggested_longest_edge_m"] <= 200
     spike = imports.preview("s.csv", "\n".join(["e,n,z", *rows, "150,150,999"]).encode(), None)
-    assert spike["doubts"] == ["1 point lies far above or below the rest."]
+    assert "1 point lies far above or below the rest." in spike["doubts"]
     swapped = [f"{5 * i % 97:.1f},{z:.2f},{2000 + 7 * i:.1f}" for i, z in enumerate(rng.uniform(0, 5, 200))]
-    assert "is the level column" in imports.preview("s.csv", "\n".join(["e,n,z", *swapped]).encode(), None)["doubts"][0]
+    assert (
+        "is the level column" in imports.preview("s.csv", "\n".join(["e,n,z", *swapped]).encode(), None)["doubts"][-1]
+    )
     with pytest.raises(DesignInputError, match="empty"):
         imports.preview("s.csv", b"\n \n", None)
     with pytest.raises(DesignInputError, match="no triangle is left"):

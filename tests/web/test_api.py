@@ -119,12 +119,12 @@ def test_import_shows_before_it_stores_and_breaklines_change_the_surface(client,
     for marks in ("a,,a,", ",b,,b"):
         first, second, third, fourth = marks.split(",")
         text = f"e,n,z,string\n0,0,5,{first}\n10,0,9,{second}\n12,11,6,{third}\n0,10,8,{fourth}\n3,oops,1,"
-        seen = client.post("/api/survey/preview", data=form(text)).json
+        pid = projects.create("8.4")
+        base = f"/api/projects/{pid}"
+        seen = client.post(f"{base}/survey/preview", data=form(text)).json
         outputs.SurveyPreview.model_validate(seen)
         assert (seen["points"], seen["breaklines"], seen["error_count"]) == (4, 1, 1)
         assert seen["errors"][0]["message"] == "Line 6: northing “oops” is not a number."
-        pid = projects.create("8.4")
-        base = f"/api/projects/{pid}"
         assert client.get(base).json["survey"] is None
         layout = json.dumps(seen["layout"])
         saved = client.post(f"{base}/survey", data=form(text, base=1, longest_edge_m=0, layout=layout))
@@ -138,12 +138,12 @@ def test_import_shows_before_it_stores_and_breaklines_change_the_surface(client,
 def test_a_wrong_mapping_is_told_and_stores_nothing(client, empty):
     text = "e,n,z\n1,2,3\n4,5,6\n7,9,9"
     layout = {"delimiter": "comma", "header": True, "decimal_comma": False, "roles": ["easting", "northing", "ignore"]}
-    seen = client.post("/api/survey/preview", data=form(text, layout=json.dumps(layout))).json
+    seen = client.post(f"{empty}/survey/preview", data=form(text, layout=json.dumps(layout))).json
     assert seen["problem"] == "There is no column for level: give it exactly one."
     refused = client.post(f"{empty}/survey", data=form(text, base=1, longest_edge_m=0, layout=json.dumps(layout)))
     assert refused.status_code == 422 and client.get(empty).json["revision"] == 1
     other = {**layout, "delimiter": "tab", "roles": []}
-    assert client.post("/api/survey/preview", data=form(text, layout=json.dumps(other))).json["problem"]
+    assert client.post(f"{empty}/survey/preview", data=form(text, layout=json.dumps(other))).json["problem"]
 
 
 def test_an_edit_is_kept_told_of_in_conflict_and_undone(client, projects, demo):

@@ -62,7 +62,7 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
 
     say("reading the demo survey")
     data = (folder / SURVEY_FILE).read_bytes()
-    seen = projects.preview_survey(SURVEY_FILE, data, None)
+    seen = projects.preview_survey(SURVEY_FILE, data, None, pid)
     projects.accept_survey(on(1), SURVEY_FILE, data, seen["layout"], seen["suggested_longest_edge_m"])
     centreline = projects.centreline_from_file(CENTRELINE_FILE, (folder / CENTRELINE_FILE).read_bytes())
     projects.save_centreline(on(2), centreline, 0.0)

@@ -4,8 +4,13 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from delgrun.core.errors import DesignInputError
+
 DELIMITERS = {"comma": ",", "semicolon": ";", "tab": "\t", "bar": "|", "blanks": None}
 _SAMPLE_LINES = 200
+# What is longer than this is no line of a table; only its beginning is looked at.
+_LINE_LOOKED_AT = 10_000
+_MOST_COLUMNS = 200
 _NUMBER = re.compile(r"[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?$")
 
 # Header words by role, in the order in which roles claim columns.
@@ -46,24 +51,48 @@ class LineError:
 
 
 def lines_of(data: bytes) -> list[str]:
-    """Text lines of a file; UTF-8, or Latin-1 where it is not valid UTF-8."""
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        text = data.decode("latin-1")
+    """Text lines of a file; UTF-8, UTF-16 where its mark or its zeros say so, else Latin-1.
+
+    Raises
+    ------
+    DesignInputError
+        The file is no text.
+    """
+    text = data.decode(_encoding(data), errors="replace")
+    at = text.find("\0")
+    if at >= 0:
+        line = text.count("\n", 0, at) + 1
+        raise DesignInputError(
+            "file", f"This is no text file: line {line} holds a zero character. Nothing was read; save it as text."
+        )
     return text.splitlines()
 
 
+def _encoding(data: bytes) -> str:
+    if data[:2] in (b"\xff\xfe", b"\xfe\xff"):
+        return "utf-16"
+    # UTF-16 without its mark: every other byte of a table of figures is zero.
+    head = data[:1000]
+    for first, name in ((1, "utf-16-le"), (0, "utf-16-be")):
+        if len(head) >= 8 and head[first::2].count(0) > 0.9 * len(head[first::2]):
+            return name
+    try:
+        data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return "latin-1"
+    return "utf-8-sig"
+
+
 def cells(line: str, delimiter: str) -> list[str]:
-    """Fields of one line, without surrounding blanks and quotes."""
+    """Fields of one line, without surrounding blanks and quotes; what follows the 200th is left out."""
     mark = DELIMITERS[delimiter]
-    parts = line.split(mark) if mark else line.split()
+    parts = line.split(mark, _MOST_COLUMNS)[:_MOST_COLUMNS]
     return [p.strip().strip('"') for p in parts]
 
 
 def detect(lines: Sequence[str], words: dict[str, tuple[str, ...]], delimiter: str | None = None) -> Layout:
     """Delimiter (unless it is given), header and columns as the file suggests them."""
-    sample = [ln for ln in lines[:_SAMPLE_LINES] if ln.strip() and not ln.lstrip().startswith("#")]
+    sample = [ln[:_LINE_LOOKED_AT] for ln in lines[:_SAMPLE_LINES] if ln.strip() and not ln.lstrip().startswith("#")]
     best, score = delimiter or "comma", (-1.0, 0)
     for name in [delimiter] if delimiter else DELIMITERS:
         counts = [len(cells(ln, name)) for ln in sample]

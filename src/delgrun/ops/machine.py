@@ -5,6 +5,7 @@ import shutil
 import socket
 import subprocess
 import sys
+import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -45,6 +46,19 @@ def need_programs(programs: list[str], say: Callable[[str], None]) -> None:
         done = subprocess.run(step, env=env, capture_output=True, text=True, check=False)
         if done.returncode:
             raise MachineError(f"`{' '.join(step)}` failed: {done.stderr.strip()[-400:]}\nRun {command} by hand.")
+
+
+def need_writable(folder: Path) -> None:
+    """Raises MachineError where nothing can be written into a folder: read-only, another's, or the disk is full."""
+    try:
+        with tempfile.TemporaryFile(dir=folder) as file:
+            file.write(bytes(4096))
+            file.flush()
+            os.fsync(file.fileno())
+    except OSError as e:
+        raise MachineError(
+            f"{folder} can't be written ({e.strerror}): mend that, make room, or set DELGRUN_DATA to another folder."
+        ) from e
 
 
 def need_node() -> None:

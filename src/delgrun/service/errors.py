@@ -1,9 +1,13 @@
 """What a use case may refuse with; the web turns each into one answer."""
 
+import errno
+
+from sqlalchemy.exc import DBAPIError
+
 from delgrun.core.errors import DesignInputError
 from delgrun.store.revisions import RevisionConflict, UnknownProject
 
-__all__ = ["DesignInputError", "NotReady", "RevisionConflict", "UnknownProject"]
+__all__ = ["DesignInputError", "NotReady", "RevisionConflict", "UnknownProject", "machine_trouble"]
 
 
 class NotReady(Exception):
@@ -13,3 +17,23 @@ class NotReady(Exception):
         super().__init__(message)
         self.step = step
         self.message = message
+
+
+# MariaDB's numbers for a disk without room (full, no room for a table, write failed, 28 from the engine), and for
+# data that may only be read.
+_NO_ROOM = (1021, 1026, 1114)
+_READ_ONLY = (1036, 1290, 1792)
+
+
+def machine_trouble(e: Exception) -> str | None:
+    """What the machine under the program lacks, in a sentence, where an error says so; None where it is another one."""
+    number, words = None, ""
+    if isinstance(e, OSError):
+        number = {errno.ENOSPC: 1021, errno.EDQUOT: 1021, errno.EROFS: 1290}.get(e.errno or 0)
+    elif isinstance(e, DBAPIError) and e.orig is not None and e.orig.args:
+        number, words = e.orig.args[0], str(e.orig)
+    if number in _NO_ROOM or (number == 1030 and ("28" in words or "122" in words)):
+        return "The disk is full: nothing of this change was saved. Make room on it, then do it again."
+    if number in _READ_ONLY or (number == 1030 and "30" in words):
+        return "The data folder can't be written: nothing of this change was saved. Make it writable, then do it again."
+    return None

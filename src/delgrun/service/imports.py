@@ -5,9 +5,11 @@ from typing import Any
 
 import numpy as np
 
+from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.errors import DesignInputError
-from delgrun.core.ground.tin import LARGEST_COORDINATE_M, build_tin
-from delgrun.core.survey.doubts import doubts, suggested_longest_edge_m
+from delgrun.core.ground.drawn import centreline_samples
+from delgrun.core.ground.tin import build_tin
+from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
 from delgrun.exchange.readers import reader_of
 from delgrun.exchange.survey_text import NEEDED
 from delgrun.exchange.text_columns import Layout
@@ -21,8 +23,11 @@ def _layout_of(row: Json | None) -> Layout | None:
     return None if row is None else Layout(**{**row, "roles": tuple(row["roles"])})
 
 
-def preview(file_name: str, data: bytes, layout: Json | None) -> Json:
-    """How a file reads under a layout, or under the detected one: columns, first rows, points, errors."""
+def preview(file_name: str, data: bytes, layout: Json | None, centreline: Centreline | None = None) -> Json:
+    """How a file reads under a layout, or under the detected one: columns, first rows, points, errors, doubts.
+
+    `centreline` is the project's, where it has one: points that lie nowhere near it are doubted.
+    """
     seen = reader_of("survey", file_name).look(data, _layout_of(layout))
     out: dict[str, Any] = {
         "layout": {**asdict(seen.layout), "roles": list(seen.layout.roles)},
@@ -50,13 +55,19 @@ def preview(file_name: str, data: bytes, layout: Json | None) -> Json:
         "errors": [asdict(e) for e in seen.text.errors[:_ERRORS_SHOWN]],
         "codes": [list(c) for c in seen.text.codes],
     }
-    if (np.abs(xyz) > LARGEST_COORDINATE_M).any():
-        return {**out, "problem": "Some coordinates lie beyond 100 000 km: check the columns."}
     if len(xyz) < 3:
         return {**out, "problem": f"Only {len(xyz)} points could be read with these columns; a ground model needs 3."}
     out["box"] = np.concatenate([xyz.min(axis=0), xyz.max(axis=0)]).tolist()
     out["suggested_longest_edge_m"] = suggested_longest_edge_m(xyz)
-    out["doubts"] = doubts(xyz)
+    try:
+        found = doubts(xyz, seen.text.line, seen.text.survey.breaklines)
+    except DesignInputError as e:
+        return {**out, "problem": e.message}
+    if centreline is not None:
+        found += beside(xyz, np.column_stack(centreline_samples(centreline)[1:3]))
+    if seen.text.texts_cut:
+        found.append(f"{seen.text.texts_cut} numbers or codes are longer than 60 characters and were cut to that.")
+    out["doubts"] = found
     return out
 
 

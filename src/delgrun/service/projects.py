@@ -7,13 +7,14 @@ from typing import Any, Literal
 
 import numpy as np
 
+from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import follow, straight
 from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
-from delgrun.core.inputs import CENTRELINE, KINDS, LINE, SURVEY, InputKind, kind_of
+from delgrun.core.inputs import CENTRELINE, KINDS, LINE, SECTION, SURVEY, InputKind, kind_of
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.survey.points import Survey
 from delgrun.exchange.readers import reader_of
@@ -130,8 +131,17 @@ class Projects:
         for value in changes.values():
             if value is not None:
                 kind_of(value).check(value)
+        if CENTRELINE.name in changes or SECTION.name in changes:
+            self._check_sections(to, changes)
         with self.database.session() as session:
             return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token)
+
+    def _check_sections(self, to: Saving, changes: dict[str, Any]) -> None:
+        state = self.states.at(to.project_id, to.base)
+        centreline = changes.get(CENTRELINE.name, state.centreline)
+        section = changes.get(SECTION.name, state.section)
+        if centreline is not None and section is not None:
+            check_sections(centreline.made(), section.interval_m)
 
     def turn(self, to: Saving, kind: Literal["undo", "redo"]) -> int:
         """Undo or redo."""
@@ -148,9 +158,10 @@ class Projects:
 
     # Survey and centreline
 
-    def preview_survey(self, file_name: str, data: bytes, layout: Json | None) -> Json:
-        """How a survey file reads; see `imports.preview`."""
-        return imports.preview(file_name, data, layout)
+    def preview_survey(self, file_name: str, data: bytes, layout: Json | None, project_id: int) -> Json:
+        """How a survey file reads, beside what the project holds already; see `imports.preview`."""
+        design = self.states.newest(project_id).centreline
+        return imports.preview(file_name, data, layout, design.made() if design else None)
 
     def accept_survey(self, to: Saving, file_name: str, data: bytes, layout: Json | None, longest_edge_m: float) -> int:
         """Store a survey; see `imports.accepted`."""

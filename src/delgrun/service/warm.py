@@ -2,6 +2,7 @@
 
 import logging
 import time
+from pathlib import Path
 
 import numpy as np
 from sqlalchemy.exc import SQLAlchemyError
@@ -21,6 +22,7 @@ from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Projects
 
+_LOG = logging.getLogger(__name__)
 # How often to ask for the database and its tables, and how long to wait in between. [s]
 _PATIENCE, _PAUSE_S = 1200, 0.1
 
@@ -46,8 +48,11 @@ def compile_kernels() -> None:
     search(SearchProblem(works, CostModel(), default_limits(50.0), start, end), lambda *_: None, lambda: False)
 
 
-def keep_terrains_ready(projects: Projects) -> None:
-    """Meet the terrain of the project saved last, once the database answers."""
+def keep_terrains_ready(projects: Projects, mark_folder: Path) -> None:
+    """Meet the terrain of the project saved last, once the database answers.
+
+    A file in `mark_folder` says so while it goes on.
+    """
     for _ in range(_PATIENCE):
         try:
             listed = sorted(projects.listed(), key=lambda p: p["saved_at"])
@@ -59,8 +64,16 @@ def keep_terrains_ready(projects: Projects) -> None:
         return
     if not listed:
         return
+    newest = listed[-1]
+    # Stands while the terrain is met: where that ended the server, the next start doesn't do it again.
+    mark = mark_folder / "meeting"
+    what = f"{newest['id']} {newest['revision']}"
+    if mark.exists() and mark.read_text() == what:
+        _LOG.warning("the terrain of project %s is not met ahead of time: the last time it ended the server", what)
+        return
+    mark.write_text(what)
     try:
-        state = projects.states.newest(listed[-1]["id"])
+        state = projects.states.newest(newest["id"])
         # What the page asks for first, so that it finds it made.
         case = projects.case_of_first_line(state)
         for product in PRODUCTS:
@@ -70,4 +83,6 @@ def keep_terrains_ready(projects: Projects) -> None:
         pass
     except Exception:
         # Only a head start: whoever opens the project gets the real error, with its reason.
-        logging.getLogger(__name__).info("the terrain could not be met ahead of time", exc_info=True)
+        _LOG.info("the terrain could not be met ahead of time", exc_info=True)
+    finally:
+        mark.unlink()

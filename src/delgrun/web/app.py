@@ -1,7 +1,6 @@
 """The Flask application: routes, one error door, security headers, and the front end's files."""
 
 from pathlib import Path
-from typing import Any
 from urllib.parse import urlsplit
 
 import orjson
@@ -10,12 +9,13 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from delgrun.service.errors import DesignInputError, NotReady, RevisionConflict, UnknownProject
+from delgrun.service.errors import DesignInputError, NotReady, RevisionConflict, UnknownProject, machine_trouble
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.service.wire import revision_json
 from delgrun.web import lines, projects, searches
 from delgrun.web.answers import answer
+from delgrun.web.contract import document
 from delgrun.web.outputs import Problem
 
 _HOSTS = ["127.0.0.1", "localhost"]
@@ -37,7 +37,6 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
     app = OpenAPI(
         "delgrun",
         info=Info(title="Delgrun", version="1"),
-        responses={422: Problem, 404: Problem, 409: Problem, 503: Problem},
         validation_error_status=422,
         validation_error_model=Problem,
         validation_error_callback=_invalid,
@@ -107,11 +106,18 @@ def _error_door(app: OpenAPI) -> None:
         code = e.get_response().status_code
         return answer({"message": e.description or e.name}, code)
 
+    @app.errorhandler(RecursionError)
+    def too_deep(_: RecursionError) -> Response:
+        return answer({"message": "What was sent is nested too deeply to be meant. Nothing was saved."}, 400)
+
     @app.errorhandler(Exception)
     def unexpected(e: Exception) -> Response:
         from sqlalchemy.exc import OperationalError
 
         app.logger.exception("unexpected error")
+        trouble = machine_trouble(e)
+        if trouble is not None:
+            return answer({"message": trouble}, 507)
         if isinstance(e, OperationalError):
             message = "The database does not answer just now. Nothing of this change was saved; try again in a moment."
             return answer({"message": message}, 503)
@@ -132,5 +138,4 @@ def _serve_front_end(app: OpenAPI, folder: Path) -> None:
 
 def openapi_json(app: OpenAPI) -> bytes:
     """The API's document, sorted, so that it changes only when the API does."""
-    document: dict[str, Any] = app.api_doc
-    return orjson.dumps(document, option=orjson.OPT_INDENT_2 | orjson.OPT_SORT_KEYS) + b"\n"
+    return orjson.dumps(document(app), option=orjson.OPT_INDENT_2 | orjson.OPT_SORT_KEYS) + b"\n"

@@ -1,23 +1,35 @@
 """Projects, their inputs, and undo and redo."""
 
-from typing import Any
+import re
+from typing import Annotated, Any
 
+import werkzeug.datastructures
 from flask import Response
 from flask_openapi3 import FileStorage
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, packed, saved, saving, use_cases
 
 api = blueprint("projects", "/api")
+_LONGEST_NAME = 100
+
+
+def _is_file(sent: object) -> object:
+    if not isinstance(sent, werkzeug.datastructures.FileStorage):
+        raise ValueError("A file is expected here, and a text was sent.")
+    return sent
+
+
+Upload = Annotated[FileStorage, AfterValidator(_is_file)]
 
 
 class SurveyFile(BaseModel):
     """A survey's text file; without a `layout` (as JSON) it is detected."""
 
     model_config = ConfigDict(arbitrary_types_allowed=True)
-    file: FileStorage
+    file: Upload
     layout: bodies.Layout | None = None
 
 
@@ -29,7 +41,13 @@ class SurveyAccept(SurveyFile):
 
 class TextFile(BaseModel):
     model_config = ConfigDict(arbitrary_types_allowed=True)
-    file: FileStorage
+    file: Upload
+
+
+def _name(file: FileStorage, otherwise: str) -> str:
+    """A file's name as it can be shown and kept: on one line, and not too long."""
+    name = re.sub(r"[^\w .,()+\-]+", "_", (file.filename or "").strip())
+    return name[-_LONGEST_NAME:] or otherwise
 
 
 def _layout(form: SurveyFile) -> dict[str, Any] | None:
@@ -89,21 +107,22 @@ for _kind in bodies.PUT_KINDS:
     _put(_kind)
 
 
-@api.post("/survey/preview", responses={200: outputs.SurveyPreview})
-def preview_survey(form: SurveyFile) -> Response:
-    return answer(use_cases().preview_survey(form.file.filename or "survey", form.file.read(), _layout(form)))
+@api.post("/projects/<int:project_id>/survey/preview", responses={200: outputs.SurveyPreview})
+def preview_survey(path: bodies.ProjectPath, form: SurveyFile) -> Response:
+    name = _name(form.file, "survey")
+    return answer(use_cases().preview_survey(name, form.file.read(), _layout(form), path.project_id))
 
 
 @api.post("/projects/<int:project_id>/survey", responses={200: outputs.Saved})
 def accept_survey(path: bodies.ProjectPath, form: SurveyAccept) -> Response:
-    name = form.file.filename or "survey"
+    name = _name(form.file, "survey")
     to = saving(path, form)
     return saved(path, use_cases().accept_survey(to, name, form.file.read(), _layout(form), form.longest_edge_m))
 
 
 @api.post("/centreline/read", responses={200: outputs.CentrelineRead})
 def read_centreline(form: TextFile) -> Response:
-    return answer({"ips": use_cases().centreline_from_file(form.file.filename or "centreline", form.file.read())})
+    return answer({"ips": use_cases().centreline_from_file(_name(form.file, "centreline"), form.file.read())})
 
 
 @api.post("/centreline/elements", responses={200: outputs.Elements})

@@ -34,7 +34,7 @@
     busy = 'reading the file';
     problem = null;
     try {
-      seen = await upload<Preview>('/api/survey/preview', chosen, chosen.name, {
+      seen = await upload<Preview>(`/api/projects/${w.project!.id}/survey/preview`, chosen, chosen.name, {
         ...(layout ? { layout: JSON.stringify(layout) } : {}),
       });
       edge = seen.suggested_longest_edge_m;

@@ -94,6 +94,14 @@ def untangle(plan: FloatArray, level: FloatArray, edges: Numbers) -> Nodes:
     )
 
 
+def breakline_edges(breaklines: list[NDArray[np.int64]], number: NDArray[np.int64]) -> NDArray[np.int64]:
+    """(k, 2) distinct edges between kept points."""
+    pairs = [np.column_stack([number[line[:-1]], number[line[1:]]]) for line in breaklines if len(line) > 1]
+    if not pairs:
+        return np.zeros((0, 2), dtype=np.int64)
+    return _distinct(np.concatenate(pairs))
+
+
 def _distinct(edges: Numbers) -> Numbers:
     edges = np.sort(edges, axis=1)
     return np.unique(edges[edges[:, 0] != edges[:, 1]], axis=0)

@@ -9,14 +9,13 @@ from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground import tin_kernels
-from delgrun.core.ground.noding import SAME_POINT_M, Nodes, PointGrid, untangle
+from delgrun.core.ground.noding import SAME_POINT_M, Nodes, PointGrid, breakline_edges, untangle
 from delgrun.core.ground.proof import prove
+from delgrun.core.survey.points import LARGEST_COORDINATE_M, MOST_POINTS
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int32]
 
-# No grid of coordinates is larger; a larger number is a mistake. [m]
-LARGEST_COORDINATE_M = 1e8
 _MOST_CELLS_A_TRIANGLE = 16
 # Points within such a strip are one line of points. [m]
 _NARROWEST_M = 5 * SAME_POINT_M
@@ -104,6 +103,11 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     xyz = np.ascontiguousarray(xyz, dtype=np.float64)
     if xyz.ndim != 2 or len(xyz) < 3:
         raise DesignInputError("points", f"A ground model needs at least 3 points, there are {len(xyz)}.")
+    if len(xyz) > MOST_POINTS:
+        raise DesignInputError(
+            "points",
+            f"There are {len(xyz)} points, and {MOST_POINTS} at most can be one ground model: thin them.",
+        )
     if not np.isfinite(xyz).all():
         row = int(np.flatnonzero(~np.isfinite(xyz).all(axis=1))[0])
         raise DesignInputError("points", f"Point {row + 1} has a coordinate that is not a number.")
@@ -118,7 +122,7 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     kept = xyz[first]
     plan = np.ascontiguousarray(kept[:, :2] - origin)
     hull = _hull(plan)
-    edges = np.concatenate([_breakline_edges(breaklines or [], number), hull])
+    edges = np.concatenate([breakline_edges(breaklines or [], number), hull])
     nodes = untangle(plan, kept[:, 2], np.unique(np.sort(edges, axis=1), axis=0))
     triangles, twin = _triangulate(nodes)
     prove(nodes, triangles, twin, hull)
@@ -169,13 +173,3 @@ def _triangulate(nodes: Nodes) -> tuple[IntArray, NDArray[np.int64]]:
     neighbours = made["neighbors"].astype(np.int64)
     neighbours[neighbours >= len(triangles)] = -1
     return triangles, tin_kernels.twins(triangles, neighbours)
-
-
-def _breakline_edges(breaklines: list[NDArray[np.int64]], number: NDArray[np.int64]) -> NDArray[np.int64]:
-    """(k, 2) distinct edges between kept points."""
-    pairs = [np.column_stack([number[line[:-1]], number[line[1:]]]) for line in breaklines if len(line) > 1]
-    if not pairs:
-        return np.zeros((0, 2), dtype=np.int64)
-    edges = np.sort(np.concatenate(pairs), axis=1)
-    edges = edges[edges[:, 0] != edges[:, 1]]
-    return np.unique(edges, axis=0)

@@ -3,12 +3,26 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.ground.noding import SAME_POINT_M, PointGrid, breakline_edges, untangle
+from delgrun.core.survey.points import LARGEST_COORDINATE_M
+
 FloatArray = NDArray[np.float64]
+
+# Ground on Earth lies between the deepest sea and the highest summit, with room for levels on a local zero. [m]
+LOWEST_LEVEL_M, HIGHEST_LEVEL_M = -12_000.0, 12_000.0
+# What programs write where they have no level; common practice.
+NO_DATA = (-9999.0, -99999.0, -999999.0, -32768.0, 99999.0, 999999.0)
 
 # Outer edges up to this many times the usual spacing of the points are ground.
 _EDGE_SPACINGS = 8
 # A level further than this many times the middle half's spread from it is doubted.
 _FAR_SPREADS = 6
+# A point this many times as far from the middle as nearly all others is doubted.
+_FAR_TIMES = 20
+# Levels at a crossing that differ by less are one level to a surveyor. [m]
+_APART_M = 0.05
+# Ground this close to the centreline's box belongs to it. [m]
+_NEAR_M = 500.0
 
 
 def suggested_longest_edge_m(xyz: FloatArray) -> float:
@@ -21,9 +35,28 @@ def suggested_longest_edge_m(xyz: FloatArray) -> float:
     return float(5 * np.ceil(_EDGE_SPACINGS * spacing / 5))
 
 
-def doubts(xyz: FloatArray) -> list[str]:
-    """Sentences about (n, 3) points that may be mapped wrongly or hold mistakes."""
-    out = []
+def unlikely(role: str, value: float) -> str:
+    """Why a number can't be an easting, northing or level; empty where it can."""
+    if abs(value) > LARGEST_COORDINATE_M:
+        return f"{value:g} lies beyond 100 000 km"
+    if role != "level":
+        return ""
+    if value in NO_DATA:
+        return f"{value:.0f} is a mark for “no level”"
+    if not LOWEST_LEVEL_M <= value <= HIGHEST_LEVEL_M:
+        return f"{value:g} m is no level on Earth"
+    return ""
+
+
+def doubts(xyz: FloatArray, line: NDArray[np.int64], breaklines: list[NDArray[np.int64]]) -> list[str]:
+    """Sentences about (n, 3) points, from these lines of their file, that may be mapped wrongly or hold mistakes.
+
+    Raises
+    ------
+    DesignInputError
+        The breaklines cross too often to be meant.
+    """
+    out = [*_far_away(xyz, line), *_twice(xyz, line), *_crossing(xyz, breaklines)]
     # A spike or two must not stand for the whole.
     low, middle, high = np.percentile(xyz, [2, 50, 98], axis=0)
     spread = high - low
@@ -37,3 +70,67 @@ def doubts(xyz: FloatArray) -> list[str]:
     if far:
         out.append(f"{far} point{'s lie' if far > 1 else ' lies'} far above or below the rest.")
     return out
+
+
+def _and_more(count: int) -> str:
+    return f", and {count - 1} more" if count > 1 else ""
+
+
+def _far_away(xyz: FloatArray, line: NDArray[np.int64]) -> list[str]:
+    """A digit too many puts a point far from all others: it would stretch the picture, or end in long triangles."""
+    apart = np.abs(xyz[:, :2] - np.median(xyz[:, :2], axis=0)).max(axis=1)
+    far = np.flatnonzero(apart > _FAR_TIMES * max(float(np.percentile(apart, 90)), 100.0))
+    if not len(far):
+        return []
+    first = int(far[np.argmax(apart[far])])
+    return [
+        f"Line {line[first]}: the point at {xyz[first, 0]:.2f} E, {xyz[first, 1]:.2f} N lies "
+        f"{apart[first] / 1000:.1f} km from the others{_and_more(len(far))}: a digit too many?"
+    ]
+
+
+def _twice(xyz: FloatArray, line: NDArray[np.int64]) -> list[str]:
+    """Two levels at one place."""
+    same = PointGrid(np.ascontiguousarray(xyz[:, :2] - xyz[:, :2].min(axis=0))).first_within(SAME_POINT_M)
+    apart = np.abs(xyz[:, 2] - xyz[same, 2])
+    unlike = np.flatnonzero(apart > SAME_POINT_M)
+    if not len(unlike):
+        return []
+    worst = int(unlike[np.argmax(apart[unlike])])
+    return [
+        f"Lines {line[same[worst]]} and {line[worst]} give two levels for one place ({xyz[same[worst], 2]:.3f} and "
+        f"{xyz[worst, 2]:.3f} m){_and_more(len(unlike))}: the first one holds."
+    ]
+
+
+def _crossing(xyz: FloatArray, breaklines: list[NDArray[np.int64]]) -> list[str]:
+    """Breaklines that cross at different levels."""
+    plan = np.ascontiguousarray(xyz[:, :2] - xyz[:, :2].min(axis=0))
+    first, number = np.unique(PointGrid(plan).first_within(SAME_POINT_M), return_inverse=True)
+    edges = breakline_edges(breaklines, number)
+    if not len(edges):
+        return []
+    nodes = untangle(plan[first], xyz[first, 2], edges)
+    apart = nodes.apart_m[nodes.apart_m > _APART_M]
+    if not len(apart):
+        return []
+    where = nodes.plan[len(first) + int(np.argmax(nodes.apart_m))] + xyz[:, :2].min(axis=0)
+    times = "once" if len(apart) == 1 else f"{len(apart)} times"
+    return [
+        f"Breaklines cross {times} at different levels, by {apart.max():.2f} m at {where[0]:.1f} E, {where[1]:.1f} N: "
+        "the ground takes the mean there."
+    ]
+
+
+def beside(xyz: FloatArray, along: FloatArray) -> list[str]:
+    """A sentence where (n, 3) points lie nowhere near (k, 2) points along the project's centreline."""
+    low, high = xyz[:, :2].min(axis=0) - _NEAR_M, xyz[:, :2].max(axis=0) + _NEAR_M
+
+    def within(plan: FloatArray) -> bool:
+        return bool(((plan >= low) & (plan <= high)).all(axis=1).any())
+
+    if within(along):
+        return []
+    gap = float(np.hypot(*(np.median(xyz[:, :2], axis=0) - along).T).min())
+    why = "easting and northing are swapped?" if within(along[:, ::-1]) else "another grid, or another road?"
+    return [f"These points lie {gap / 1000:.1f} km from the project's centreline: {why}"]

@@ -1,0 +1,32 @@
+"""What a project may want of the machine, told before any of it is begun."""
+
+import numpy as np
+
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.errors import DesignInputError
+
+# Their depth tables take about 40 kB each, and all that is kept of all projects 600 MB.
+MOST_SECTIONS = 10_000
+
+
+def check_sections(centreline: Centreline, interval_m: float) -> None:
+    """Hold the number of priced sections against what the machine can keep.
+
+    Raises
+    ------
+    DesignInputError
+        There would be too many; it says how many, and what to change.
+    """
+    count = int(centreline.length_m / interval_m) + len(centreline.critical_chainages) + 2
+    if count <= MOST_SECTIONS:
+        return
+    legs = np.hypot(*np.diff([(ip.easting_m, ip.northing_m) for ip in centreline.ips], axis=0).T)
+    longest = int(np.argmax(legs))
+    rest = f"This centreline is {centreline.length_m / 1000:.1f} km long: {count} sections each {interval_m:g} m, "
+    rest += f"where {MOST_SECTIONS} are the most. "
+    if legs[longest] > 0.5 * centreline.length_m:
+        rest += f"From IP {longest + 1} to IP {longest + 2} it is {legs[longest] / 1000:.1f} km: a digit too many? "
+    least = np.ceil(centreline.length_m / (MOST_SECTIONS - len(centreline.critical_chainages) - 2))
+    raise DesignInputError(
+        "interval_m", f"{rest}Take sections each {least:.0f} m or more." if least <= 100 else f"{rest}Shorten it."
+    )

@@ -1,0 +1,40 @@
+"""The API's document made valid and true: every answer that can come, and no part that the standard does not know."""
+
+from typing import Any
+
+from flask_openapi3 import OpenAPI
+
+Json = dict[str, Any]
+
+_PROBLEM = {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}}
+# What any request may be answered with; the words stand in the document.
+_ANY = {
+    "400": "The request cannot be understood.",
+    "403": "It comes from a page of another site.",
+    "422": "A value is refused; `field` names it, `message` says why and what to do.",
+    "503": "The database does not answer just now; nothing was saved, try again.",
+    "507": "The disk is full or cannot be written; nothing was saved.",
+}
+_PATH = {"404": "There is no such project, line or search."}
+_CHANGE = {"409": "Something else was saved since (`head` says what), or another step must be done first (`step`)."}
+_BODY = {"413": "The body is too large.", "415": "The body is of another kind than the one described."}
+
+
+def document(app: OpenAPI) -> Json:
+    """The document of an application made with its routes documented."""
+    made: Json = app.api_doc
+    made["components"] = {name: part for name, part in made["components"].items() if part is not None}
+    for path, operations in made["paths"].items():
+        for operation in operations.values():
+            told = dict(_ANY)
+            if "{" in path:
+                told |= {**_PATH, **_CHANGE}
+            if "requestBody" in operation:
+                told |= _BODY
+            answers = operation["responses"]
+            answers |= {code: {"description": words, "content": _PROBLEM} for code, words in told.items()}
+            if path.endswith("/figures"):
+                answers["200"]["content"]["application/octet-stream"] = {
+                    "schema": {"type": "string", "format": "binary"}
+                }
+    return made

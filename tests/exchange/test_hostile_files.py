@@ -1,0 +1,89 @@
+"""Files that mean no good, or were saved by a program that did: named for what they are; one line costs no other."""
+
+import numpy as np
+import pytest
+
+from delgrun.core.errors import DesignInputError
+from delgrun.exchange import survey_text
+from delgrun.exchange.survey_text import SurveyLook
+from delgrun.service import imports
+
+GOOD = ["easting,northing,level,code", *(f"{10 * (i % 20)},{10 * (i // 20)},{100 + i % 7},GR" for i in range(400))]
+
+
+def look(lines: list[str], encoding: str = "utf-8") -> SurveyLook:
+    return survey_text.look("\n".join(lines).encode(encoding), None)
+
+
+def problems(lines: list[str]) -> list[str]:
+    seen = look(lines)
+    assert seen.text is not None and len(seen.text.survey.xyz) >= 400, seen.problem
+    return [e.message for e in seen.text.errors]
+
+
+def doubts(lines: list[str]) -> list[str]:
+    seen = imports.preview("s.csv", "\n".join(lines).encode(), None)
+    assert seen["problem"] is None and seen["points"] >= 400
+    return seen["doubts"]
+
+
+@pytest.mark.parametrize("encoding", ["utf-16", "utf-16-le", "utf-16-be", "utf-8-sig", "latin-1"])
+def test_other_encodings_are_read(encoding):
+    seen = look([*GOOD, "5,5,101.5,BÖSCHUNG"], encoding)
+    assert seen.text is not None and len(seen.text.survey.xyz) == 401 and seen.text.survey.code[-1] == "BÖSCHUNG"
+
+
+def test_rubbish_is_no_text_and_it_is_said_where():
+    for data in (b"PK\x03\x04" + bytes(200), b"e,n,z\n1,2,3\n4,5\x00,6\n"):
+        with pytest.raises(DesignInputError, match=r"no text file: line \d holds a zero character"):
+            survey_text.look(data, None)
+    noise = np.random.default_rng(0).integers(1, 256, 20_000, dtype=np.uint8).tobytes()
+    assert survey_text.look(noise, None).problem or not len(survey_text.look(noise, None).text.survey.xyz)
+
+
+@pytest.mark.parametrize(
+    ("line", "why"),
+    [
+        ("1e300,5,100,GR", "Line 402: easting 1e+300 lies beyond 100 000 km."),
+        ("5,nan,100,GR", "Line 402: northing “nan” is not a number."),
+        ("5,5,-99999,GR", "Line 402: level -99999 is a mark for “no level”."),
+        ("5,5,-9999.0,GR", "Line 402: level -9999 is a mark for “no level”."),
+        ("5,5,48000.5,GR", "Line 402: level 48000.5 m is no level on Earth."),
+        ("5,5,,GR", "Line 402: level is missing."),
+        ("5,5," + 5000 * "9" + ",GR", "Line 402: level “" + 60 * "9" + "” is not a number."),
+    ],
+)
+def test_one_bad_value_is_named_with_its_line_and_the_rest_is_kept(line, why):
+    assert problems([*GOOD, line]) == [why]
+
+
+def test_a_heading_in_feet_is_refused_with_its_line():
+    for title in ("Easting (ft)", "E_ft", "easting [US survey feet]", "easting usft"):
+        seen = look(["# exported", f"{title},northing,level,code", *GOOD[1:]])
+        assert seen.problem and f"Line 2: the heading “{title}” says feet" in seen.problem
+    assert look(["easting shift,northing,left level,code", *GOOD[1:]]).problem is None
+
+
+def test_two_levels_at_one_place_are_told_with_both_lines():
+    said = "Lines 2 and 402 give two levels for one place (100.000 and 107.500 m), and 1 more: the first one holds."
+    assert said in doubts([*GOOD, "0,0,107.5,GR", "10,0,101.2,GR", "20,0,102,GR"])
+
+
+def test_a_digit_too_many_is_told_with_its_line():
+    assert doubts([*GOOD, "1505,50,101,GR"]) == []
+    found = doubts([*GOOD, "150555,50,101,GR"])
+    assert found == ["Line 402: the point at 150555.00 E, 50.00 N lies 150.5 km from the others: a digit too many?"]
+
+
+def test_crossing_breaklines_of_different_levels_are_told():
+    lines = ["e,n,z,string", *(f"{r},".rsplit(",", 2)[0] + "," for r in GOOD[1:])]
+    found = doubts([*lines, "3,5,100,a", "98,93,100,a", "4,97,104,b", "97,6,104,b"])
+    assert any(s.startswith("Breaklines cross once at different levels, by 4.00 m at 51.8 E, 50.2 N") for s in found)
+
+
+def test_long_texts_and_lines_without_end_take_no_memory():
+    seen = look([*GOOD, "5,5,100," + 100_000 * "C"])
+    assert seen.text is not None and seen.text.survey.code.dtype.itemsize <= 60 * 4 and seen.text.texts_cut == 1
+    commas = survey_text.look(5_000_000 * b",", None)
+    assert commas.problem and len(commas.layout.roles) <= 200
+    assert survey_text.look(b"1,2,3\n" + 5_000_000 * b"7", None).text.error_count == 1

@@ -1,0 +1,109 @@
+"""The API held to its document: random calls, fit and unfit, never end in a defect or in an answer it does not tell of.
+
+Two thousand calls in the normal run; `./delgrun test --only fuzz` makes twenty thousand.
+"""
+
+import io
+import os
+import random
+from collections import Counter
+from pathlib import Path
+
+import orjson
+import pytest
+import schemathesis
+from flask import Response
+from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis import strategies as st
+from openapi_spec_validator import validate
+from schemathesis import GenerationMode
+from schemathesis.specs.openapi.checks import (
+    content_type_conformance,
+    response_schema_conformance,
+    status_code_conformance,
+)
+
+from delgrun.demo.load import load
+from delgrun.jobs.client import Jobs
+from delgrun.service.jobs import Keeper
+from delgrun.web.app import create_app
+from delgrun.web.document import openapi
+
+CALLS = int(os.environ.get("DELGRUN_FUZZ_CALLS", "2000"))
+GOOD = b"e,n,z\n0,0,5\n10,0,9\n12,11,6\n0,10,8\n"
+CHECKS = [
+    schemathesis.checks.not_a_server_error,
+    status_code_conformance,
+    content_type_conformance,
+    response_schema_conformance,
+]
+
+
+@pytest.fixture(scope="module")
+def fuzzed(projects, tmp_path_factory):
+    """The application with a project of its own, and its document."""
+    app = create_app(projects, Keeper(projects, Jobs(Path())), None)
+    app.add_url_rule("/openapi.json", view_func=lambda: Response(openapi(), mimetype="application/json"))
+    return app, load(projects, tmp_path_factory.mktemp("fuzz"), lambda _: None)
+
+
+def test_the_document_is_valid():
+    validate(orjson.loads(openapi()))
+
+
+def test_any_call_is_answered_as_the_document_says(fuzzed, projects):
+    app, mine = fuzzed
+    schema = schemathesis.openapi.from_wsgi("/openapi.json", app)
+    operations = [o.ok() for o in schema.get_all_operations()]
+    modes = [GenerationMode.POSITIVE, GenerationMode.NEGATIVE]
+    strategies = st.one_of([o.as_strategy(generation_mode=mode) for o in operations for mode in modes])
+    dice = random.Random(1)
+    answers: Counter[tuple[str, int]] = Counter()
+
+    def steer(body: object) -> None:
+        """Most calls are about what there is: others never get past the door."""
+        if isinstance(body, dict) and dice.random() < 0.8:
+            head = projects.states.newest(mine).revision
+            body |= {k: v for k, v in (("base", head), ("revision", head), ("slot", "line-1")) if k in body}
+
+    @settings(max_examples=CALLS, deadline=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck))
+    @given(strategies)
+    def call(case: schemathesis.Case) -> None:
+        if case.path_parameters and dice.random() < 0.9:
+            case.path_parameters |= {
+                k: v for k, v in (("project_id", mine), ("slot", "line-1")) if k in case.path_parameters
+            }
+        steer(case.body)
+        answer = case.call_and_validate(checks=CHECKS)
+        answers[case.operation.label, answer.status_code] += 1
+
+    call()
+    assert sum(answers.values()) >= 0.9 * CALLS
+    # They do get past the door: most operations have been done for once.
+    done = {label for label, status in answers if status == 200}
+    assert len(done) > 0.6 * len(operations), answers
+
+
+NESTED = b'{"base": 1, "edit": ' + 100_000 * b"[" + 100_000 * b"]" + b"}"
+
+
+@pytest.mark.parametrize(
+    ("path", "sent"),
+    [
+        ("lines/line-1/edits", {"data": NESTED, "content_type": "application/json"}),
+        ("lines/line-1/edits", {"data": b'{"base": 1', "content_type": "application/json"}),
+        ("lines/line-1/edits", {"data": b"\xff\xfe", "content_type": "application/json"}),
+        ("lines/line-1/edits", {"data": b'{"base": 1e999, "edit": null}', "content_type": "application/json"}),
+        ("survey/preview", {"data": {"file": "a text where a file is expected"}}),
+        ("survey/preview", {"data": {"file": (io.BytesIO(b"1,2,3"), "a\nb\r\nX: y.csv")}}),
+        ("survey/preview", {"data": {"file": (io.BytesIO(b"1,2,3"), 5000 * "n" + ".csv")}}),
+        ("survey/preview", {"data": {"file": (io.BytesIO(b"1,2,3"), "a.csv"), "layout": 10_000 * "["}}),
+        ("survey", {"data": {"file": (io.BytesIO(GOOD), 5000 * "ü" + ".csv"), "base": "5", "longest_edge_m": "0"}}),
+        ("survey", {"data": {"file": (io.BytesIO(GOOD), "a\nb.csv"), "base": "5", "longest_edge_m": "1e400"}}),
+    ],
+)
+def test_unkind_calls_are_refused_in_words(fuzzed, path, sent):
+    app, mine = fuzzed
+    answer = app.test_client().post(f"/api/projects/{mine}/{path}", **sent)
+    assert answer.status_code in (200, 400, 409, 413, 415, 422), answer.data[:300]
+    assert answer.status_code == 200 or answer.json["message"]
