@@ -48,5 +48,5 @@ def problem(name: str) -> SearchProblem:
         haul_per_m3_m=case["cost_haul_per_m3_m"], borrow_per_m3=case["cost_borrow_per_m3"],
         spoil_per_m3=case["cost_spoil_per_m3"], compacted_per_bank=case["compacted_per_bank"],
     )  # fmt: skip
-    works = Earthworks.of(s, build_depth_table(ground, typical), 0.0)
+    works = Earthworks.of(ground, build_depth_table(ground, typical), typical)
     return SearchProblem(works, cost, limits, case["start_level_m"], case["end_level_m"])

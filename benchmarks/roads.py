@@ -72,7 +72,7 @@ def _road(name: str, corners, xyz, strings, ends) -> BenchRoad:
     typical = TypicalSection()
     s = line.priced_chainages(10.0)
     ground = ground_sections(tin, line, s, SECTION_REACH_M)
-    works = Earthworks.of(s, build_depth_table(ground, typical), typical.topsoil_depth_m)
+    works = Earthworks.of(ground, build_depth_table(ground, typical), typical)
     z0, g0, z1, g1 = ends(line, ground)
     limits = replace(default_limits(70.0), start_level_m=z0, start_grade=g0, end_level_m=z1, end_grade=g1)
     hand = GradeLine((Ip(chainage_m=0.0, level_m=z0), Ip(chainage_m=line.end_chainage_m, level_m=z1)))

@@ -111,7 +111,7 @@ class Case:
 
     @cached_property
     def works(self) -> Kept[Earthworks]:
-        return self.made(Earthworks.of, self.chainages, self.tables, self.setting.value.topsoil_depth_m)
+        return self.made(Earthworks.of, self.across, self.tables, self.setting)
 
     @cached_property
     def evaluation(self) -> Evaluation:

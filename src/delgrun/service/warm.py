@@ -40,7 +40,7 @@ def compile_kernels() -> None:
     s = line.priced_chainages(10.0)
     across = ground_sections(tin, line, s, 60.0)
     typical = SectionSetting()
-    works = Earthworks.of(s, build_depth_table(across, typical), 0.15)
+    works = Earthworks.of(across, build_depth_table(across, typical), typical)
     start, end = across.centre_level_m[[0, -1]]
     flat = GradeLine.of([Ip(chainage_m=0.0, level_m=start), Ip(chainage_m=line.end_chainage_m, level_m=end)])
     evaluate_line(works, flat, CostModel())

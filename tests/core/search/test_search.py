@@ -1,5 +1,6 @@
 """The search: its bound against HiGHS, random lines and brute force; its lines against every limit."""
 
+from dataclasses import replace
 from itertools import product
 
 import numpy as np
@@ -10,6 +11,7 @@ from scipy.sparse import coo_array, hstack, vstack
 from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.ground.along import GroundSections
 from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import all_uses, limit_uses
 from delgrun.core.search.bound import free_curve_rows, lower_bound
@@ -27,7 +29,11 @@ def shortened(name: str, sections: int) -> SearchProblem:
         t.centre_level_m[:sections], t.table[:sections], t.caught[:sections], t.jump_start[: sections + 1], t.jump_at,
         t.jump_size, t.lowest_m, t.step_m,
     )  # fmt: skip
-    works = Earthworks.of(full.chainage_m[:sections], tables, 0.0)
+    g = full.works.ground
+    ground = GroundSections(
+        g.chainage_m[:sections], g.start[: sections + 1], g.offset_m, g.level_m, g.centre_level_m[:sections]
+    )
+    works = Earthworks.of(ground, tables, full.works.typical)
     return SearchProblem(works, full.cost, full.limits, full.start_level_m, float(t.centre_level_m[sections - 1]))
 
 
@@ -127,7 +133,8 @@ def test_bound_holds_beyond_the_tables_reach_and_without_ground():
     bare = t.centre_level_m.copy()
     bare[20:50] = np.nan
     gap = type(t)(bare, t.table, t.caught, t.jump_start, t.jump_at, t.jump_size, t.lowest_m, t.step_m)
-    holes = SearchProblem(Earthworks.of(p.chainage_m, gap, 0.0), p.cost, p.limits, p.start_level_m, p.end_level_m)
+    ground = replace(p.works.ground, centre_level_m=bare)
+    holes = SearchProblem(Earthworks.of(ground, gap, p.works.typical), p.cost, p.limits, p.start_level_m, p.end_level_m)
     for problem_ in (high, holes):
         x = np.linspace(0, p.chainage_m[-1], 6)
         z = np.interp(x, x[[0, -1]], [problem_.start_level_m, problem_.end_level_m])

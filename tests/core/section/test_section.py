@@ -138,7 +138,7 @@ def side_hills() -> GroundSections:
 def test_depth_tables_equal_exact_sections(which, demo_case):
     """Within 0.02 m2 at every section and 0.1 % in total, over 200 random lines."""
     ground = demo_case.across.value if which == "demo" else side_hills()
-    works = Earthworks.of(ground.chainage_m, build_depth_table(ground, RURAL), RURAL.topsoil_depth_m)
+    works = Earthworks.of(ground, build_depth_table(ground, RURAL), RURAL)
     rng = np.random.default_rng(11)
     s = ground.chainage_m
     cost = CostModel(currency="EUR", cut_per_m3=6, fill_per_m3=4, haul_per_m3_m=0.001, borrow_per_m3=6, spoil_per_m3=3,
@@ -153,3 +153,26 @@ def test_depth_tables_equal_exact_sections(which, demo_case):
         assert np.abs(got.cut_m2 - cut).max() < 0.02 and np.abs(got.fill_m2 - fill).max() < 0.02
         totals += [[got.cut_m2.sum(), cut.sum()], [got.fill_m2.sum(), fill.sum()]]
     assert totals[:, 0] == pytest.approx(totals[:, 1], rel=1e-3)
+
+
+def test_beyond_the_tables_reach_the_areas_are_those_of_the_section_itself(demo_case):
+    """40 m of cut and of fill on level ground: (b + n h) h, reference values 4.1 and 4.2; and on the demo's ground."""
+    s = np.array([0.0, 10.0])
+    wide = GroundSections(s, np.array([0, 2, 4]), np.array([-200.0, 200.0] * 2), np.full(4, 100.0), np.full(2, 100.0))
+    plain = replace(RURAL, topsoil_depth_m=0.0, pavement_thickness_m=0.0, lane_crossfall=0.0, shoulder_crossfall=0.0)
+    works = Earthworks.of(wide, build_depth_table(wide, plain), plain)
+    b, h = 2 * plain.half_width_m, 40.0
+    (cut, _, left, _), (_, fill, _, right) = works.areas(np.array([60.0, 140.0]))[0]
+    assert cut == pytest.approx((b + plain.cut_batter_h_over_v * h) * h, rel=1e-9)
+    assert fill == pytest.approx((b + plain.fill_batter_h_over_v * h) * h, rel=1e-9)
+    assert left == pytest.approx(b / 2 + plain.cut_batter_h_over_v * h)
+    assert right == pytest.approx(b / 2 + plain.fill_batter_h_over_v * h)
+    ground = demo_case.across.value
+    works = Earthworks.of(ground, build_depth_table(ground, RURAL), RURAL)
+    # No jump at the tables' end, and a batter that finds no ground is told there too.
+    for height in (-35.0, -30.001, -29.999, 29.999, 30.001, 38.0):
+        areas, caught = works.areas(ground.centre_level_m + height)
+        for i in range(0, len(ground.chainage_m), 7):
+            want = exact_section(*ground.one(i), RURAL, ground.centre_level_m[i] + height)
+            assert areas[i, :2] == pytest.approx([want.cut_m2, want.fill_m2], abs=0.03)
+            assert caught[i] == want.left.caught + 2 * want.right.caught

@@ -8,8 +8,10 @@ from numpy.typing import NDArray
 from delgrun.core.earthworks.volumes import end_area_volumes, mass_ordinate, section_weights
 from delgrun.core.fields import meant
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.ground.along import GroundSections
 from delgrun.core.haul.haul import HaulPlan, plan_haul
-from delgrun.core.section.section import DepthTable
+from delgrun.core.section.section import DepthTable, exact_section
+from delgrun.core.section.typical_section import TypicalSection
 
 FloatArray = NDArray[np.float64]
 
@@ -65,16 +67,33 @@ class Evaluation:
 
 @dataclass(frozen=True)
 class Earthworks:
-    """All that depends on the terrain, met once: priced chainages and their depth tables."""
+    """All that depends on the terrain, met once: the ground at the priced chainages, and its depth tables."""
 
-    chainage_m: FloatArray
+    ground: GroundSections
     weight_m: FloatArray
     tables: DepthTable
-    topsoil_depth_m: float
+    typical: TypicalSection
 
     @staticmethod
-    def of(chainage_m: FloatArray, tables: DepthTable, topsoil_depth_m: float) -> "Earthworks":
-        return Earthworks(chainage_m, section_weights(chainage_m), tables, topsoil_depth_m)
+    def of(ground: GroundSections, tables: DepthTable, typical: TypicalSection) -> "Earthworks":
+        return Earthworks(ground, section_weights(ground.chainage_m), tables, typical)
+
+    @property
+    def chainage_m(self) -> FloatArray:
+        return self.ground.chainage_m
+
+    def areas(self, level_m: FloatArray) -> tuple[FloatArray, NDArray[np.uint8]]:
+        """(n, 4) cut, fill [m2], reach left and right [m], and (n,) catch bits, at these levels.
+
+        By the depth tables as far as they reach, and by the section itself beyond.
+        """
+        out, caught = self.tables.look_up(level_m)
+        for i in np.flatnonzero(self.tables.beyond(level_m)).tolist():
+            section = exact_section(*self.ground.one(i), self.typical, float(level_m[i]))
+            left, right = section.left, section.right
+            out[i] = section.cut_m2, section.fill_m2, left.catch_offset_m, right.catch_offset_m
+            caught[i] = left.caught + 2 * right.caught
+        return out, caught
 
 
 def evaluate_line(works: Earthworks, line: GradeLine, cost: CostModel) -> Evaluation:
@@ -95,7 +114,7 @@ def evaluate_levels(works: Earthworks, level_m: FloatArray, cost: CostModel) -> 
     Volumes are by average end area. The haul moves each section's share of them, taken as standing at
     the section, by the least-cost flow; topsoil is stripped over the footprint and not priced.
     """
-    areas, caught = works.tables.look_up(np.ascontiguousarray(level_m))
+    areas, caught = works.areas(np.ascontiguousarray(level_m))
     cut_m2, fill_m2, left_m, right_m = areas.T
     w = works.weight_m
     net = w * (cost.compacted_per_bank * cut_m2 - fill_m2)
@@ -115,9 +134,8 @@ def evaluate_levels(works: Earthworks, level_m: FloatArray, cost: CostModel) -> 
         cost.borrow_per_m3 * borrow,
         cost.spoil_per_m3 * spoil,
     )
-    ledger = Ledger(
-        sum(items), *items, cut_m3, fill_m3, footprint * works.topsoil_depth_m, haul.haul_m3_m, borrow, spoil, footprint
-    )
+    topsoil = footprint * works.typical.topsoil_depth_m
+    ledger = Ledger(sum(items), *items, cut_m3, fill_m3, topsoil, haul.haul_m3_m, borrow, spoil, footprint)
     mass = mass_ordinate(
         end_area_volumes(cut_m2, works.chainage_m), end_area_volumes(fill_m2, works.chainage_m), cost.compacted_per_bank
     )

@@ -66,6 +66,13 @@ class DepthTable:
     lowest_m: float
     step_m: float
 
+    def beyond(self, level_m: FloatArray) -> NDArray[np.bool_]:
+        """(n,) whether a level lies further from the ground than the table reaches."""
+        highest = self.lowest_m + self.step_m * (self.table.shape[1] - 1)
+        above = level_m - self.centre_level_m
+        out: NDArray[np.bool_] = (above < self.lowest_m) | (above > highest)
+        return out
+
     def look_up(self, level_m: FloatArray) -> tuple[FloatArray, NDArray[np.uint8]]:
         """(n, 4) cut, fill [m2], reach left and right [m], and (n,) catch bits, at these levels."""
         out = np.empty((len(level_m), 4))
