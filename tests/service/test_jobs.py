@@ -10,8 +10,10 @@ import sqlalchemy as sa
 from delgrun.core.errors import DesignInputError
 from delgrun.core.inputs import LIMITS
 from delgrun.core.search import search as core_search
+from delgrun.demo.load import load
 from delgrun.jobs.client import Jobs
 from delgrun.service import jobs, searches
+from delgrun.service.errors import QueueFull
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Saving
 from delgrun.store import jobs as rows
@@ -171,3 +173,23 @@ def test_without_workers_the_queue_waits(projects, demo):
     with projects.database.session() as session:
         kept = orjson.dumps({"ips": [], "starts": 0}).decode()
         session.execute(sa.update(m.Job).where(m.Job.id == number).values(status="failed", state=kept))
+
+
+def test_many_searches_of_one_project_are_refused_and_stop_nobody_elses(projects, demo, tmp_path):
+    others = [load(projects, tmp_path, lambda _: None) for _ in range(2)]
+    workers = Workers()
+    keeper = Keeper(projects, workers)
+    mine = [jobs.start(projects, others[0], "search", 5, "line-1") for _ in range(rows.MOST_OF_ONE)]
+    with pytest.raises(QueueFull, match="3 searches of this project wait or run already"):
+        jobs.start(projects, others[0], "search", 5, "line-1")
+    theirs = jobs.start(projects, others[1], "search", 5, "line-1")
+    places = [jobs.status(projects, others[0], "search", n)["ahead"] for n in mine]
+    with projects.database.session() as session:
+        order = [n for n in rows.waiting(session) if n in (*mine, theirs)]
+    assert order == [mine[0], theirs, *mine[1:]]
+    assert places == sorted(places) and jobs.status(projects, others[1], "search", theirs)["ahead"] == places[0] + 1
+    keeper.look()
+    # Only what comes next is in the workers' hands; the rest keeps its order.
+    assert len(workers.given) == 2 and mine[2] not in workers.given
+    with projects.database.session() as session:
+        session.execute(sa.update(m.Job).where(m.Job.id.in_([*mine, theirs])).values(status="failed"))

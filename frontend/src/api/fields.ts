@@ -738,6 +738,13 @@ export const CHECKS = [
     "row": null,
     "place": "stretch",
     "advice": false
+  },
+  {
+    "id": "not_reached",
+    "name": "No grade line",
+    "row": null,
+    "place": "stretch",
+    "advice": false
   }
 ] as const;
 

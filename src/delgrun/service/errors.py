@@ -5,9 +5,10 @@ import errno
 from sqlalchemy.exc import DBAPIError
 
 from delgrun.core.errors import DesignInputError
+from delgrun.store.jobs import QueueFull
 from delgrun.store.revisions import RevisionConflict, UnknownProject
 
-__all__ = ["DesignInputError", "NotReady", "RevisionConflict", "UnknownProject", "machine_trouble"]
+__all__ = ["DesignInputError", "NotReady", "QueueFull", "RevisionConflict", "UnknownProject", "machine_trouble"]
 
 
 class NotReady(Exception):

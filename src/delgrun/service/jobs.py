@@ -22,6 +22,8 @@ from delgrun.store.revisions import now
 _LOG = logging.getLogger(__name__)
 _BEAT_S = 1.0
 _KEEP_S = 1.0
+# So many jobs are given to the workers before they are begun.
+_READY = 2
 _DEFECT = "A defect in Delgrun ended it; the log of the workers says where. What it had found is kept."
 
 
@@ -159,6 +161,7 @@ class Keeper:
                 self._jobs.forget(job_id)
         with self._projects.database.session() as session:
             waiting = rows.waiting(session)
-        for job_id in waiting:
-            if not self._jobs.handed_over(job_id):
-                self._jobs.submit(job_id, "delgrun.jobs.tasks", "run_job", job_id)
+        # A few at a time: what the workers hold is out of the queue's order.
+        ready = [job_id for job_id in waiting if self._jobs.handed_over(job_id)]
+        for job_id in [i for i in waiting if i not in ready][: max(_READY - len(ready), 0)]:
+            self._jobs.submit(job_id, "delgrun.jobs.tasks", "run_job", job_id)

@@ -17,6 +17,16 @@ LIVE: tuple[Status, ...] = ("waiting", "running")
 SILENT_S = 5.0
 # A job whose workers die this often has a defect, or is too much for this machine.
 MOST_ATTEMPTS = 8
+# Jobs that wait or run, of one project and of all: whoever starts more is told.
+MOST_OF_ONE, MOST_OF_ALL = 3, 200
+
+
+class QueueFull(Exception):
+    """No further job is taken in; the message says how many there are."""
+
+    def __init__(self, message: str) -> None:
+        super().__init__(message)
+        self.message = message
 
 
 @dataclass(frozen=True)
@@ -49,7 +59,21 @@ class JobRow:
 
 
 def add(session: Session, project_id: int, kind: str, revision: int, slot: str) -> int:
-    """A job in the queue; returns its number."""
+    """A job in the queue; returns its number.
+
+    Raises
+    ------
+    QueueFull
+        Too many jobs of this project, or of all, wait or run.
+    """
+    live = select(m.Job.project_id).where(m.Job.status.in_(LIVE))
+    projects = list(session.scalars(live))
+    if projects.count(project_id) >= MOST_OF_ONE:
+        raise QueueFull(
+            f"{MOST_OF_ONE} searches of this project wait or run already: stop one of them, or wait for it."
+        )
+    if len(projects) >= MOST_OF_ALL:
+        raise QueueFull(f"{MOST_OF_ALL} searches wait already: try again when some of them are through.")
     job = m.Job(
         project_id=project_id, kind=kind, revision=revision, slot=slot, status="waiting", stage="waiting", share=0.0,
         stop_asked=False, attempt=0, started_at=now(), message="",
@@ -70,8 +94,8 @@ def get(session: Session, job_id: int | None = None, *, project_id: int | None =
         return None
     ahead = 0
     if job.status == "waiting":
-        before = select(func.count()).select_from(m.Job).where(m.Job.status.in_(LIVE), m.Job.id < job.id)
-        ahead = session.scalar(before) or 0
+        running = select(func.count()).select_from(m.Job).where(m.Job.status == "running")
+        ahead = (session.scalar(running) or 0) + waiting(session).index(job.id)
     return JobRow(**{name: getattr(job, name) for name in JobRow.__dataclass_fields__ if name != "ahead"}, ahead=ahead)
 
 
@@ -105,8 +129,13 @@ def ask_to_stop(session: Session, project_id: int, job_id: int) -> None:
 
 
 def waiting(session: Session) -> list[int]:
-    """Jobs in the queue, oldest first."""
-    return list(session.scalars(select(m.Job.id).where(m.Job.status == "waiting").order_by(m.Job.id)))
+    """Jobs in the queue, in the order in which they are begun: each project's first before any project's second."""
+    of_project = func.row_number().over(partition_by=m.Job.project_id, order_by=m.Job.id)
+    turn: dict[int, int] = {}
+    for job_id, place in session.execute(select(m.Job.id, of_project).where(m.Job.status.in_(LIVE))):
+        turn[job_id] = place
+    ids = session.scalars(select(m.Job.id).where(m.Job.status == "waiting"))
+    return sorted(ids, key=lambda i: (turn[i], i))
 
 
 def take_up_again(session: Session) -> list[int]:

@@ -9,7 +9,14 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from delgrun.service.errors import DesignInputError, NotReady, RevisionConflict, UnknownProject, machine_trouble
+from delgrun.service.errors import (
+    DesignInputError,
+    NotReady,
+    QueueFull,
+    RevisionConflict,
+    UnknownProject,
+    machine_trouble,
+)
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.service.wire import revision_json
@@ -90,6 +97,10 @@ def _error_door(app: OpenAPI) -> None:
     @app.errorhandler(NotReady)
     def not_ready(e: NotReady) -> Response:
         return answer({"message": e.message, "step": e.step}, 409)
+
+    @app.errorhandler(QueueFull)
+    def queue_full(e: QueueFull) -> Response:
+        return answer({"message": e.message}, 409)
 
     @app.errorhandler(UnknownProject)
     def unknown(e: UnknownProject) -> Response:

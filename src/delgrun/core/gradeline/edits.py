@@ -44,33 +44,39 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
     if not slide:
         raise DesignInputError("chainage_m", why)
 
-    def at(share_s: float, share_z: float) -> GradeLine:
-        return _fit(
-            line,
-            i,
-            replace(
-                ip,
-                chainage_m=chainage_m if end else _toward(ip.chainage_m, chainage_m, share_s),
-                level_m=_toward(ip.level_m, level_m, share_z),
-            ),
-        )
+    def on(before: GradeLine, share_s: float, share_z: float) -> GradeLine:
+        """The line with its IP so far on the way from where it stands in `before`."""
+        here = before.ips[i]
+        there_s = chainage_m if end else _toward(here.chainage_m, chainage_m, share_s)
+        return _fit(line, i, replace(ip, chainage_m=there_s, level_m=_toward(here.level_m, level_m, share_z)))
 
     # First give up chainage only, then level only, then both together.
-    paths: list[Callable[[float], GradeLine]] = [lambda t: at(t, 1.0), lambda t: at(1.0, t), lambda t: at(t, t)]
-    for path in paths:
-        if path(0.0).conflict() is None:
-            last = _last_possible(path)
-            return EditResult(last, i, last.touching(line) or why)
-    return EditResult(line, i, why)
+    paths: list[Callable[[float], GradeLine]] = [
+        lambda t: on(line, t, 1.0),
+        lambda t: on(line, 1.0, t),
+        lambda t: on(line, t, t),
+    ]
+    last = next((_last_possible(path) for path in paths if path(0.0).conflict() is None), line)
+    # Where one of the two is in the way, the other may still have room: slide along.
+    for share_s, share_z in ((1.0, 0.0), (0.0, 1.0)) * 2:
+        last = _last_possible(_on_the_way(on, last, share_s, share_z))
+    return EditResult(last, i, last.touching(line) or why)
+
+
+def _on_the_way(
+    on: Callable[[GradeLine, float, float], GradeLine], before: GradeLine, share_s: float, share_z: float
+) -> Callable[[float], GradeLine]:
+    return lambda t: on(before, share_s * t, share_z * t)
 
 
 def _toward(here: float, there: float, share: float) -> float:
-    """A point on the way, rounded towards where it came from."""
+    """A point on the way, rounded towards where it came from and never beyond that."""
     value = here + (there - here) * share
     step = 10.0**-DIGITS
     down = there > here
     steps = np.floor(value / step + 1e-6) if down else np.ceil(value / step - 1e-6)
-    return round(float(steps) * step, DIGITS)
+    value = round(float(steps) * step, DIGITS)
+    return max(value, here) if down else min(value, here)
 
 
 def _last_possible(path: Callable[[float], GradeLine]) -> GradeLine:

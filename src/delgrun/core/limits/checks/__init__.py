@@ -7,7 +7,7 @@ from delgrun.core.limits.check import Check, Checked, LimitUse
 from delgrun.core.limits.checks.crest_and_sag_k import CREST_K, SAG_K
 from delgrun.core.limits.checks.curve_length import CURVE_LENGTH
 from delgrun.core.limits.checks.grades import FLATTEST_GRADE, STEEPEST_GRADE
-from delgrun.core.limits.checks.ground import NO_CATCH_LEFT, NO_CATCH_RIGHT, NO_GROUND
+from delgrun.core.limits.checks.ground import NO_CATCH_LEFT, NO_CATCH_RIGHT, NO_GROUND, NOT_REACHED
 from delgrun.core.limits.checks.ip_spacing import IP_SPACING
 from delgrun.core.limits.checks.longest_tangent import LONGEST_TANGENT
 from delgrun.core.limits.checks.tie_ins import TIE_IN_GRADE, TIE_IN_LEVEL
@@ -16,7 +16,7 @@ from delgrun.core.units import chainage_text
 
 CHECKS: tuple[Check, ...] = (
     STEEPEST_GRADE, FLATTEST_GRADE, CREST_K, SAG_K, CURVE_LENGTH, IP_SPACING, LONGEST_TANGENT, TIE_IN_LEVEL,
-    TIE_IN_GRADE, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT,
+    TIE_IN_GRADE, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT, NOT_REACHED,
 )  # fmt: skip
 BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}
 

@@ -1,4 +1,4 @@
-"""Stretches without ground at the centreline, or where a batter finds none on a side."""
+"""Stretches that the line does not reach, without ground at the centreline, or where a batter finds none on a side."""
 
 from collections.abc import Iterator
 
@@ -6,18 +6,23 @@ import numpy as np
 
 from delgrun.core.limits.check import Check, Checked, LimitUse
 
-_LEFT, _RIGHT = 1, 2
+_LEFT, _RIGHT, _NOT_REACHED = 1, 2, -1
 
 
 def _stretches(check: str, c: Checked, side: int) -> Iterator[LimitUse]:
-    """`side` 0: no ground at the centreline; 1, 2: the batter on the left or right catches none."""
+    """`side` 0: no ground at the centreline; 1, 2: the batter on the left or right catches none; -1: no line."""
     works, evaluation = c.works, c.evaluation
     if works is None or evaluation is None:
         return
     s = works.chainage_m
     reached = ~np.isnan(evaluation.level_m)
     missing = np.isnan(works.tables.centre_level_m) & reached
-    mask = missing if side == 0 else reached & ~missing & ((evaluation.caught & side) == 0)
+    if side == _NOT_REACHED:
+        mask = ~reached
+    elif side == 0:
+        mask = missing
+    else:
+        mask = reached & ~missing & ((evaluation.caught & side) == 0)
     edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(np.int8), [0]])))
     for a, b in zip(edges[::2], edges[1::2] - 1, strict=True):
         yield LimitUse(check, float(s[a]), float(s[b]), float(b - a + 1), 0.0, None, 0)
@@ -43,4 +48,11 @@ NO_CATCH_RIGHT = Check(
     place="stretch",
     uses=lambda c: _stretches("no_catch_right", c, _RIGHT),
     say=lambda _: "The batter on the right finds no ground within the survey",
+)
+NOT_REACHED = Check(
+    id="not_reached",
+    name="No grade line",
+    place="stretch",
+    uses=lambda c: _stretches("not_reached", c, _NOT_REACHED),
+    say=lambda _: "The grade line does not reach the sections",
 )

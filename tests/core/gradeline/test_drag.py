@@ -1,0 +1,54 @@
+"""A drag that is stopped has gone as far as it can: no millimetre further in chainage or level is free."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from delgrun.core.gradeline.edits import move_ip
+from delgrun.core.gradeline.grade_line import GradeLine, Ip
+
+
+def some_line(seed: int) -> GradeLine:
+    """Six IPs, some with a held K, on whole millimetres or not."""
+    rng = np.random.default_rng(seed)
+    s = np.concatenate([[0.0], np.cumsum(rng.uniform(90, 250, 5))])
+    z = 100 + rng.uniform(-8, 8, 6)
+    if seed % 2:
+        s, z = s.round(3), z.round(3)
+    ips = []
+    for i in range(6):
+        k = float(rng.uniform(3, 12)) if 0 < i < 5 and rng.random() < 0.6 else None
+        length = 0.0 if k or i in (0, 5) else float(rng.uniform(10, 60))
+        ips.append(Ip(chainage_m=float(s[i]), level_m=float(z[i]), curve_length_m=length, held_k_m_per_pct=k))
+    return GradeLine(tuple(ips)).held()
+
+
+@settings(max_examples=400)
+@given(st.integers(0, 10**9), st.floats(-400, 400), st.floats(-40, 40))
+def test_a_stopped_drag_leaves_no_millimetre_and_never_sticks(seed, along, up):
+    line = some_line(seed)
+    if line.conflict() is not None:
+        return
+    i = 1 + seed % 4
+    ip = line.ips[i]
+    want = ip.chainage_m + along, ip.level_m + up
+    moved = move_ip(line, i, *want, slide=True)
+    got = moved.line.ips[i]
+    assert moved.line.conflict() is None
+    if moved.stopped is None:
+        assert (got.chainage_m, got.level_m) == pytest.approx(want, abs=0.00051)
+        return
+    # Never away from where the hand went, and nothing free in front of it.
+    for here, was, there in ((got.chainage_m, ip.chainage_m, want[0]), (got.level_m, ip.level_m, want[1])):
+        assert min(was, there) - 0.0005 <= here <= max(was, there) + 0.0005
+    for axis, there in (("chainage_m", want[0]), ("level_m", want[1])):
+        here = getattr(got, axis)
+        if abs(there - here) < 0.002:
+            continue
+        further = round(here + np.sign(there - here) * 0.0016, 3)
+        beyond = replace(ip, **{"chainage_m": got.chainage_m, "level_m": got.level_m, axis: further})
+        next_ips = (*line.ips[:i], beyond, *line.ips[i + 1 :])
+        assert GradeLine(next_ips).held().conflict() is not None
