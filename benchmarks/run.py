@@ -225,6 +225,28 @@ def grounds() -> None:
         searched(name, problem(name), given)
 
 
+def family() -> None:
+    """Bound and search on sixty grounds of many kinds, about sixty sections each (see family.py)."""
+    import family as kinds
+    from delgrun.core.errors import DesignInputError
+
+    gaps, none, below = [], 0, 0
+    for seed in range(60):
+        name, problem = kinds.made(seed, 60)
+        bound = lower_bound(problem).lower_bound
+        try:
+            best = search(problem, lambda *_: None, lambda: False).best
+        except DesignInputError:
+            none += 1
+            continue
+        below += best.cost < bound - 1e-6 * abs(bound)
+        gaps.append((best.cost / bound - 1 if bound > 0 else np.inf, name))
+    share = np.array([g for g, _ in gaps])
+    within = ", ".join(f"{(share <= limit).sum()} within {limit:.1%}" for limit in (0.005, 0.02, 0.1))
+    say(f"{len(gaps)} lines found, {none} grounds without", f"{within}; {below} below the bound")
+    say("widest gaps", "; ".join(f"{g:.0%} {name}" for g, name in sorted(gaps)[-4:]))
+
+
 def start() -> None:
     """The second `./delgrun demo`, until it prints its URL."""
     env = {**os.environ, "DELGRUN_DATA": tempfile.mkdtemp(prefix="delgrun-bench-")}
@@ -312,7 +334,7 @@ _REQUESTS = """async () => {
 
 PARTS = {
     "live": live, "case": case, "history": history,
-    "terrain": terrain, "million": million, "search": search_demo, "grounds": grounds, "start": start,
+    "terrain": terrain, "million": million, "search": search_demo, "grounds": grounds, "family": family, "start": start,
     "drag": drag,
 }  # fmt: skip
 

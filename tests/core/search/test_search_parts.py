@@ -96,10 +96,11 @@ def test_areas_with_slopes_are_the_tables(rugged):
     z = t.centre_level_m + np.random.default_rng(1).uniform(-5, 5, len(t.centre_level_m))
     value, slope, bend = (np.empty((len(z), 2)) for _ in range(3))
     areas_with_slopes(rugged.table, t.centre_level_m, t.lowest_m, t.step_m, z, value, slope, bend)
-    # The look-up alone cuts off the thousandths that the spline undershoots where an area begins.
-    assert np.maximum(value, 0) == pytest.approx(t.look_up(z)[0][:, :2], abs=1e-9)
+    # The same but where an area begins: there the look-up's spline overshoots by thousandths, and this one is convex.
+    assert value == pytest.approx(t.look_up(z)[0][:, :2], abs=0.004)
+    assert (np.diff(rugged.table.astype(float), 2, axis=1) > -2e-3).all() and (rugged.table >= 0).all()
     up, down = (t.look_up(z + d)[0][:, :2] for d in (1e-6, -1e-6))
-    inside = value > 1e-3
+    inside = value > 0.5
     assert slope[inside] == pytest.approx(((up - down) / 2e-6)[inside], abs=1e-3)
     assert (bend >= 0).all()
 

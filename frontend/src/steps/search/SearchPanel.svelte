@@ -24,7 +24,8 @@
     ['failures', (l) => l.failures],
   ];
   const over = (cost: number) => {
-    if (!s?.lower_bound) return '';
+    if (typeof s?.lower_bound !== 'number') return '';
+    if (s.lower_bound <= 0) return 'nothing above zero is proven';
     const times = cost / s.lower_bound;
     return times < 10 ? percent(times - 1, 2) : `${whole(times)} times it`;
   };

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.earthworks.evaluator import evaluate_levels
 from delgrun.core.kernels import kernel
 from delgrun.core.search.interior_point import minimise
 from delgrun.core.search.problem import SearchProblem
@@ -12,6 +13,10 @@ from delgrun.core.section.kernels import spline, step_less_spline
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
+
+_LEAST_APART_M = 1.0
+# The interior-point method is begun so many times, as long as its own line costs more than the bound by this share.
+_ATTEMPTS, _CLOSE = 4, 1e-4
 
 
 @dataclass(frozen=True)
@@ -61,18 +66,34 @@ def free_curve_rows(problem: SearchProblem) -> Rows:
     for i in range(n - 1):
         add([i, i + 1], [-1.0, 1.0], lim.max_grade * h[i])
         add([i, i + 1], [1.0, -1.0], lim.max_grade * h[i])
-    for i in range(1, n - 1):
+    at = _row_points(s)
+    h = np.diff(s[at])
+    for i in range(1, len(at) - 1):
         width = (h[i - 1] + h[i]) / 2
         row = [width / h[i - 1], -width / h[i - 1] - width / h[i], width / h[i]]
-        add([i - 1, i, i + 1], row, sag * width * width)
-        add([i - 1, i, i + 1], [-r for r in row], crest * width * width)
+        add(at[i - 1 : i + 2], row, sag * width * width)
+        add(at[i - 1 : i + 2], [-r for r in row], crest * width * width)
     if lim.start.grade is not None:
-        add([0, 1], [-1.0, 1.0], lim.start.grade * h[0] + sag * h[0] ** 2 / 2)
-        add([0, 1], [1.0, -1.0], -lim.start.grade * h[0] + crest * h[0] ** 2 / 2)
+        add(at[:2], [-1.0, 1.0], lim.start.grade * h[0] + sag * h[0] ** 2 / 2)
+        add(at[:2], [1.0, -1.0], -lim.start.grade * h[0] + crest * h[0] ** 2 / 2)
     if lim.end.grade is not None:
-        add([n - 2, n - 1], [-1.0, 1.0], lim.end.grade * h[-1] + crest * h[-1] ** 2 / 2)
-        add([n - 2, n - 1], [1.0, -1.0], -lim.end.grade * h[-1] + sag * h[-1] ** 2 / 2)
+        add(at[-2:], [-1.0, 1.0], lim.end.grade * h[-1] + crest * h[-1] ** 2 / 2)
+        add(at[-2:], [1.0, -1.0], -lim.end.grade * h[-1] + sag * h[-1] ** 2 / 2)
     return Rows(np.array(col), np.array(val), np.array(rhs))
+
+
+def _row_points(s: FloatArray) -> list[int]:
+    """Sections at least a metre apart, the ends among them: rows of curvature over closer ones say no more, and
+    their large numbers cost the solution its digits."""
+    at = [0]
+    for i in range(1, len(s)):
+        if s[i] - s[at[-1]] >= _LEAST_APART_M:
+            at.append(i)
+    if len(at) > 2 and s[-1] - s[at[-1]] < _LEAST_APART_M:
+        at.pop()
+    if at[-1] != len(s) - 1:
+        at.append(len(s) - 1)
+    return at
 
 
 def lower_bound(problem: SearchProblem) -> Bound:
@@ -85,9 +106,25 @@ def lower_bound(problem: SearchProblem) -> Bound:
     areas plus row prices over every level a line could have there. Whatever the method's accuracy, the
     result is a bound for every line under the limits.
     """
-    n = len(problem.chainage_m)
     rows = free_curve_rows(problem)
     start = _first_guess(problem)
+    best: Bound | None = None
+    for _ in range(_ATTEMPTS):
+        found = _proposed(problem, rows, start)
+        if best is None or found.lower_bound > best.lower_bound:
+            best = found
+        cost = evaluate_levels(problem.works, found.free_level_m, problem.cost).ledger.cost
+        if not found.feasible or cost - best.lower_bound < _CLOSE * cost:
+            break
+        # Where the ground is unkind it comes to rest early: once more, from there.
+        start = found.free_level_m
+    assert best is not None
+    return best
+
+
+def _proposed(problem: SearchProblem, rows: Rows, start: FloatArray) -> Bound:
+    """Prices by the interior-point method from one start, and what they prove."""
+    n = len(problem.chainage_m)
     inner = np.arange(n) - 1
     inner[-1] = -1
     j_col = inner.reshape(-1, 1).copy()
@@ -114,15 +151,15 @@ def lower_bound(problem: SearchProblem) -> Bound:
         problem.chainage_m[1:-1].copy(),
         problem.chainage_m,
         1e-8,
+        1e-7,
         120,
     )
     free = start.copy()
     free[1:-1] += x
-    proven = dual_value(problem, rows, price, row_price)
     # What is still broken in the end, in metres of level; rounding and the last gap stay far below.
     worst = int(np.argmax(broken))
     return Bound(
-        proven,
+        dual_value(problem, rows, price, row_price),
         free,
         price,
         bool(broken[worst] < 1e-4),
@@ -151,28 +188,39 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
     row_price : (m,) prices of the rows; negative ones count as 0. [cost/m]
     """
     cc, cf, cb, cw, shr = problem.money
-    y = np.clip(price, max(-cw, -cf), min(cb, cc / shr))
-    for i in range(1, len(y)):
-        y[i] = min(max(y[i], y[i - 1] - problem.link_cost[i - 1]), y[i - 1] + problem.link_cost[i - 1])
     mu = np.maximum(row_price, 0.0)
-    tilt = np.zeros(len(y))
+    tilt = np.zeros(len(price))
     on = rows.col >= 0
     np.add.at(tilt, rows.col[on], (rows.val * mu[:, None])[on])
     tables = problem.works.tables
-    least = _least_priced(
-        problem.table,
-        tables.jump_start,
-        tables.jump_at,
-        tables.jump_size,
-        tables.centre_level_m,
-        tables.lowest_m,
-        tables.step_m,
-        problem.works.weight_m * (cc - y * shr),
-        problem.works.weight_m * (cf + y),
-        tilt,
-        *_level_box(problem),
-    )
-    return float(least - mu @ rows.rhs)
+    low, high = _level_box(problem)
+    # The most that can be cut and filled where a line may lie beyond the tables.
+    most = np.column_stack([problem.works.areas(low)[0][:, 0], problem.works.areas(high)[0][:, 1]])
+
+    def at(lowest_price: float, highest_price: float) -> float:
+        y = np.clip(price, lowest_price, highest_price)
+        for i in range(1, len(y)):
+            y[i] = min(max(y[i], y[i - 1] - problem.link_cost[i - 1]), y[i - 1] + problem.link_cost[i - 1])
+        least = _least_priced(
+            tables.table,
+            tables.jump_start,
+            tables.jump_at,
+            tables.jump_size,
+            tables.centre_level_m,
+            tables.lowest_m,
+            tables.step_m,
+            problem.works.weight_m * (cc - y * shr),
+            problem.works.weight_m * (cf + y),
+            tilt,
+            low,
+            high,
+            most,
+        )
+        return float(least - mu @ rows.rhs)
+
+    # Either is valid. With the first nothing is cut or filled for its own sake, which keeps the problem convex; where
+    # the price wants to be higher, giving that up costs less than the clip.
+    return max(at(max(-cw, -cf), min(cb, cc / shr)), at(-cw, cb))
 
 
 def _level_box(problem: SearchProblem) -> tuple[FloatArray, FloatArray]:
@@ -190,52 +238,85 @@ def _at_level(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cu
     if centre[i] != centre[i]:
         return 0.0
     u = (z - centre[i] - lowest) / step
-    total = on_cut[i] * spline(table, i, 0, u)[0] + on_fill[i] * spline(table, i, 1, u)[0]
+    total = on_cut * spline(table, i, 0, u)[0] + on_fill * spline(table, i, 1, u)[0]
     for j in range(jump_start[i], jump_start[i + 1]):
-        size = on_cut[i] * jump_size[j, 0] + on_fill[i] * jump_size[j, 1]
+        size = on_cut * jump_size[j, 0] + on_fill * jump_size[j, 1]
         total += size * step_less_spline(u, jump_at[j])
     return total
 
 
 @kernel
-def _least_priced(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, tilt, low, high):
+def _least_priced(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, tilt, low, high, most):
     """Sum over sections of the least of on_cut a(z) + on_fill b(z) + tilt z over low <= z <= high.
 
-    All pieces of the table are looked at, in the box or not, which can only lower the answer; beyond the
-    table's reach areas go on straight, so the ends of the box stand for what lies there. Within three
-    rows of a jump the areas may lie below the spline by little more than the jump: the bound gives that
-    away there.
+    Within three rows of a jump the areas may lie below the spline by little more than the jump: the bound gives that
+    away there. Beyond the table's reach a price above nothing is held against areas that go on straight, which lie
+    below the true ones since areas bend upwards, and a price below nothing against `most` (n, 2), the areas at the ends
+    of the box.
     """
     total = 0.0
     count = table.shape[1]
     given = np.zeros(count)
     for i in range(centre.shape[0]):
-        best = np.inf
-        for z in (low[i], high[i]):
-            here = _at_level(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, i, z)
-            best = min(best, here + tilt[i] * z)
-        if centre[i] != centre[i] or high[i] - low[i] < 1e-9:
-            total += best
+        if centre[i] != centre[i]:
+            total += min(tilt[i] * low[i], tilt[i] * high[i])
             continue
+        u_low, u_high = (low[i] - centre[i] - lowest) / step, (high[i] - centre[i] - lowest) / step
+        best = np.inf
+        # The two stretches beyond the first and the last whole row.
+        for side in range(2):
+            outer = low[i] if side == 0 else high[i]
+            inner = centre[i] + lowest + (0.5 if side == 0 else count - 1.5) * step
+            if (outer - inner) * (1.0 if side == 1 else -1.0) <= 0:
+                continue
+            # What lies between: the end of the box nearer to the table, or the table's own end.
+            inner = min(max(inner, low[i]), high[i])
+            bought = _at_level(
+                table,
+                jump_start,
+                jump_at,
+                jump_size,
+                centre,
+                lowest,
+                step,
+                max(on_cut[i], 0.0),
+                max(on_fill[i], 0.0),
+                i,
+                outer,
+            )
+            near = _at_level(
+                table,
+                jump_start,
+                jump_at,
+                jump_size,
+                centre,
+                lowest,
+                step,
+                max(on_cut[i], 0.0),
+                max(on_fill[i], 0.0),
+                i,
+                inner,
+            )
+            sold = min(on_cut[i], 0.0) * most[i, 0] + min(on_fill[i], 0.0) * most[i, 1]
+            best = min(best, sold + min(bought + tilt[i] * outer, near + tilt[i] * inner))
         given[:] = 0.0
         for j in range(jump_start[i], jump_start[i + 1]):
             size = abs(on_cut[i] * jump_size[j, 0]) + abs(on_fill[i] * jump_size[j, 1])
             k0 = int(np.floor(jump_at[j]))
             for k in range(max(k0 - 3, 0), min(k0 + 5, count)):
                 given[k] += 1.07 * size
-        # Each piece of the spline is a parabola in t = -1/2 .. 1/2 about row k.
-        for k in range(1, count - 1):
+        # Each piece of the spline is a parabola in t = -1/2 .. 1/2 about row k, as far as the box goes.
+        for k in range(max(1, int(np.floor(u_low - 0.5))), min(count - 2, int(np.ceil(u_high + 0.5))) + 1):
+            first, last = max(-0.5, u_low - k), min(0.5, u_high - k)
+            if first > last:
+                continue
             a = on_cut[i] * table[i, k - 1, 0] + on_fill[i] * table[i, k - 1, 1]
             b = on_cut[i] * table[i, k, 0] + on_fill[i] * table[i, k, 1]
             d = on_cut[i] * table[i, k + 1, 0] + on_fill[i] * table[i, k + 1, 1]
             at = tilt[i] * (centre[i] + lowest + k * step)
             bend, slope = a - 2 * b + d, (d - a) / 2 + tilt[i] * step
             middle = (a + 6 * b + d) / 8 + at - given[k]
-            t = -0.5 if slope > 0 else 0.5
-            if bend > 0:
-                t = min(max(-slope / bend, -0.5), 0.5)
-            best = min(best, middle + slope * t + bend * t * t / 2)
-            if bend < 0:
-                best = min(best, middle - 0.5 * slope + bend / 8, middle + 0.5 * slope + bend / 8)
+            for t in (first, last, min(max(-slope / bend, first), last) if bend > 0 else first):
+                best = min(best, middle + slope * t + bend * t * t / 2)
         total += best
     return total

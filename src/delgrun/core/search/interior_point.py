@@ -123,6 +123,7 @@ def minimise(
     x_key,
     l_key,
     tolerance,
+    rest,
     most_steps,
 ):
     """Solve from x = 0.
@@ -133,6 +134,7 @@ def minimise(
     j_col, j_val : (n, q) sparse rows of J, column -1 unused
     r_col, r_val, rhs, penalty : rows of R; the penalty bounds each row's price (soft rows)
     x_key, l_key : chainage of each x and of each section, to sort the unknowns by
+    tolerance, rest : shares of the cost: of the gap, and of what moving each x by a metre would still change
 
     Returns
     -------
@@ -152,7 +154,7 @@ def minimise(
 
     x, dx = np.zeros(nx), np.zeros(nx)
     z, dz = z0.copy(), np.zeros(n)
-    area, slope, bend = np.empty((n, 2)), np.empty((n, 2)), np.empty((n, 2))
+    area, slope, bend, before = np.empty((n, 2)), np.empty((n, 2)), np.empty((n, 2)), np.empty((n, 2))
     areas_with_slopes(table, centre, lowest, step, z, area, slope, bend)
     net = weight * (shr * area[:, 0] - area[:, 1])
     unit = max(np.mean(np.abs(net)), 1.0)
@@ -168,7 +170,7 @@ def minimise(
     dfp, dfm, db, du = np.zeros(nl), np.zeros(nl), np.zeros(n), np.zeros(n)
     rc_s, rc_v, rc_p, rc_m, rc_b, rc_u = np.zeros(m), np.zeros(m), np.zeros(nl), np.zeros(nl), np.zeros(n), np.zeros(n)
     rho, e, d_row = np.zeros(nl), np.zeros(m), np.zeros(m)
-    rdx, rhs_all = np.zeros(m), np.zeros(nx + n)
+    rdx, rhs_all, still = np.zeros(m), np.zeros(nx + n), np.zeros(nx)
     pairs = 2 * m + 2 * nl + 2 * n
     gap = 1e30
     taken = 0
@@ -187,14 +189,27 @@ def minimise(
         worst = np.sum(np.abs(balance)) * 0.5 * (cb + cw) + np.dot(np.abs(row_rest), mu)
         cost = np.sum(weight * (cc * area[:, 0] + cf * area[:, 1])) + np.dot(link, fp + fm) + cb * np.sum(b)
         cost += cw * np.sum(u)
+        # And how far from stationary: what moving each x by a metre would still change.
+        grad = weight * ((cc - lam * shr) * slope[:, 0] + (cf + lam) * slope[:, 1])
+        still[:] = 0.0
+        for i in range(n):
+            for p in range(j_col.shape[1]):
+                if j_col[i, p] >= 0:
+                    still[j_col[i, p]] += grad[i] * j_val[i, p]
+        for i in range(m):
+            for p in range(r_col.shape[1]):
+                if r_col[i, p] >= 0:
+                    still[r_col[i, p]] += mu[i] * r_val[i, p]
+        moved = np.sum(np.abs(still))
         gap = (total + worst) / max(abs(cost), 1.0)
-        if gap < tolerance:
+        if gap < tolerance and moved < rest * max(abs(cost), 1.0):
             break
-        tau = total / pairs
+        # Not closer to the edges than the answer is wanted: what is left then is to come to rest.
+        least_tau = 0.1 * tolerance * max(abs(cost), 1.0) / pairs
+        tau = max(total, 0.1 * tolerance * max(abs(cost), 1.0)) / pairs
         # The system of x and the balance prices.
         value[:] = 0.0
         diag[:] = 0.0
-        grad = weight * ((cc - lam * shr) * slope[:, 0] + (cf + lam) * slope[:, 1])
         hess = weight * (np.maximum(cc - lam * shr, 0.0) * bend[:, 0] + np.maximum(cf + lam, 0.0) * bend[:, 1])
         turn = weight * (shr * slope[:, 0] - slope[:, 1])
         theta = fp / tp + fm / tm
@@ -217,7 +232,7 @@ def minimise(
             d_row[i] = s[i] / mu[i] + v[i] / kap[i]
             _add_outer(r_col, r_val, i, 1.0 / d_row[i], x_at, first, start, value, diag)
         for i in range(nx):
-            diag[x_at[i]] += 1e-9 * (1.0 + diag[x_at[i]])
+            diag[x_at[i]] += 1e-9 * (1.0 + 1e-6 * diag[x_at[i]])
         _factor(first, start, value, diag)
         share = 0.0
         for stage in range(2):
@@ -230,7 +245,7 @@ def minimise(
                 dt = dlam[: n - 1] - dlam[1:]
                 after += np.dot(fp + share * dfp, tp + share * dt) + np.dot(fm + share * dfm, tm - share * dt)
                 after += np.dot(b + share * db, tb - share * dlam) + np.dot(u + share * du, tu + share * dlam)
-                aim = tau * min(max((after / total) ** 3, 1e-6), 0.9)
+                aim = max(tau * min(max((after / total) ** 3, 1e-6), 0.9), least_tau)
                 rc_s += aim - ds * dmu
                 rc_v += aim + dv * dmu
                 rc_p += aim - dfp * dt
@@ -256,6 +271,9 @@ def minimise(
                     if r_col[i, p] >= 0:
                         rhs_all[x_at[r_col[i, p]]] += q * r_val[i, p]
             _solve(first, start, value, diag, rhs_all)
+            # A system that can't be factored any further says nothing more: what there is stands.
+            if not np.isfinite(np.sum(rhs_all)):
+                return x, lam, mu, v, taken, gap
             for i in range(nx):
                 dx[i] = rhs_all[x_at[i]]
             for i in range(n):
@@ -291,6 +309,14 @@ def minimise(
         b += share * db
         u += share * du
         rx += share * rdx
+        before[:] = slope
         areas_with_slopes(table, centre, lowest, step, z, area, slope, bend)
+        # Where areas turn within a row, the bend at a point says nothing of the step that leads over it: what the
+        # slope did on the last step does.
+        for i in range(n):
+            moved_m = share * dz[i]
+            if abs(moved_m) > 1e-9:
+                for c in range(2):
+                    bend[i, c] = max(bend[i, c], (slope[i, c] - before[i, c]) / moved_m)
         net = weight * (shr * area[:, 0] - area[:, 1])
     return x, lam, mu, v, taken, gap

@@ -20,6 +20,8 @@ FloatArray = NDArray[np.float64]
 
 # Broken limits summing to less than this (metres, weighed like levels) count as kept.
 KEPT_M = 1e-6
+# Levels rounded to the millimetre miss a tie-in's grade by so much beside it.
+_TIE_SLACK_M = 0.0006
 _TRUST = np.array([25.0, 1.5, 60.0])
 
 
@@ -63,6 +65,10 @@ def assess(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatAr
     broken = line_model.broken(
         x, z, length, lim.max_grade, lim.min_grade, crest, sag, lim.min_curve_length_m, lim.min_ip_spacing_m
     )
+    # With one IP left, both tie-ins in grade leave it no place but one.
+    for tie, at, by in ((lim.start, 1, x[1] - x[0]), (lim.end, -2, x[-2] - x[-1])):
+        if tie.grade is not None:
+            broken += max(abs(z[at] - z[0 if at == 1 else -1] - tie.grade * by) - _TIE_SLACK_M, 0.0)
     return Candidate(x, z, length, evaluate_levels(problem.works, level, problem.cost).ledger.cost, float(broken))
 
 
@@ -191,6 +197,8 @@ def _solve(
         keys,
         problem.chainage_m,
         1e-6 if moving else 1e-7,
+        # The true cost is compared after each step: coming to rest is not worth the steps it takes.
+        np.inf,
         60,
     )[0]
     full = np.where(to >= 0, dx[to] * factor, 0.0).reshape(m, 3)

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.search.convex import convex_tables
 
 FloatArray = NDArray[np.float64]
 
@@ -35,8 +36,9 @@ class SearchProblem:
 
     @cached_property
     def table(self) -> FloatArray:
-        """(n, count, 2) cut and fill areas. [m2]"""
-        return np.ascontiguousarray(self.works.tables.table[:, :, :2])
+        """(n, count, 2) cut and fill areas, made convex in the height: what steps are worked out with. [m2]"""
+        out: FloatArray = convex_tables(self.works.tables.table)
+        return out
 
     @cached_property
     def money(self) -> FloatArray:

@@ -8,6 +8,7 @@ import numpy as np
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.checks import limit_uses
+from delgrun.core.limits.checks.tie_ins import LEVEL_TOLERANCE_M
 from delgrun.core.search.bound import Bound, lower_bound
 from delgrun.core.search.polish import Candidate, assess, cleaned, level_line, polish, tie_levels
 from delgrun.core.search.problem import SearchProblem
@@ -63,9 +64,9 @@ class SearchResult:
     finished: bool
 
     @property
-    def gap(self) -> float:
-        """How far the offered line is above the bound, as a share of the bound."""
-        return self.offered.cost / self.lower_bound - 1 if self.lower_bound > 0 else 0.0
+    def gap(self) -> float | None:
+        """How far the offered line is above the bound, as a share of the bound; None where that is nothing or less."""
+        return self.offered.cost / self.lower_bound - 1 if self.lower_bound > 0 else None
 
 
 def search(
@@ -151,19 +152,31 @@ def _dense_start(problem: SearchProblem, bound: Bound, share: float) -> Candidat
 
 
 def _offer(problem: SearchProblem, c: Candidate) -> Offer | None:
-    """The candidate rounded; None where rounding breaks a limit."""
+    """The candidate rounded, or as it is where rounding breaks a limit; None where it is no line within the limits."""
     best: Offer | None = None
     for longer in (False, True):
         clean = cleaned(problem, c, longer=longer)
-        try:
-            line = clean.line()
-        except DesignInputError:
-            continue
-        if any(u.fails for u in limit_uses(line, problem.limits)):
-            continue
-        if best is None or clean.cost < best.cost:
+        line = _line_within(problem, clean)
+        if line is not None and (best is None or clean.cost < best.cost):
             best = Offer(line, clean.cost, clean.ips)
+    if best is None:
+        line = _line_within(problem, c)
+        best = Offer(line, c.cost, c.ips) if line is not None else None
     return best
+
+
+def _line_within(problem: SearchProblem, c: Candidate) -> GradeLine | None:
+    """The candidate as a grade line; None where it is none, or breaks a limit or a tie-in."""
+    if not np.isfinite([c.cost, *c.x, *c.z, *c.length]).all():
+        return None
+    try:
+        line = c.line()
+    except DesignInputError:
+        return None
+    ends = abs(c.z[0] - problem.start_level_m) + abs(c.z[-1] - problem.end_level_m)
+    if ends > LEVEL_TOLERANCE_M or any(u.fails for u in limit_uses(line, problem.limits)):
+        return None
+    return line
 
 
 def _finish(problem: SearchProblem, bound: Bound, found: list[Candidate], finished: bool) -> SearchResult:

@@ -28,6 +28,7 @@ TIE_IN_LEVEL = Check(
     id="tie_in_level",
     name="Tie-in level",
     uses=_levels,
+    searched=True,
     say=lambda u: say(
         "Level {value:level}, the road there is at {limit:level}, off by {off:+level}",
         value=u.value, limit=u.limit, off=u.value - u.limit,
@@ -37,6 +38,7 @@ TIE_IN_GRADE = Check(
     id="tie_in_grade",
     name="Tie-in grade",
     uses=_grades,
+    searched=True,
     say=lambda u: say(
         "Grade {value:exact_grade}, the road there has {limit:exact_grade}, off by {off:exact_grade}",
         value=u.value, limit=u.limit, off=u.value - u.limit,

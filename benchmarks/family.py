@@ -1,0 +1,112 @@
+"""Grounds, costs and limits of many kinds, made from seeds: what the search and its bound are held against."""
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.ground.along import GroundSections
+from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.search.problem import SearchProblem
+from delgrun.core.section.section import build_depth_table
+from delgrun.core.section.typical_section import TypicalSection
+
+FloatArray = NDArray[np.float64]
+_REACH_M = 400.0
+
+
+def _waves(
+    s: FloatArray, rng: np.random.Generator, heights: tuple[float, ...], lengths: tuple[float, ...]
+) -> FloatArray:
+    return np.asarray(
+        sum(h * np.sin(2 * np.pi * s / w + rng.uniform(0, 6)) for h, w in zip(heights, lengths, strict=True))
+    )
+
+
+def _gorge(s: FloatArray, rng: np.random.Generator) -> FloatArray:
+    at, deep, wide = rng.uniform(0.3, 0.7) * s[-1], rng.uniform(25, 60), rng.uniform(60, 140)
+    return _waves(s, rng, (4,), (700,)) - deep * np.exp(-(((s - at) / wide) ** 2))
+
+
+# Levels along the line by kind of ground.
+GROUNDS: dict[str, Callable[[FloatArray, np.random.Generator], FloatArray]] = {
+    "flat": lambda s, r: 0.002 * s,
+    "gentle": lambda s, r: _waves(s, r, (3, 1), (900, 320)),
+    "rolling": lambda s, r: _waves(s, r, (9, 4, 1.5), (1100, 420, 160)),
+    "rugged": lambda s, r: _waves(s, r, (22, 9, 4), (900, 300, 120)),
+    "noise": lambda s, r: _waves(s, r, (5,), (800,)) + r.normal(0, 0.3, len(s)),
+    "sawtooth": lambda s, r: np.abs((s % 260) - 130) / 130 * 9,
+    "terraces": lambda s, r: np.floor(s / 180) * 3.0,
+    "gorge": _gorge,
+    "valley": lambda s, r: np.abs(s - s[-1] / 2) * 0.14,
+    "ridge": lambda s, r: -np.abs(s - s[-1] / 2) * 0.12,
+}
+# Unit costs by kind: cut, fill, haul per m, borrow, spoil.
+COSTS: dict[str, tuple[float, float, float, float, float]] = {
+    "usual": (6, 4, 0.0012, 6, 3),
+    "dear haul": (6, 4, 0.05, 6, 3),
+    "haul for nothing": (6, 4, 0.0, 6, 3),
+    "dear borrow": (6, 4, 0.0012, 60, 3),
+    "dear spoil": (3, 1, 0.002, 2, 25),
+    "cut costs most": (40, 1, 0.001, 1, 1),
+    "only fill": (0.1, 12, 0.001, 8, 0.1),
+}
+
+
+def made(seed: int, sections: int = 90) -> tuple[str, SearchProblem]:
+    """A problem and its name; `sections` is about how many it has."""
+    rng = np.random.default_rng(seed)
+    ground = list(GROUNDS)[seed % len(GROUNDS)]
+    cost = list(COSTS)[int(rng.integers(len(COSTS)))]
+    spacing = float(rng.choice([5.0, 10.0, 10.0, 20.0]))
+    s = np.arange(sections) * spacing
+    uneven = seed // len(GROUNDS) % 3
+    if uneven:
+        # Ends of arcs stand anywhere, also centimetres beside an even chainage.
+        beside = rng.choice(s[2:-2], max(sections // 12, 2), replace=False)
+        apart = rng.uniform(0.02, 0.5, len(beside)) if uneven == 1 else rng.uniform(0.02, 0.9, len(beside)) * spacing
+        s = np.unique(np.concatenate([s, beside + apart]))
+    level = 200 + GROUNDS[ground](s, rng)
+    cross = rng.choice([0.0, 0.15, 0.4]) * np.ones(len(s)) * (1 if seed % 2 else np.sin(s / 150))
+    sections_of = GroundSections(
+        s,
+        np.arange(len(s) + 1, dtype=np.int64) * 2,
+        np.tile([-_REACH_M, _REACH_M], len(s)),
+        (level[:, None] + cross[:, None] * np.array([-_REACH_M, _REACH_M])).ravel(),
+        level,
+    )
+    half = float(rng.choice([3.0, 4.5, 6.0]))
+    # A road without pavement on flat ground costs next to nothing: then tables that are good to 0.02 m2 show.
+    pavement = 0.0 if rng.random() < 0.2 else 0.45
+    typical = TypicalSection(
+        lane_width_m=half / 2, lane_crossfall=0.0, shoulder_width_m=half / 2, shoulder_crossfall=0.0,
+        pavement_thickness_m=pavement, topsoil_depth_m=pavement / 3, cut_batter_h_over_v=1.0 + (seed % 2) * 0.5,
+        fill_batter_h_over_v=2.0,
+    )  # fmt: skip
+    steepest = float(rng.choice([0.06, 0.08, 0.12]))
+    crest, sag, shortest = (float(rng.choice(of)) for of in ([5.0, 12.0, 30.0], [6.0, 14.0], [30.0, 60.0]))
+    limits = LimitSet(
+        design_speed_kmh=60, max_grade=steepest, min_grade=0.0, min_crest_k_m_per_pct=crest, min_sag_k_m_per_pct=sag,
+        min_curve_length_m=shortest, min_ip_spacing_m=60.0,
+    )  # fmt: skip
+    rise = np.clip(level[-1] - level[0], -0.7 * steepest * s[-1], 0.7 * steepest * s[-1])
+    if rng.random() < 0.5:
+        along = float(rise / s[-1])
+        limits = LimitSet(
+            **{
+                **vars(limits),
+                "start_grade": float(np.clip(along + rng.uniform(-0.02, 0.02), -0.8 * steepest, 0.8 * steepest)),
+                "end_grade": float(np.clip(along + rng.uniform(-0.02, 0.02), -0.8 * steepest, 0.8 * steepest)),
+            }
+        )
+    cut, fill, haul, borrow, spoil = COSTS[cost]
+    money = CostModel(
+        cut_per_m3=cut, fill_per_m3=fill, haul_per_m3_m=haul, borrow_per_m3=borrow, spoil_per_m3=spoil,
+        compacted_per_bank=float(rng.choice([0.85, 1.0, 1.1])),
+    )  # fmt: skip
+    works = Earthworks.of(sections_of, build_depth_table(sections_of, typical), typical)
+    ties = "tied" if limits.start.grade is not None else "free"
+    even = ("even", "pairs", "uneven")[uneven]
+    name = f"{seed} {ground}, {cost}, {even}, {ties}"
+    return name, SearchProblem(works, money, limits, float(level[0]), float(level[0] + rise))
