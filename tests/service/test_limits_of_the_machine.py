@@ -9,8 +9,9 @@ from sqlalchemy.exc import InternalError, OperationalError
 
 from delgrun.core.errors import DesignInputError
 from delgrun.service import warm
-from delgrun.service.errors import machine_trouble
-from delgrun.service.projects import Saving
+from delgrun.service.errors import NoRoom, machine_trouble
+from delgrun.service.projects import Projects, Saving
+from delgrun.service.shelf import Shelf
 
 
 def test_a_survey_beside_the_projects_centreline_is_doubted(projects, demo):
@@ -65,3 +66,17 @@ def test_a_terrain_that_ended_the_server_is_not_met_again_at_the_next_start(proj
 def test_what_the_machine_lacks_is_named(error, said):
     found = machine_trouble(error)
     assert found is None if said is None else said in found
+
+
+def test_nothing_is_saved_on_a_full_disk_and_all_of_it_again_once_there_is_room(database_url, tmp_path, monkeypatch):
+    mine = Projects.at(database_url, Shelf(tmp_path, "full"))
+    pid = mine.create("full disk")
+    to = Saving(project_id=pid, base=1)
+    limits = mine.states.newest(pid).limits
+    monkeypatch.setattr(Shelf, "free_bytes", lambda _: 10 * 2**20)
+    for saving in (lambda: mine.create("another"), lambda: mine.save(to, "Limits", {"limits": limits})):
+        with pytest.raises(NoRoom, match="disk is full"):
+            saving()
+    assert mine.states.newest(pid).revision == 1
+    monkeypatch.undo()
+    assert mine.save(to, "Limits", {"limits": limits}) == 2

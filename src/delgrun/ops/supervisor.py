@@ -19,6 +19,7 @@ from delgrun.ops.private_database import PrivateDatabase
 
 _UP_SECONDS = 60.0
 _WORKERS_AFTER_S = 4.0
+_AGAIN_S = 3.0
 # A log that is longer is put aside; the one before that is dropped.
 _LONGEST_LOG_BYTES = 5 * 2**20
 
@@ -96,8 +97,13 @@ class Supervisor:
         """Start again whatever ends by itself, until `stop`."""
         while not self._ending.wait(0.1):
             self._put_logs_aside()
-            if self.database.restart_if_dead():
-                self._say("the database had ended and was started again")
+            try:
+                if self.database.restart_if_dead():
+                    self._say("the database had ended and was started again")
+            except (MachineError, OSError) as e:
+                # As long as the disk is full, say. Once that is mended it comes up, and nothing has to be started anew.
+                self._say(f"the database can't be started again just now, and is tried anew: {e}")
+                self._ending.wait(_AGAIN_S)
             if self._cluster is None and time.monotonic() > self._cluster_due:
                 self._start_cluster()
             if self._cluster is not None and self._cluster.poll() is not None:

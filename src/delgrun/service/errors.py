@@ -8,7 +8,15 @@ from delgrun.core.errors import DesignInputError
 from delgrun.store.jobs import QueueFull
 from delgrun.store.revisions import RevisionConflict, UnknownProject
 
-__all__ = ["DesignInputError", "NotReady", "QueueFull", "RevisionConflict", "UnknownProject", "machine_trouble"]
+__all__ = [
+    "DesignInputError",
+    "NoRoom",
+    "NotReady",
+    "QueueFull",
+    "RevisionConflict",
+    "UnknownProject",
+    "machine_trouble",
+]
 
 
 class NotReady(Exception):
@@ -18,6 +26,17 @@ class NotReady(Exception):
         super().__init__(message)
         self.step = step
         self.message = message
+
+
+_FULL = "The disk is full: nothing of this change was saved. Make room on it, then do it again."
+
+
+class NoRoom(Exception):
+    """The disk is too full to save anything; a database that runs out of room in the middle ends."""
+
+    def __init__(self) -> None:
+        super().__init__(_FULL)
+        self.message = _FULL
 
 
 # MariaDB's numbers for a disk without room (full, no room for a table, write failed, 28 from the engine), and for
@@ -34,7 +53,7 @@ def machine_trouble(e: Exception) -> str | None:
     elif isinstance(e, DBAPIError) and e.orig is not None and e.orig.args:
         number, words = e.orig.args[0], str(e.orig)
     if number in _NO_ROOM or (number == 1030 and ("28" in words or "122" in words)):
-        return "The disk is full: nothing of this change was saved. Make room on it, then do it again."
+        return _FULL
     if number in _READ_ONLY or (number == 1030 and "30" in words):
         return "The data folder can't be written: nothing of this change was saved. Make it writable, then do it again."
     return None

@@ -20,6 +20,7 @@ from delgrun.core.survey.points import Survey
 from delgrun.exchange.readers import reader_of
 from delgrun.service import imports, wire
 from delgrun.service.case import Case
+from delgrun.service.errors import NoRoom
 from delgrun.service.glance import glance_of
 from delgrun.service.made import Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
@@ -31,6 +32,8 @@ from delgrun.store.database import Database
 
 # Colours a line can have; the front end has one ink and one dash for each.
 COLOURS = 6
+# Nothing is saved on a disk with less room: the database writes more than what is saved.
+LEAST_FREE_BYTES = 64 * 2**20
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -50,6 +53,7 @@ class Projects:
         self.database = database
         self.states = States(database)
         self.made = Made(shelf=shelf)
+        self._shelf = shelf
 
     @staticmethod
     def at(url: str, shelf: Shelf | None = None) -> "Projects":
@@ -72,6 +76,7 @@ class Projects:
 
     def create(self, name: str) -> int:
         """A new project with the first limits, section and costs, at revision 1."""
+        self._need_room()
         first = {kind.name: kind.first() for kind in KINDS if kind.first is not None}
         with self.database.session() as session:
             pid = revisions.create_project(session, name)
@@ -128,6 +133,7 @@ class Projects:
 
     def save(self, to: Saving, label: str, changes: dict[str, Any]) -> int:
         """Save new values of slots (None takes one away) in one revision; each is held against its rules first."""
+        self._need_room()
         for value in changes.values():
             if value is not None:
                 kind_of(value).check(value)
@@ -135,6 +141,10 @@ class Projects:
             self._check_sections(to, changes)
         with self.database.session() as session:
             return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token)
+
+    def _need_room(self) -> None:
+        if self._shelf is not None and self._shelf.free_bytes() < LEAST_FREE_BYTES:
+            raise NoRoom
 
     def _check_sections(self, to: Saving, changes: dict[str, Any]) -> None:
         state = self.states.at(to.project_id, to.base)
@@ -145,6 +155,7 @@ class Projects:
 
     def turn(self, to: Saving, kind: Literal["undo", "redo"]) -> int:
         """Undo or redo."""
+        self._need_room()
         with self.database.session() as session:
             return revisions.turn(session, to.project_id, to.base, to.author, kind, to.token)
 

@@ -3,6 +3,7 @@
 import contextlib
 import hashlib
 import os
+import shutil
 import threading
 from dataclasses import fields
 from pathlib import Path
@@ -27,6 +28,10 @@ class Shelf:
     def __init__(self, folder: Path, of: str) -> None:
         self._folder, self._of = folder, of
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+
+    def free_bytes(self) -> int:
+        """Room left on the disk of the data folder."""
+        return shutil.disk_usage(self._folder).free
 
     def _path(self, key: object) -> Path:
         return self._folder / f"{hashlib.blake2b(f'{self._of} {key!r}'.encode(), digest_size=16).hexdigest()}.npz"

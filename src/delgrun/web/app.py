@@ -11,6 +11,7 @@ from werkzeug.exceptions import HTTPException
 
 from delgrun.service.errors import (
     DesignInputError,
+    NoRoom,
     NotReady,
     QueueFull,
     RevisionConflict,
@@ -97,6 +98,10 @@ def _error_door(app: OpenAPI) -> None:
     @app.errorhandler(NotReady)
     def not_ready(e: NotReady) -> Response:
         return answer({"message": e.message, "step": e.step}, 409)
+
+    @app.errorhandler(NoRoom)
+    def no_room(e: NoRoom) -> Response:
+        return answer({"message": e.message}, 507)
 
     @app.errorhandler(QueueFull)
     def queue_full(e: QueueFull) -> Response:
