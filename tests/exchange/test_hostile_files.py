@@ -71,6 +71,8 @@ def test_two_levels_at_one_place_are_told_with_both_lines():
 
 def test_a_digit_too_many_is_told_with_its_line():
     assert doubts([*GOOD, "1505,50,101,GR"]) == []
+    far = imports.preview("s.csv", "\n".join([*GOOD, "150555,50,101,GR"]).encode(), None)
+    assert far["suggested_longest_edge_m"] < 150
     found = doubts([*GOOD, "150555,50,101,GR"])
     assert found == ["Line 402: the point at 150555.00 E, 50.00 N lies 150.5 km from the others: a digit too many?"]
 

@@ -27,6 +27,8 @@ _NEAR_M = 500.0
 
 def suggested_longest_edge_m(xyz: FloatArray) -> float:
     """Longest outer edge worth keeping: eight times the usual spacing of the points, up to 5 m. [m]"""
+    # A point far from all others would make the spacing look wide.
+    xyz = xyz[_apart(xyz) <= _far_m(xyz)]
     span = np.maximum(np.ptp(xyz[:, :2], axis=0), 1e-3)
     # Occupied area by a coarse grid, since a strip fills little of its box.
     cell = max(float(np.sqrt(span[0] * span[1] / len(xyz))) * 2, float(span.max()) / 2000)
@@ -76,10 +78,20 @@ def _and_more(count: int) -> str:
     return f", and {count - 1} more" if count > 1 else ""
 
 
+def _apart(xyz: FloatArray) -> FloatArray:
+    """(n,) distance from the middle of all points, along the farther axis. [m]"""
+    out: FloatArray = np.abs(xyz[:, :2] - np.median(xyz[:, :2], axis=0)).max(axis=1)
+    return out
+
+
+def _far_m(xyz: FloatArray) -> float:
+    return _FAR_TIMES * max(float(np.percentile(_apart(xyz), 90)), 100.0)
+
+
 def _far_away(xyz: FloatArray, line: NDArray[np.int64]) -> list[str]:
     """A digit too many puts a point far from all others: it would stretch the picture, or end in long triangles."""
-    apart = np.abs(xyz[:, :2] - np.median(xyz[:, :2], axis=0)).max(axis=1)
-    far = np.flatnonzero(apart > _FAR_TIMES * max(float(np.percentile(apart, 90)), 100.0))
+    apart = _apart(xyz)
+    far = np.flatnonzero(apart > _far_m(xyz))
     if not len(far):
         return []
     first = int(far[np.argmax(apart[far])])
