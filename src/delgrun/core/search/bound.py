@@ -117,7 +117,8 @@ def lower_bound(problem: SearchProblem) -> Bound:
             if best is None or found.lower_bound > was:
                 best = found
             cost = evaluate_levels(problem.works, found.free_level_m, problem.cost).ledger.cost
-            if not found.feasible or cost - best.lower_bound < _CLOSE * cost or found.lower_bound == was:
+            no_better = found.lower_bound <= was + _CLOSE / 100 * abs(was)
+            if not found.feasible or cost - best.lower_bound < _CLOSE * cost or no_better:
                 break
             # Where the ground is unkind it comes to rest early: once more, from there.
             start = found.free_level_m
