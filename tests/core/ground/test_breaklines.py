@@ -39,7 +39,7 @@ def kept(tin: Tin, xyz: np.ndarray) -> np.ndarray:
     return np.setdiff1d(np.arange(len(xyz)), tin.doubles[:, 0])
 
 
-@settings(max_examples=400)
+@settings(max_examples=300)
 @given(st.integers(0, 10**9))
 def test_any_points_and_breaklines_give_a_sound_surface(seed):
     xyz, lines = made(seed)
@@ -61,12 +61,13 @@ def test_any_points_and_breaklines_give_a_sound_surface(seed):
     edges = shapely.union_all(shapely.get_exterior_ring(triangles))
     for line in lines:
         drawn = shapely.linestrings(xyz[line, :2] - xyz[0, :2])
-        assert shapely.difference(drawn, shapely.buffer(edges, 0.0025)).length < 0.01
+        along = shapely.line_interpolate_point(drawn, np.linspace(0, 1, 60), normalized=True)
+        assert shapely.distance(along, edges).max() < 0.0025
 
 
 @settings(max_examples=60)
 @given(st.integers(0, 10**9), st.randoms(use_true_random=False))
-def test_the_order_of_points_and_breaklines_changes_no_level(seed, random):
+def test_the_order_of_points_and_breaklines_changes_no_point_and_no_level(seed, random):
     rng = np.random.default_rng(seed)
     n = int(rng.integers(8, 40))
     xyz = np.column_stack([rng.uniform(0, 100, (n, 2)), rng.uniform(90, 110, n)])
@@ -75,9 +76,10 @@ def test_the_order_of_points_and_breaklines_changes_no_level(seed, random):
     rank = np.argsort(order)
     again = [rank[line][:: random.choice([1, -1])] for line in random.sample(lines, len(lines))]
     one, other = build_tin(xyz, lines), build_tin(xyz[order], again)
-    at = rng.uniform(10, 90, (300, 2))
-    a, b = (t.level_at(at[:, 0].copy(), at[:, 1].copy()) for t in (one, other))
-    assert a == pytest.approx(b, abs=1e-6, nan_ok=True)
+    # The points of the surface, those that crossings add among them.
+    a, b = (t.xyz[np.lexsort(t.xyz.T.round(6))] for t in (one, other))
+    assert a == pytest.approx(b, abs=1e-6)
+    assert np.sort(one.apart_m) == pytest.approx(np.sort(other.apart_m), abs=1e-6)
 
 
 def test_crossing_breaklines_meet_at_the_mean_of_their_levels_and_it_is_told_how_far_they_are_apart():
