@@ -288,34 +288,11 @@ def _least_priced(table, jump_start, jump_at, jump_size, centre, lowest, step, o
                 continue
             # What lies between: the end of the box nearer to the table, or the table's own end.
             inner = min(max(inner, low[i]), high[i])
-            bought = _at_level(
-                table,
-                jump_start,
-                jump_at,
-                jump_size,
-                centre,
-                lowest,
-                step,
-                max(on_cut[i], 0.0),
-                max(on_fill[i], 0.0),
-                i,
-                outer,
-            )
-            near = _at_level(
-                table,
-                jump_start,
-                jump_at,
-                jump_size,
-                centre,
-                lowest,
-                step,
-                max(on_cut[i], 0.0),
-                max(on_fill[i], 0.0),
-                i,
-                inner,
-            )
+            bought = max(on_cut[i], 0.0), max(on_fill[i], 0.0)
             sold = min(on_cut[i], 0.0) * most[i, 0] + min(on_fill[i], 0.0) * most[i, 1]
-            best = min(best, sold + min(bought + tilt[i] * outer, near + tilt[i] * inner))
+            for z in (outer, inner):
+                here = _at_level(table, jump_start, jump_at, jump_size, centre, lowest, step, *bought, i, z)
+                best = min(best, sold + here + tilt[i] * z)
         given[:] = 0.0
         for j in range(jump_start[i], jump_start[i + 1]):
             size = abs(on_cut[i] * jump_size[j, 0]) + abs(on_fill[i] * jump_size[j, 1])
@@ -333,6 +310,10 @@ def _least_priced(table, jump_start, jump_at, jump_size, centre, lowest, step, o
             at = tilt[i] * (centre[i] + lowest + k * step)
             bend, slope = a - 2 * b + d, (d - a) / 2 + tilt[i] * step
             middle = (a + 6 * b + d) / 8 + at - given[k]
+            # The ledger's areas are never below 0, as a spline is by thousandths beside a kink: sold, they bring more.
+            for c, on in ((0, on_cut[i]), (1, on_fill[i])):
+                dip = max(-min(table[i, k - 1, c], table[i, k, c], table[i, k + 1, c]), 0.0)
+                middle += min(on, 0.0) * dip
             for t in (first, last, min(max(-slope / bend, first), last) if bend > 0 else first):
                 best = min(best, middle + slope * t + bend * t * t / 2)
         total += best
