@@ -1,6 +1,7 @@
 """Grounds, costs and limits of many kinds, made from seeds: what the search and its bound are held against."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -54,8 +55,40 @@ COSTS: dict[str, tuple[float, float, float, float, float]] = {
 }
 
 
-def made(seed: int, sections: int = 90) -> tuple[str, SearchProblem]:
-    """A problem and its name; `sections` is about how many it has."""
+def turned(p: SearchProblem) -> SearchProblem:
+    """The same road from its end to its start."""
+    works, lim = p.works, p.limits
+    ground = works.ground
+    count = len(ground.chainage_m)
+    order = np.arange(count)[::-1]
+    pieces = [slice(int(ground.start[i]), int(ground.start[i + 1])) for i in order]
+    sizes = [piece.stop - piece.start for piece in pieces]
+    # Left and right change places too.
+    across = GroundSections(
+        ground.chainage_m[-1] - ground.chainage_m[order],
+        np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64),
+        np.concatenate([-ground.offset_m[piece][::-1] for piece in pieces]),
+        np.concatenate([ground.level_m[piece][::-1] for piece in pieces]),
+        ground.centre_level_m[order],
+    )
+    start, end = (None if g is None else -g for g in (lim.start_grade, lim.end_grade))
+    return SearchProblem(
+        Earthworks.of(across, build_depth_table(across, works.typical), works.typical),
+        p.cost,
+        replace(lim, start_grade=end, end_grade=start),
+        p.end_level_m,
+        p.start_level_m,
+    )
+
+
+def dearer(cost: CostModel, times: float) -> CostModel:
+    """All unit costs so many times as high."""
+    prices = {name: times * value for name, value in vars(cost).items() if "_per_m3" in name}
+    return replace(cost, **prices)
+
+
+def made(seed: int, sections: int = 90, *, holes: bool = False) -> tuple[str, SearchProblem]:
+    """A problem and its name; `sections` is about how many it has. With `holes`, a stretch has no ground."""
     rng = np.random.default_rng(seed)
     ground = list(GROUNDS)[seed % len(GROUNDS)]
     cost = list(COSTS)[int(rng.integers(len(COSTS)))]
@@ -69,6 +102,9 @@ def made(seed: int, sections: int = 90) -> tuple[str, SearchProblem]:
         s = np.unique(np.concatenate([s, beside + apart]))
     level = 200 + GROUNDS[ground](s, rng)
     cross = rng.choice([0.0, 0.15, 0.4]) * np.ones(len(s)) * (1 if seed % 2 else np.sin(s / 150))
+    if holes:
+        a = int(rng.integers(2, len(s) * 2 // 3))
+        level[a : a + len(s) // 6] = np.nan
     sections_of = GroundSections(
         s,
         np.arange(len(s) + 1, dtype=np.int64) * 2,

@@ -50,3 +50,19 @@ def problem(name: str) -> SearchProblem:
     )  # fmt: skip
     works = Earthworks.of(ground, build_depth_table(ground, typical), typical)
     return SearchProblem(works, cost, limits, case["start_level_m"], case["end_level_m"])
+
+
+def shortened(name: str, sections: int) -> SearchProblem:
+    """The first sections of a ground, ending on the ground."""
+    full = problem(name)
+    t = full.works.tables
+    tables = type(t)(
+        t.centre_level_m[:sections], t.table[:sections], t.caught[:sections], t.jump_start[: sections + 1], t.jump_at,
+        t.jump_size, t.lowest_m, t.step_m,
+    )  # fmt: skip
+    g = full.works.ground
+    ground = GroundSections(
+        g.chainage_m[:sections], g.start[: sections + 1], g.offset_m, g.level_m, g.centre_level_m[:sections]
+    )
+    works = Earthworks.of(ground, tables, full.works.typical)
+    return SearchProblem(works, full.cost, full.limits, full.start_level_m, float(t.centre_level_m[sections - 1]))

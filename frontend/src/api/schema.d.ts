@@ -708,6 +708,16 @@ export interface components {
             /** Ips */
             ips: number;
         };
+        /** GapPartOut */
+        GapPartOut: {
+            /** Share */
+            share: number;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "fewer_ips" | "rounding" | "flattest_grade" | "curves_and_spacing" | "earth" | "unknown";
+        };
         /**
          * GlanceOut
          * @description A project at a glance: points are (chainage, level); null and empty where there is no ground or line yet.
@@ -1271,6 +1281,11 @@ export interface components {
             /** Gap */
             gap: number | null;
             offered: components["schemas"]["FoundLine"];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["GapPartOut"][];
         };
         /** SearchStarted */
         SearchStarted: {

@@ -8,13 +8,14 @@ from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.grade_line import Ip
 from delgrun.core.inputs import CENTRELINE, KINDS, InputKind
 from delgrun.core.limits.checks import CHECKS
+from delgrun.core.search.gap import Why
 from delgrun.core.units import DIMENSIONS
 from delgrun.exchange.readers import READERS
 from delgrun.service.products import PRODUCTS
 
 __all__ = [
     "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "KINDS", "PRODUCTS", "READERS", "CentrelineIp", "Edit", "Field",
-    "InputKind", "Ip", "fields_of",
+    "InputKind", "Ip", "Why", "fields_of",
 ]  # fmt: skip
 
 

@@ -71,7 +71,7 @@ def run(running: "Running") -> tuple["Status", Json]:
         }
         if line is not None:
             gap = (p.best_cost or 0.0) / p.lower_bound - 1 if p.lower_bound > 0 else None
-            so_far: Json = {"offered": _line_json(case, line), "best": None, "front": [], "gap": gap}
+            so_far: Json = {"offered": _line_json(case, line), "best": None, "front": [], "gap": gap, "parts": []}
             values["result"] = orjson.dumps(so_far).decode()
             values["state"] = orjson.dumps({"ips": [asdict(ip) for ip in line.ips], "starts": p.starts}).decode()
         running.say(**values)
@@ -94,6 +94,7 @@ def _result_json(case: Case, result: SearchResult) -> Json:
         "best": _line_json(case, result.best.line),
         "front": [{"ips": ips, "cost": cost} for ips, cost in result.front],
         "gap": result.gap,
+        "parts": [asdict(part) for part in result.parts],
     }
 
 

@@ -4,7 +4,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, create_model
 
-from delgrun.service.declared import KINDS, PRODUCTS
+from delgrun.service.declared import KINDS, PRODUCTS, Why
 from delgrun.service.products import IpFigures, LedgerFigures
 from delgrun.web.bodies import CentrelineIpIn, Layout
 from delgrun.web.models import body_of
@@ -183,11 +183,18 @@ class FrontPoint(Out):
     cost: float
 
 
+class GapPartOut(Out):
+    why: Why
+    share: float
+
+
 class SearchResultOut(Out):
     offered: FoundLine
     best: FoundLine | None
     front: list[FrontPoint]
     gap: float | None
+    # Searches of earlier versions say nothing of it.
+    parts: list[GapPartOut] = []
 
 
 class SearchOut(Out):

@@ -5,88 +5,26 @@ from itertools import product
 
 import numpy as np
 import pytest
-from scipy.optimize import linprog
-from scipy.sparse import coo_array, hstack, vstack
 
 from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.ground.along import GroundSections
 from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import all_uses, limit_uses
-from delgrun.core.search.bound import free_curve_rows, lower_bound
+from delgrun.core.search.bound import lower_bound
 from delgrun.core.search.polish import assess, level_line
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
 from family import made
-from grounds import problem
-
-
-def shortened(name: str, sections: int) -> SearchProblem:
-    """The first sections of a ground, ending on the ground."""
-    full = problem(name)
-    t = full.works.tables
-    tables = type(t)(
-        t.centre_level_m[:sections], t.table[:sections], t.caught[:sections], t.jump_start[: sections + 1], t.jump_at,
-        t.jump_size, t.lowest_m, t.step_m,
-    )  # fmt: skip
-    g = full.works.ground
-    ground = GroundSections(
-        g.chainage_m[:sections], g.start[: sections + 1], g.offset_m, g.level_m, g.centre_level_m[:sections]
-    )
-    works = Earthworks.of(ground, tables, full.works.typical)
-    return SearchProblem(works, full.cost, full.limits, full.start_level_m, float(t.centre_level_m[sections - 1]))
-
-
-def by_highs(p: SearchProblem) -> float:
-    """The free-curve problem as a linear program: areas by tangents of the tables, haul, borrow, spoil, rows.
-
-    Tangents are added where the answer lies until it moves no more (Kelley's cutting planes).
-    """
-    n = len(p.chainage_m)
-    tables, w = p.works.tables, p.works.weight_m
-    cc, cf, cb, cw, shr = p.money
-    z, a, b, f, _, _ = np.split(np.arange(6 * n - 1), np.cumsum([n, n, n, n - 1, n]))
-    r = free_curve_rows(p)
-    on = r.col >= 0
-    limit = coo_array((r.val[on], (np.nonzero(on)[0], r.col[on])), shape=(len(r.rhs), 6 * n - 1))
-    step = coo_array(np.eye(n, n - 1) - np.eye(n, n - 1, k=-1))
-    eye = coo_array(np.eye(n))
-    balance = hstack([coo_array((n, n)), shr * w[:, None] * np.eye(n), -w[:, None] * np.eye(n), -step, eye, -eye])
-    cost = np.concatenate([np.zeros(n), cc * w, cf * w, np.zeros(n - 1), np.full(n, cb), np.full(n, cw)])
-    # |f| by splitting: add backward flows as further columns.
-    cost[f] = p.link_cost
-    a_eq = hstack([balance, coo_array(-balance.tocsc()[:, f])])
-    bounds = [(None, None)] * n + [(0, None)] * (5 * n - 1) + [(0, None)] * (n - 1)
-    bounds[0], bounds[n - 1] = (p.start_level_m,) * 2, (p.end_level_m,) * 2
-    ground = tables.centre_level_m
-    spots = [np.nan_to_num(ground) + d for d in (-25.0, -8.0, -2.5, -0.8, -0.2, 0.0, 0.2, 0.8, 2.5, 8.0, 25.0)]
-    rows, rhs, was = [limit], [r.rhs], -np.inf
-    for _ in range(60):
-        for at in spots:
-            eps = 1e-4
-            here, up, down = (tables.look_up(at + e)[0] for e in (0.0, eps, -eps))
-            for column, area in ((a, 0), (b, 1)):
-                slope = (up[:, area] - down[:, area]) / (2 * eps)
-                over = (np.tile(np.arange(n), 2), np.concatenate([z, column]))
-                rows.append(coo_array((np.concatenate([slope, -np.ones(n)]), over), shape=(n, 6 * n - 1)))
-                rhs.append(slope * at - here[:, area])
-        ineq = vstack(rows)
-        a_ub = hstack([ineq, coo_array((ineq.shape[0], n - 1))])
-        solved = linprog(
-            np.concatenate([cost, p.link_cost]), A_ub=a_ub, b_ub=np.concatenate(rhs), A_eq=a_eq, b_eq=np.zeros(n),
-            bounds=bounds, method="highs",
-        )  # fmt: skip
-        assert solved.status == 0, solved.message
-        if solved.fun - was < 1e-5 * abs(solved.fun):
-            break
-        was, spots = solved.fun, [solved.x[:n]]
-    return float(solved.fun)
+from grounds import problem, shortened
+from independent import breaks, by_highs
 
 
 @pytest.mark.parametrize("name", ["rugged", "rolling"])
 def test_bound_equals_highs(name):
     p = shortened(name, 90)
+    # The linear program knows nothing of the shortest curve.
+    p = replace(p, limits=replace(p.limits, min_curve_length_m=0.0))
     assert lower_bound(p).lower_bound == pytest.approx(by_highs(p), rel=1e-4)
 
 
@@ -177,7 +115,7 @@ def test_planted_line_is_found_again():
     result = search(p, lambda progress, line: told.append(progress.lower_bound), lambda: False)
     assert result.best.cost <= 1.001 * own
     assert result.lower_bound <= own * (1 + 1e-9)
-    assert all(b in (0.0, result.lower_bound) for b in told)
+    assert told == sorted(told)
 
 
 @pytest.fixture(scope="module")
@@ -196,6 +134,7 @@ def test_search_on_the_demo(demo_problem, demo_case):
     for line in [*offered, result.best.line, result.offered.line]:
         assert not [u for u in limit_uses(line, p.limits) if u.fails]
         assert not [u for u in all_uses(Checked(line, p.limits)) if u.fails]
+    for line in (result.best.line, result.offered.line):
         # Rounded as a person would type it.
         assert all(round(ip.level_m, 3) == ip.level_m and ip.chainage_m % 1 == 0 for ip in line.ips[1:-1])
     # To the ledger's own cost.
@@ -227,36 +166,6 @@ def test_stopping_keeps_the_best_so_far_and_impossible_limits_say_where(demo_pro
         search(steep, lambda *_: None, lambda: False)
 
 
-def breaks(p: SearchProblem, line: GradeLine) -> list[str]:
-    """What a line breaks, from its IPs alone and with nothing of the search's own."""
-    ips, lim, out = line.ips, p.limits, []
-    s = np.array([ip.chainage_m for ip in ips])
-    z = np.array([ip.level_m for ip in ips])
-    length = np.array([ip.curve_length_m for ip in ips])
-    if not np.isfinite([s, z, length]).all():
-        return ["not a number"]
-    grade = np.diff(z) / np.diff(s)
-    if (np.diff(s) <= 0).any() or abs(s[0] - p.chainage_m[0]) + abs(s[-1] - p.chainage_m[-1]) > 1e-9:
-        out.append("chainages")
-    if abs(z[0] - p.start_level_m) + abs(z[-1] - p.end_level_m) > 5e-4:
-        out.append("end levels")
-    if (np.abs(grade) > lim.max_grade + 1e-9).any():
-        out.append("grade")
-    for tie, at in ((lim.start.grade, 0), (lim.end.grade, -1)):
-        if tie is not None and abs(grade[at] - tie) > 1e-4:
-            out.append(f"tie-in {grade[at]:.5f} {tie:.5f}")
-    for i in range(1, len(ips) - 1):
-        change = grade[i] - grade[i - 1]
-        least = lim.min_crest_k_m_per_pct if change < 0 else lim.min_sag_k_m_per_pct
-        if length[i] < 100 * abs(change) * least * (1 - 1e-9) - 1e-6 or length[i] < lim.min_curve_length_m - 1e-6:
-            out.append(f"curve {i}")
-    if (np.diff(s) < (length[:-1] + length[1:]) / 2 - 1e-6).any():
-        out.append("curves overlap")
-    if (np.diff(s)[1:-1] < lim.min_ip_spacing_m - 1e-6).any():
-        out.append("spacing")
-    return out
-
-
 @pytest.mark.parametrize("seed", [2, 13, 27, 45, 67, 103])
 def test_bound_and_offered_lines_on_grounds_of_many_kinds(seed):
     name, p = made(seed, 60)
@@ -265,12 +174,8 @@ def test_bound_and_offered_lines_on_grounds_of_many_kinds(seed):
     # lies on flat ground without pavement is no more than what tables show that are good to 0.02 m2.
     slack = 0.02 * p.works.weight_m.sum() * (p.cost.cut_per_m3 + p.cost.fill_per_m3)
     assert bound.lower_bound >= 0.999 * by_highs(p) - slack, name
-    try:
-        result = search(p, lambda *_: None, lambda: False)
-    except DesignInputError as e:
-        assert "No line" in e.message, name
-        return
+    result = search(p, lambda *_: None, lambda: False)
     for offer in (result.best, result.offered):
         assert breaks(p, offer.line) == [], name
         assert offer.cost == pytest.approx(evaluate_line(p.works, offer.line, p.cost).ledger.cost, rel=1e-9)
-        assert offer.cost >= bound.lower_bound - 1e-6 * abs(bound.lower_bound), name
+        assert offer.cost >= result.lower_bound - 1e-6 * abs(result.lower_bound), name

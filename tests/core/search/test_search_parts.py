@@ -1,5 +1,7 @@
 """The search's parts, each against a slow twin: factorisation, derivatives, rows, bound, rounding."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -8,10 +10,13 @@ from hypothesis import strategies as st
 from delgrun.core.earthworks.evaluator import evaluate_levels
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.search import envelope, line_model
-from delgrun.core.search.bound import dual_value, free_curve_rows, lower_bound
+from delgrun.core.search.bound import lower_bound
+from delgrun.core.search.dual import dual_value, least_priced, level_box
 from delgrun.core.search.interior_point import areas_with_slopes
 from delgrun.core.search.polish import assess, cleaned, level_line, polish, shrink_to_fit, spread
+from delgrun.core.search.rows import free_curve_rows
 from delgrun.core.search.thin import thinned
+from family import made
 from grounds import problem
 
 
@@ -106,6 +111,7 @@ def test_areas_with_slopes_are_the_tables(rugged):
 
 
 def test_any_prices_give_a_bound_and_good_ones_a_better(rugged):
+    rugged = replace(rugged, limits=replace(rugged.limits, min_curve_length_m=0.0))
     rows = free_curve_rows(rugged)
     bound = lower_bound(rugged)
     free_cost = evaluate_levels(rugged.works, bound.free_level_m, rugged.cost).ledger.cost
@@ -116,7 +122,7 @@ def test_any_prices_give_a_bound_and_good_ones_a_better(rugged):
         assert dual_value(rugged, rows, price, row_price) <= bound.lower_bound
     # The free curve costs what the bound says, to a hundredth of a per cent: nothing is given away.
     assert bound.lower_bound <= free_cost <= bound.lower_bound * (1 + 1e-4)
-    assert bound.feasible
+    assert bound.kept and not bound.impossible
 
 
 @given(st.integers(0, 10_000))
@@ -186,3 +192,27 @@ def test_polishing_and_thinning_only_ever_keep_what_is_better(rugged):
     assert (rounded.x % 1 == 0).all() and (rounded.length % 1 == 0).all()
     assert rounded.cost == assess(rugged, rounded.x, rounded.z, rounded.length).cost
     assert rounded.cost < 1.02 * better.cost
+
+
+@given(st.integers(0, 10_000))
+def test_the_least_of_priced_areas_is_below_every_level_looked_up(seed):
+    """Prices of any sign: earth may be worth having, and beside a kink a spline dips below an area of nothing."""
+    _, p = made(seed % 40, 12)
+    rng = np.random.default_rng(seed)
+    works, n = p.works, len(p.chainage_m)
+    low, high = level_box(p)
+    low, high = np.maximum(low, works.tables.centre_level_m - 45), np.minimum(high, works.tables.centre_level_m + 45)
+    high = np.maximum(low, high)
+    on_cut, on_fill, tilt = rng.uniform(-9, 9, n), rng.uniform(-9, 9, n), rng.uniform(-40, 40, n)
+    most = np.column_stack([works.areas(low)[0][:, 0], works.areas(high)[0][:, 1]])
+    t = works.tables
+    told = least_priced(
+        t.table, t.jump_start, t.jump_at, t.jump_size, t.centre_level_m, t.lowest_m, t.step_m, on_cut, on_fill, tilt,
+        low, high, most,
+    )  # fmt: skip
+    best = np.full(n, np.inf)
+    for share in np.linspace(0, 1, 400):
+        z = low + share * (high - low)
+        area = works.areas(z)[0]
+        best = np.minimum(best, on_cut * area[:, 0] + on_fill * area[:, 1] + tilt * z)
+    assert told <= best.sum() + 1e-6 * np.abs(best).sum()

@@ -176,3 +176,25 @@ def test_beyond_the_tables_reach_the_areas_are_those_of_the_section_itself(demo_
             want = exact_section(*ground.one(i), RURAL, ground.centre_level_m[i] + height)
             assert areas[i, :2] == pytest.approx([want.cut_m2, want.fill_m2], abs=0.03)
             assert caught[i] == want.left.caught + 2 * want.right.caught
+
+
+@given(st.lists(st.floats(-9, 9), min_size=15, max_size=41), st.floats(-0.4, 0.4), st.floats(0.5, 45), st.booleans())
+def test_areas_bend_upward_on_ground_of_any_shape(bumps, cross, further, filled):
+    """What the search's bound holds beyond the tables: areas lie above the straight line from the last two heights.
+
+    A line a little further from the ground adds the width between the batters' ends, which only grows with it.
+    """
+    offset = np.linspace(-200, 200, len(bumps))
+    z = 100 + np.array(bumps) + cross * offset
+    centre = float(np.interp(0.0, offset, z))
+    away = 1.0 if filled else -1.0
+
+    def area(height: float) -> float:
+        s = exact_section(offset, z, RURAL, centre + away * height)
+        return s.fill_m2 if filled else s.cut_m2
+
+    last, before = area(30.0), area(29.9)
+    # A hundredth for rounding, and for a jump between the two where a batter lifts off a bump.
+    jump = last - before
+    slope = min(jump / 0.1, (area(30.1) - last) / 0.1)
+    assert area(30.0 + further) >= last + slope * further - 0.01

@@ -30,6 +30,16 @@
     return times < 10 ? percent(times - 1, 2) : `${whole(times)} times it`;
   };
 
+  const reasons = {
+    fewer_ips: 'fewer IPs than the cheapest found',
+    rounding: 'rounding to the metre',
+    flattest_grade: 'flattest grade',
+    curves_and_spacing: 'shortest curve and IP spacing',
+    earth: 'earth moved for its own sake in the bound',
+    unknown: 'not known: a loose bound, or a line not found',
+  };
+  const parts = $derived((s?.result?.parts ?? []).filter((part) => part.share >= 0.00005));
+
   let refused = $state<string | null>(null);
   async function adopt(): Promise<void> {
     if (!found) return;
@@ -78,6 +88,15 @@
         <dd>{over(present.cost)}</dd>
       {/if}
     </dl>
+    {#if parts.length && !live}
+      <h3>What the gap is made of</h3>
+      <dl class="num parts" aria-label="What the gap is made of">
+        {#each parts as { why, share } (why)}
+          <dt>{reasons[why]}</dt>
+          <dd>{percent(share, 2)}</dd>
+        {/each}
+      </dl>
+    {/if}
     <p class="faint">
       No line under these limits costs less than the bound, whatever its IPs. It leaves the flattest grade out; the
       found line keeps it.
@@ -138,6 +157,18 @@
     grid-template-columns: 1fr auto;
     gap: 2px 8px;
     margin: 8px 0 4px;
+  }
+  h3 {
+    margin: 8px 0 0;
+    font-size: 12.5px;
+    font-weight: 600;
+  }
+  .parts {
+    margin: 2px 0 6px;
+    font-size: 12.5px;
+  }
+  .parts dd {
+    font-weight: 400;
   }
   dd {
     font-weight: 700;

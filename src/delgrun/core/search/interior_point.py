@@ -35,6 +35,19 @@ def areas_with_slopes(table, centre, lowest, step, z, value, slope, bend):
 
 
 @kernel
+def _compacted(col, val):
+    """Sparse rows with the columns they use first: from the first -1 on, a row is empty."""
+    out_col, out_val = np.full(col.shape, -1, np.int64), np.zeros(val.shape)
+    for i in range(col.shape[0]):
+        used = 0
+        for p in range(col.shape[1]):
+            if col[i, p] >= 0:
+                out_col[i, used], out_val[i, used] = col[i, p], val[i, p]
+                used += 1
+    return out_col, out_val
+
+
+@kernel
 def _envelope(j_col, r_col, x_at, l_at):
     """First column of each row of the sorted system of x and prices."""
     n, size = l_at.shape[0], x_at.shape[0] + l_at.shape[0]
@@ -44,25 +57,29 @@ def _envelope(j_col, r_col, x_at, l_at):
         if i > 0:
             low = min(low, l_at[i - 1])
         for p in range(j_col.shape[1]):
-            if j_col[i, p] >= 0:
-                low = min(low, x_at[j_col[i, p]])
+            if j_col[i, p] < 0:
+                break
+            low = min(low, x_at[j_col[i, p]])
         first[l_at[i]] = min(first[l_at[i]], low)
         if i > 0:
             a, b = l_at[i - 1], l_at[i]
             first[max(a, b)] = min(first[max(a, b)], min(a, b))
         for p in range(j_col.shape[1]):
-            if j_col[i, p] >= 0:
-                at = x_at[j_col[i, p]]
-                first[at] = min(first[at], low)
+            if j_col[i, p] < 0:
+                break
+            at = x_at[j_col[i, p]]
+            first[at] = min(first[at], low)
     for i in range(r_col.shape[0]):
         low = size
         for p in range(r_col.shape[1]):
-            if r_col[i, p] >= 0:
-                low = min(low, x_at[r_col[i, p]])
+            if r_col[i, p] < 0:
+                break
+            low = min(low, x_at[r_col[i, p]])
         for p in range(r_col.shape[1]):
-            if r_col[i, p] >= 0:
-                at = x_at[r_col[i, p]]
-                first[at] = min(first[at], low)
+            if r_col[i, p] < 0:
+                break
+            at = x_at[r_col[i, p]]
+            first[at] = min(first[at], low)
     return first
 
 
@@ -72,11 +89,11 @@ def _add_outer(col, val, i, weight, at, first, start, value, diag):
     width = col.shape[1]
     for p in range(width):
         if col[i, p] < 0:
-            continue
+            break
         a = at[col[i, p]]
         for q in range(width):
             if col[i, q] < 0:
-                continue
+                break
             b = at[col[i, q]]
             if a == b:
                 diag[a] += weight * val[i, p] * val[i, q]
@@ -90,8 +107,9 @@ def _times(col, val, x, out):
     for i in range(col.shape[0]):
         total = 0.0
         for p in range(col.shape[1]):
-            if col[i, p] >= 0:
-                total += val[i, p] * x[col[i, p]]
+            if col[i, p] < 0:
+                break
+            total += val[i, p] * x[col[i, p]]
         out[i] = total
 
 
@@ -141,6 +159,8 @@ def minimise(
     x, prices (n,), row prices (m,), row violations (m,), steps taken, relative gap left
     """
     cc, cf, cb, cw, shr = money
+    j_col, j_val = _compacted(j_col, j_val)
+    r_col, r_val = _compacted(r_col, r_val)
     n, nx, m = z0.shape[0], x_key.shape[0], rhs.shape[0]
     nl = max(n - 1, 0)
     order = np.argsort(np.concatenate((x_key, l_key)), kind="mergesort")
@@ -194,12 +214,14 @@ def minimise(
         still[:] = 0.0
         for i in range(n):
             for p in range(j_col.shape[1]):
-                if j_col[i, p] >= 0:
-                    still[j_col[i, p]] += grad[i] * j_val[i, p]
+                if j_col[i, p] < 0:
+                    break
+                still[j_col[i, p]] += grad[i] * j_val[i, p]
         for i in range(m):
             for p in range(r_col.shape[1]):
-                if r_col[i, p] >= 0:
-                    still[r_col[i, p]] += mu[i] * r_val[i, p]
+                if r_col[i, p] < 0:
+                    break
+                still[r_col[i, p]] += mu[i] * r_val[i, p]
         moved = np.sum(np.abs(still))
         gap = (total + worst) / max(abs(cost), 1.0)
         if gap < tolerance and moved < rest * max(abs(cost), 1.0):
@@ -224,10 +246,11 @@ def minimise(
             if i < n - 1:
                 diag[r] -= theta[i]
             for p in range(j_col.shape[1]):
-                if j_col[i, p] >= 0:
-                    c = x_at[j_col[i, p]]
-                    lo, hi = min(c, r), max(c, r)
-                    value[start[hi] + lo - first[hi]] += turn[i] * j_val[i, p]
+                if j_col[i, p] < 0:
+                    break
+                c = x_at[j_col[i, p]]
+                lo, hi = min(c, r), max(c, r)
+                value[start[hi] + lo - first[hi]] += turn[i] * j_val[i, p]
         for i in range(m):
             d_row[i] = s[i] / mu[i] + v[i] / kap[i]
             _add_outer(r_col, r_val, i, 1.0 / d_row[i], x_at, first, start, value, diag)
@@ -263,13 +286,15 @@ def minimise(
                     q -= rho[i - 1]
                 rhs_all[l_at[i]] = q
                 for p in range(j_col.shape[1]):
-                    if j_col[i, p] >= 0:
-                        rhs_all[x_at[j_col[i, p]]] -= grad[i] * j_val[i, p]
+                    if j_col[i, p] < 0:
+                        break
+                    rhs_all[x_at[j_col[i, p]]] -= grad[i] * j_val[i, p]
             for i in range(m):
                 q = e[i] / d_row[i] - mu[i]
                 for p in range(r_col.shape[1]):
-                    if r_col[i, p] >= 0:
-                        rhs_all[x_at[r_col[i, p]]] += q * r_val[i, p]
+                    if r_col[i, p] < 0:
+                        break
+                    rhs_all[x_at[r_col[i, p]]] += q * r_val[i, p]
             _solve(first, start, value, diag, rhs_all)
             # A system that can't be factored any further says nothing more: what there is stands.
             if not np.isfinite(np.sum(rhs_all)):

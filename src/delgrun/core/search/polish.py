@@ -60,11 +60,8 @@ def assess(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatAr
     if (np.diff(x) < 1.0).any():
         return Candidate(x, z, length, np.inf, np.inf)
     level, _, _ = line_model.jacobian(x, z, length, problem.chainage_m)
-    crest, sag = problem.curvature
     lim = problem.limits
-    broken = line_model.broken(
-        x, z, length, lim.max_grade, lim.min_grade, crest, sag, lim.min_curve_length_m, lim.min_ip_spacing_m
-    )
+    broken = line_model.broken(x, z, length, *limits_of(problem))
     # With one IP left, both tie-ins in grade leave it no place but one.
     for tie, at, by in ((lim.start, 1, x[1] - x[0]), (lim.end, -2, x[-2] - x[-1])):
         if tie.grade is not None:
@@ -72,16 +69,32 @@ def assess(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatAr
     return Candidate(x, z, length, evaluate_levels(problem.works, level, problem.cost).ledger.cost, float(broken))
 
 
-def tie_levels(problem: SearchProblem, x: FloatArray, z: FloatArray) -> FloatArray:
-    """Levels with the ends kept and the IPs beside a tie-in put on its grade."""
-    z = z.copy()
-    z[0], z[-1] = problem.start_level_m, problem.end_level_m
+def limits_of(problem: SearchProblem) -> tuple[float, float, float, float, float, float]:
+    """Steepest and flattest grade, curvature of crest and sag, shortest curve, IP spacing."""
     lim = problem.limits
-    if lim.start.grade is not None:
-        z[1] = z[0] + lim.start.grade * (x[1] - x[0])
-    if lim.end.grade is not None:
-        z[-2] = z[-1] - lim.end.grade * (x[-1] - x[-2])
+    return lim.max_grade, lim.min_grade, *problem.curvature, lim.min_curve_length_m, lim.min_ip_spacing_m
+
+
+def tie_levels(
+    problem: SearchProblem, x: FloatArray, z: FloatArray, *, start: bool = True, end: bool = True
+) -> FloatArray:
+    """Levels with the ends kept and the IPs beside a tie-in put on its grade, at the ends that these IPs reach."""
+    z = z.copy()
+    lim = problem.limits
+    if start:
+        z[0] = problem.start_level_m
+        if lim.start.grade is not None:
+            z[1] = z[0] + lim.start.grade * (x[1] - x[0])
+    if end:
+        z[-1] = problem.end_level_m
+        if lim.end.grade is not None:
+            z[-2] = z[-1] - lim.end.grade * (x[-1] - x[-2])
     return z
+
+
+def balance_prices(problem: SearchProblem, c: Candidate) -> FloatArray:
+    """(n,) what 1 m3 more at each section would be worth to this line, by the haul that suits it best."""
+    return _solve(problem, c.x, c.z, c.length, None, 0.0)[3]
 
 
 def level_line(
@@ -92,12 +105,27 @@ def level_line(
     return assess(problem, x, z, length)
 
 
+def dense_start(problem: SearchProblem, level_m: FloatArray, apart_m: float) -> Candidate:
+    """IPs about `apart_m` apart, or as close as the limits let them, at their cheapest levels.
+
+    `level_m` (n,) is a first guess of the levels at the sections.
+    """
+    s, lim = problem.chainage_m, problem.limits
+    apart = max(apart_m, 1.02 * max(lim.min_ip_spacing_m, lim.min_curve_length_m, 20.0))
+    ips = max(int((s[-1] - s[0]) / apart), 2)
+    x = np.linspace(s[0], s[-1], ips + 1)
+    curve = np.full(ips + 1, max(lim.min_curve_length_m, min(0.9 * apart, 0.98 * (x[1] - x[0]))))
+    curve[0] = curve[-1] = 0.0
+    z = tie_levels(problem, x, np.interp(x, s, level_m))
+    return level_line(problem, x, z, curve)
+
+
 def polish(problem: SearchProblem, start: Candidate, steps: int, trust_share: float = 1.0) -> Candidate:
     """Up to `steps` accepted or refused steps; never worse than `start`."""
     best = start
     trust = _TRUST * trust_share
     for _ in range(steps):
-        x, z, length = _solve(problem, best.x, best.z, best.length, trust, 0.0)
+        x, z, length, _ = _solve(problem, best.x, best.z, best.length, trust, 0.0)
         x, length = _within(problem, x, length)
         new = level_line(problem, x, z, length)
         gain = best.merit(problem) - new.merit(problem)
@@ -151,26 +179,19 @@ def shrink_to_fit(x: FloatArray, length: FloatArray) -> FloatArray:
 
 def _solve(
     problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatArray, trust: FloatArray | None, margin: float
-) -> tuple[FloatArray, FloatArray, FloatArray]:
-    """One solution of the problem about this line; levels only without `trust`."""
+) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
+    """One solution of the problem about this line, and its prices of earth; levels only without `trust`."""
     moving = trust is not None
-    lim = problem.limits
     m = len(x)
     to, factor, keys = _unknowns(problem, x, length, moving)
     if not len(keys):
-        return x, z, length
+        return x, z, length, np.zeros(len(problem.chainage_m))
     level, j_col, j_val = line_model.jacobian(x, z, length, problem.chainage_m)
-    crest, sag = problem.curvature
     r_col, r_val, rhs = line_model.limit_rows(
         x,
         z,
         length,
-        lim.max_grade,
-        lim.min_grade,
-        crest,
-        sag,
-        lim.min_curve_length_m,
-        lim.min_ip_spacing_m,
+        *limits_of(problem),
         margin,
         trust if trust is not None else np.zeros(3),
         moving,
@@ -179,7 +200,7 @@ def _solve(
     line_model.map_columns(r_col, r_val, to, factor)
     live = (r_col >= 0).any(axis=1)
     tables = problem.works.tables
-    dx = minimise(
+    dx, price, *_ = minimise(
         problem.table,
         tables.centre_level_m,
         tables.lowest_m,
@@ -200,9 +221,9 @@ def _solve(
         # The true cost is compared after each step: coming to rest is not worth the steps it takes.
         np.inf,
         60,
-    )[0]
+    )
     full = np.where(to >= 0, dx[to] * factor, 0.0).reshape(m, 3)
-    return x + full[:, 0], z + full[:, 1], length + full[:, 2]
+    return x + full[:, 0], z + full[:, 1], length + full[:, 2], price
 
 
 def _unknowns(

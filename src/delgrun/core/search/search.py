@@ -1,33 +1,32 @@
-"""The search: a bound, dense starts, polishing, thinning, and a clean line to offer."""
+"""The search: a bound, dense starts, polishing, thinning, and a clean line to offer; side by side on every core."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
+import os
+import queue
+import threading
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.limits.checks import limit_uses
-from delgrun.core.limits.checks.tie_ins import LEVEL_TOLERANCE_M
-from delgrun.core.search.bound import Bound, lower_bound
-from delgrun.core.search.polish import Candidate, assess, cleaned, level_line, polish, tie_levels
+from delgrun.core.search.bound import Bound, lower_bound, raised
+from delgrun.core.search.gap import GapPart, gap_parts
+from delgrun.core.search.offer import Offer, offer_of
+from delgrun.core.search.polish import Candidate, assess, dense_start, polish
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.thin import thinned
 from delgrun.core.units import chainage_text
 
-# Spacings of the dense starts, as shares of the usual one.
-_STARTS = (1.0, 1.3, 0.85)
+# Spacings of the dense starts, as shares of the usual one; the first is what a first line is made of.
+_STARTS = (1.0, 0.85, 0.95, 0.6, 1.3)
+# And where none of these leads to a line within the limits: fewer and fewer IPs, as steep ground asks for long curves.
+_SPARSE = (2.0, 3.0, 4.5, 7.0, 11.0)
 # The line offered has the fewest IPs among those within this share of the best.
 WITHIN_BEST = 0.01
-
-
-@dataclass(frozen=True)
-class Offer:
-    """A finished line with its cost by the ledger's evaluator, after rounding."""
-
-    line: GradeLine
-    cost: float
-    ips: int
+# How often a stop is looked for.
+_LOOK_S = 0.1
 
 
 @dataclass(frozen=True)
@@ -54,13 +53,14 @@ class Begun:
 class SearchResult:
     """`offered` has the fewest IPs within 1 % of `best`; `front` lists (IPs, cost) of all found.
 
-    `lower_bound` is proven: no line under the limits costs less.
+    `lower_bound` is proven: no line under the limits costs less. `parts` say what lies between it and the offered line.
     """
 
     lower_bound: float
     best: Offer
     offered: Offer
     front: list[tuple[int, float]]
+    parts: tuple[GapPart, ...]
     finished: bool
 
     @property
@@ -86,118 +86,174 @@ def search(
     Raises
     ------
     DesignInputError
-        No line can keep the limits, or none was found that does.
+        No line can keep the limits, which is proven then, or none was found that does.
     """
     report(Progress("bound", 0.0, 0.0, None, None, begun.starts), None)
     bound = lower_bound(problem)
-    if not bound.feasible:
+    if bound.impossible:
         raise DesignInputError(
             "limits",
-            "No line can keep these limits between the ends: by the free curve they are broken most at "
-            f"{chainage_text(bound.worst_chainage_m)}, by {bound.worst_m:.2f} m. Allow a steeper grade or a smaller K.",
+            "No line can keep these limits between the ends: this is proven. They are broken most at "
+            f"{chainage_text(bound.worst_chainage_m)}, by {bound.broken_m:.2f} m at least. Allow a steeper grade or a "
+            "smaller K, or move an end.",
         )
-    found: list[Candidate] = []
-    best: Offer | None = None
-    through = begun.starts
-
-    def tell(stage: str, share: float) -> None:
-        nonlocal best
-        line = None
-        top = min((c for c in found if c.kept), key=lambda c: c.cost, default=None)
-        if top is not None and (best is None or top.cost < best.cost):
-            offer = _offer(problem, top)
-            if offer is not None and (best is None or offer.cost < best.cost):
-                best, line = offer, offer.line
-        cost, ips = (best.cost, best.ips) if best else (None, None)
-        report(Progress(stage, share, bound.lower_bound, cost, ips, through), line)
-
+    run = _Run(problem, bound, report, stop)
     if begun.line is not None:
-        had = begun.line
-        found.append(assess(problem, had.chainage_m, had.level_m, had.curve_length_m))
-        tell("taken up again", begun.starts / len(_STARTS))
-    for number, share in enumerate(_STARTS):
-        if number < begun.starts:
-            continue
-        if number and stop() and any(c.kept for c in found):
-            break
-        here = number / len(_STARTS)
-        first = _dense_start(problem, bound, share)
-        first = polish(problem, first, 4)
-        found.append(first)
-        tell("first line" if number == 0 else "another start", here + 0.05)
-        first = polish(problem, first, 12)
-        found.append(first)
-        tell("polishing", here + 0.12)
-        if not first.kept:
-            continue
-        dense = first.ips
-        for smaller in thinned(problem, first, stop):
-            found.append(smaller)
-            tell("thinning", here + 0.12 + 0.2 * (1 - smaller.ips / dense))
-        through = number + 1
-    return _finish(problem, bound, found, not stop())
+        had = assess(problem, begun.line.chainage_m, begun.line.level_m, begun.line.curve_length_m)
+        run.take("taken up again", had, offer_of(problem, had))
+    run.starts(_STARTS, begun.starts, raising=True)
+    if not run.offers:
+        run.starts(_SPARSE, 0, raising=False)
+    return run.finished()
 
 
-def _dense_start(problem: SearchProblem, bound: Bound, share: float) -> Candidate:
-    s, lim = problem.chainage_m, problem.limits
-    length = s[-1] - s[0]
-    least = max(lim.min_ip_spacing_m, lim.min_curve_length_m, 20.0)
-    spacing = max(max(100.0, 1.3 * least) * share, 1.02 * least)
-    ips = max(int(length / spacing), 2)
-    x = np.linspace(s[0], s[-1], ips + 1)
-    curve = np.full(ips + 1, max(lim.min_curve_length_m, min(0.9 * spacing, 0.98 * (x[1] - x[0]))))
-    curve[0] = curve[-1] = 0.0
-    z = tie_levels(problem, x, np.interp(x, s, bound.free_level_m))
-    return level_line(problem, x, z, curve)
+_Found = Bound | tuple[str, Candidate, Offer | None]
 
 
-def _offer(problem: SearchProblem, c: Candidate) -> Offer | None:
-    """The candidate rounded, or as it is where rounding breaks a limit; None where it is no line within the limits."""
-    best: Offer | None = None
-    for longer in (False, True):
-        clean = cleaned(problem, c, longer=longer)
-        line = _line_within(problem, clean)
-        if line is not None and (best is None or clean.cost < best.cost):
-            best = Offer(line, clean.cost, clean.ips)
-    if best is None:
-        line = _line_within(problem, c)
-        best = Offer(line, c.cost, c.ips) if line is not None else None
-    return best
+@dataclass(frozen=True)
+class _News:
+    """What the thread of start `number` (-1: of the bound) has found; nothing more to come where `found` is None."""
+
+    number: int
+    found: _Found | None = None
+    failed: BaseException | None = None
 
 
-def _line_within(problem: SearchProblem, c: Candidate) -> GradeLine | None:
-    """The candidate as a grade line; None where it is none, or breaks a limit or a tie-in."""
-    if not np.isfinite([c.cost, *c.x, *c.z, *c.length]).all():
-        return None
-    try:
-        line = c.line()
-    except DesignInputError:
-        return None
-    ends = abs(c.z[0] - problem.start_level_m) + abs(c.z[-1] - problem.end_level_m)
-    if ends > LEVEL_TOLERANCE_M or any(u.fails for u in limit_uses(line, problem.limits)):
-        return None
-    return line
+@dataclass
+class _Run:
+    """One search under way: what has been found, and the threads that find more.
 
+    The threads share nothing; what they find comes through a queue to the one thread that reports.
+    """
 
-def _finish(problem: SearchProblem, bound: Bound, found: list[Candidate], finished: bool) -> SearchResult:
-    kept = sorted((c for c in found if c.kept), key=lambda c: c.cost)
-    front: dict[int, Candidate] = {}
-    for c in kept:
-        if c.ips not in front:
-            front[c.ips] = c
-    offers = [o for o in (_offer(problem, c) for c in kept[:3]) if o is not None]
-    if kept:
+    problem: SearchProblem
+    bound: Bound
+    report: Callable[[Progress, GradeLine | None], None]
+    stop: Callable[[], bool]
+    found: list[Candidate] = field(default_factory=list)
+    offers: list[Offer] = field(default_factory=list)
+    through: int = 0
+    share: float = 0.0
+    stopping: threading.Event = field(default_factory=threading.Event)
+
+    def __post_init__(self) -> None:
+        # Every start begins from the same curve, however far the bound is raised by then.
+        self.curve = self.bound.free_level_m
+
+    def take(self, stage: str, candidate: Candidate, offer: Offer | None) -> None:
+        """Keep what was found, and report; the line goes along if it is the best so far."""
+        self.found.append(candidate)
+        better = offer is not None and all(offer.rank < o.rank for o in self.offers)
+        if offer is not None:
+            self.offers.append(offer)
+        self.tell(stage, offer.line if offer is not None and better else None)
+
+    def tell(self, stage: str, line: GradeLine | None = None) -> None:
+        best = min(self.offers, key=lambda o: o.rank, default=None)
+        cost, ips = (best.cost, best.ips) if best else (None, None)
+        self.report(Progress(stage, self.share, self.bound.lower_bound, cost, ips, self.through), line)
+
+    def starts(self, shares: tuple[float, ...], already: int, *, raising: bool) -> None:
+        """Lines from dense starts, while the bound is raised beside them."""
+        news: queue.Queue[_News | None] = queue.Queue()
+
+        def work(number: int, steps: Iterator[_Found]) -> None:
+            try:
+                for step in steps:
+                    news.put(_News(number, found=step))
+                news.put(_News(number))
+            except BaseException as e:  # raised again in the thread that asked for the search
+                news.put(_News(number, failed=e))
+
+        jobs: list[tuple[int, Iterator[_Found]]] = [
+            (number, self._lines(share)) for number, share in enumerate(shares) if number >= already
+        ]
+        if raising:
+            # A first line comes first; then the bound, beside the other starts.
+            jobs.insert(1, (-1, self._raising()))
+        through = set(range(already))
+        failed: BaseException | None = None
+        with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
+            for job in jobs:
+                pool.submit(work, *job)
+            waiting = len(jobs)
+            while waiting:
+                try:
+                    new = news.get(timeout=_LOOK_S)
+                except queue.Empty:
+                    new = None
+                if self.offers and not self.stopping.is_set() and self.stop():
+                    self.stopping.set()
+                if new is None:
+                    continue
+                if isinstance(new.found, Bound):
+                    self.bound = new.found
+                    self.tell("bound")
+                elif new.found is not None:
+                    self.take(*new.found)
+                else:
+                    waiting -= 1
+                    through.add(new.number)
+                    self.through = next(k for k in range(len(shares) + 1) if k not in through)
+                    self.share = 1 - waiting / len(jobs)
+                    if new.failed is not None:
+                        failed = new.failed
+                        self.stopping.set()
+        if failed is not None:
+            raise failed
+
+    def _raising(self) -> Iterator[Bound]:
+        yield from raised(self.problem, self.bound, self.stopping.is_set)
+
+    def _lines(self, share: float) -> Iterator[tuple[str, Candidate, Offer | None]]:
+        """Candidates from one dense start, fewer and fewer IPs; what is cheaper than those before is rounded too."""
+        least = np.inf
+
+        def with_offer(stage: str, c: Candidate) -> tuple[str, Candidate, Offer | None]:
+            nonlocal least
+            if not c.kept or c.cost >= least:
+                return stage, c, None
+            least = c.cost
+            return stage, c, offer_of(self.problem, c)
+
+        if self.stopping.is_set():
+            return
+        lim = self.problem.limits
+        apart = max(100.0, 1.3 * max(lim.min_ip_spacing_m, lim.min_curve_length_m, 20.0)) * share
+        first = polish(self.problem, dense_start(self.problem, self.curve, apart), 4)
+        yield with_offer("first line", first)
+        first = polish(self.problem, first, 12)
+        yield with_offer("polishing", first)
+        if first.kept:
+            for smaller in thinned(self.problem, first, self.stopping.is_set):
+                yield with_offer("thinning", smaller)
+
+    def finished(self) -> SearchResult:
+        """The line to offer, after a last polish of those with few IPs."""
+        problem, whole = self.problem, not self.stopping.is_set()
+        kept = sorted((c for c in self.found if c.kept), key=lambda c: c.cost)
+        front: dict[int, Candidate] = {}
+        for c in kept:
+            front.setdefault(c.ips, c)
         # Few IPs first: each is polished once more before it is measured against the best.
         near = [c for c in front.values() if c.cost <= kept[0].cost * (1 + 2 * WITHIN_BEST)]
-        for c in sorted(near, key=lambda c: c.ips)[:6]:
-            offer = _offer(problem, polish(problem, c, 8) if finished else c)
-            if offer is not None:
-                offers.append(offer)
-    if not offers:
-        raise DesignInputError(
-            "limits", "No line within the limits was found. Allow a steeper grade, shorter curves or a closer spacing."
-        )
-    best = min(offers, key=lambda o: o.cost)
-    offered = min((o for o in offers if o.cost <= best.cost * (1 + WITHIN_BEST)), key=lambda o: (o.ips, o.cost))
-    pairs = sorted((ips, c.cost) for ips, c in front.items())
-    return SearchResult(bound.lower_bound, best, offered, pairs, finished)
+        few = sorted(near, key=lambda c: c.ips)[:6]
+
+        def polished(c: Candidate) -> Offer | None:
+            return offer_of(problem, polish(problem, c, 8) if whole else c)
+
+        with ThreadPoolExecutor(max_workers=max(os.cpu_count() or 1, 1)) as pool:
+            offers = [o for o in pool.map(polished, [*kept[:1], *few]) if o is not None]
+        offers += self.offers
+        if not offers:
+            raise DesignInputError(
+                "limits",
+                f"No line within the limits was found from {len(_STARTS) + len(_SPARSE)} layouts of IPs; that there is "
+                "none is not proven. Allow a steeper grade, shorter curves or a closer spacing.",
+            )
+        best = min(offers, key=lambda o: o.rank)
+        near_best = [o for o in offers if o.rounded == best.rounded and o.cost <= best.cost * (1 + WITHIN_BEST)]
+        offered = min(near_best, key=lambda o: (o.ips, o.cost))
+        pairs = sorted((ips, c.cost) for ips, c in front.items())
+        parts = gap_parts(problem, self.bound, offered, best, kept[0]) if whole and kept else ()
+        return SearchResult(self.bound.lower_bound, best, offered, pairs, parts, whole)

@@ -3,14 +3,32 @@
 from collections.abc import Callable, Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 
-from delgrun.core.search.polish import KEPT_M, Candidate, assess, level_line, polish, tie_levels
+from delgrun.core.search import line_model
+from delgrun.core.search.interior_point import areas_with_slopes
+from delgrun.core.search.polish import (
+    KEPT_M,
+    Candidate,
+    assess,
+    balance_prices,
+    level_line,
+    limits_of,
+    polish,
+    tie_levels,
+)
 from delgrun.core.search.problem import SearchProblem
+
+FloatArray = NDArray[np.float64]
+# Chainages, levels and curve lengths of some IPs.
+Ips = tuple[FloatArray, FloatArray, FloatArray]
 
 # Share of the IPs taken out at once; neighbours are never taken together.
 _BATCH = 0.12
 # Costs above the best by more than this are no alternative worth looking for.
 _TOO_DEAR = 1.06
+# A removal moves the line no further than so many IPs to each side.
+_BESIDE = 3
 
 
 def thinned(problem: SearchProblem, start: Candidate, stop: Callable[[], bool], fewest: int = 1) -> Iterator[Candidate]:
@@ -35,9 +53,9 @@ def thinned(problem: SearchProblem, start: Candidate, stop: Callable[[], bool], 
         yield current
 
 
-def _merged(problem: SearchProblem, c: Candidate, j: int) -> Candidate | None:
+def _merged(ips: Ips, j: int) -> Ips | None:
     """IPs j and j + 1 as one where the outer tangents meet, its curve reaching over both."""
-    x, z, length = c.x, c.z, c.length
+    x, z, length = ips
     g_in = (z[j] - z[j - 1]) / (x[j] - x[j - 1])
     g_mid = (z[j + 1] - z[j]) / (x[j + 1] - x[j])
     g_out = (z[j + 2] - z[j + 1]) / (x[j + 2] - x[j + 1])
@@ -51,33 +69,57 @@ def _merged(problem: SearchProblem, c: Candidate, j: int) -> Candidate | None:
     half = max(at - (x[j] - length[j] / 2), x[j + 1] + length[j + 1] / 2 - at)
     room = min(at - x[j - 1] - length[j - 1] / 2, x[j + 2] - length[j + 2] / 2 - at)
     new_z = z[j] + g_in * (at - x[j])
-    return _rebuilt(problem, c, j, 2, (at, new_z, 2 * min(half, room)))
+    return _rebuilt(ips, j, 2, (at, new_z, 2 * min(half, room)))
 
 
-def _deleted(problem: SearchProblem, c: Candidate, j: int) -> Candidate:
-    return _rebuilt(problem, c, j, 1, None)
-
-
-def _rebuilt(
-    problem: SearchProblem, c: Candidate, j: int, gone: int, new: tuple[float, float, float] | None
-) -> Candidate:
+def _rebuilt(ips: Ips, j: int, gone: int, new: tuple[float, float, float] | None) -> Ips:
     parts = []
-    for column, values in enumerate((c.x, c.z, c.length)):
+    for column, values in enumerate(ips):
         middle = np.array([new[column]]) if new else np.zeros(0)
         parts.append(np.concatenate([values[:j], middle, values[j + gone :]]))
-    x, z, length = parts
-    return assess(problem, x, tie_levels(problem, x, z), length)
+    return parts[0], parts[1], parts[2]
+
+
+def _without(ips: Ips, j: int, gone: int) -> Ips | None:
+    """Without IP j, or with IPs j and j + 1 as one where that can be."""
+    return _rebuilt(ips, j, 1, None) if gone == 1 else _merged(ips, j)
 
 
 def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]]:
-    """(merit, first IP, how many it takes) of every single removal, cheapest first."""
+    """(merit, first IP, how many it takes) of every single removal, cheapest first.
+
+    Only what a removal moves is worked out: the areas beside it, earth at the prices that the line's own haul gives it,
+    and the limits of the IPs beside it. Whole roads would make the time grow with the square of their length.
+    """
+    price = balance_prices(problem, c)
+    cc, cf, _, _, shr = problem.money
+    on_cut, on_fill = problem.works.weight_m * (cc - price * shr), problem.works.weight_m * (cf + price)
+    tables = problem.works.tables
+    last = len(c.x) - 1
+
+    def cost(part: Ips, a: int, b: int) -> float:
+        level = line_model.jacobian(*part, problem.chainage_m[a:b])[0]
+        area, slope, bend = (np.empty((b - a, 2)) for _ in range(3))
+        areas_with_slopes(
+            problem.table[a:b], tables.centre_level_m[a:b], tables.lowest_m, tables.step_m, level, area, slope, bend
+        )
+        return float(on_cut[a:b] @ area[:, 0] + on_fill[a:b] @ area[:, 1])
+
     out = []
-    for j in range(1, len(c.x) - 1):
-        out.append((_deleted(problem, c, j).merit(problem), j, 1))
-        if j < len(c.x) - 2:
-            merged = _merged(problem, c, j)
-            if merged is not None:
-                out.append((merged.merit(problem), j, 2))
+    for j in range(1, last):
+        for gone in (1, 2):
+            if j + gone > last:
+                continue
+            lo, hi = max(j - _BESIDE, 0), min(j + gone + _BESIDE, last)
+            here: Ips = (c.x[lo : hi + 1], c.z[lo : hi + 1], c.length[lo : hi + 1])
+            less = _without(here, j - lo, gone)
+            if less is None or (np.diff(less[0]) < 1.0).any():
+                continue
+            less = (less[0], tie_levels(problem, less[0], less[1], start=lo == 0, end=hi == last), less[2])
+            a, b = np.searchsorted(problem.chainage_m, (here[0][0], here[0][-1])).tolist()
+            broken = line_model.broken(*less, *limits_of(problem))
+            merit = cost(less, a, b) - cost(here, a, b) + problem.row_penalty * 0.01 * max(broken - KEPT_M, 0.0)
+            out.append((merit, j, gone))
     return sorted(out)
 
 
@@ -95,11 +137,13 @@ def _apply(problem: SearchProblem, c: Candidate, removals: list[tuple[float, int
             break
     if not chosen:
         return None
-    out = c
+    ips: Ips = (c.x, c.z, c.length)
     for j, gone in sorted(chosen, reverse=True):
-        smaller = _merged(problem, out, j) if gone == 2 else _deleted(problem, out, j)
-        if smaller is None:
+        less = _without(ips, j, gone)
+        if less is None:
             return None
-        out = smaller
+        ips = less
+    x, z, length = ips
+    out = assess(problem, x, tie_levels(problem, x, z), length)
     levelled = level_line(problem, out.x, out.z, out.length)
     return levelled if levelled.broken_m <= max(out.broken_m, KEPT_M) else out

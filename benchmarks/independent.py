@@ -1,0 +1,85 @@
+"""The search's answers by other means: a general solver for its bound, and every limit of a line from its IPs alone."""
+
+import numpy as np
+from scipy.optimize import linprog
+from scipy.sparse import coo_array, hstack, vstack
+
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.search.problem import SearchProblem
+from delgrun.core.search.rows import free_curve_rows
+
+
+def by_highs(p: SearchProblem) -> float:
+    """The free-curve problem as a linear program: areas by tangents of the tables, haul, borrow, spoil, rows.
+
+    Tangents are added where the answer lies until it moves no more (Kelley's cutting planes).
+    """
+    n = len(p.chainage_m)
+    tables, w = p.works.tables, p.works.weight_m
+    cc, cf, cb, cw, shr = p.money
+    z, a, b, f, _, _ = np.split(np.arange(6 * n - 1), np.cumsum([n, n, n, n - 1, n]))
+    r = free_curve_rows(p)
+    on = r.col >= 0
+    limit = coo_array((r.val[on], (np.nonzero(on)[0], r.col[on])), shape=(len(r.rhs), 6 * n - 1))
+    step = coo_array(np.eye(n, n - 1) - np.eye(n, n - 1, k=-1))
+    eye = coo_array(np.eye(n))
+    balance = hstack([coo_array((n, n)), shr * w[:, None] * np.eye(n), -w[:, None] * np.eye(n), -step, eye, -eye])
+    cost = np.concatenate([np.zeros(n), cc * w, cf * w, np.zeros(n - 1), np.full(n, cb), np.full(n, cw)])
+    # |f| by splitting: add backward flows as further columns.
+    cost[f] = p.link_cost
+    a_eq = hstack([balance, coo_array(-balance.tocsc()[:, f])])
+    bounds = [(None, None)] * n + [(0, None)] * (5 * n - 1) + [(0, None)] * (n - 1)
+    bounds[0], bounds[n - 1] = (p.start_level_m,) * 2, (p.end_level_m,) * 2
+    ground = tables.centre_level_m
+    spots = [np.nan_to_num(ground) + d for d in (-25.0, -8.0, -2.5, -0.8, -0.2, 0.0, 0.2, 0.8, 2.5, 8.0, 25.0)]
+    rows, rhs, was = [limit], [r.rhs], -np.inf
+    for _ in range(60):
+        for at in spots:
+            eps = 1e-4
+            here, up, down = (tables.look_up(at + e)[0] for e in (0.0, eps, -eps))
+            for column, area in ((a, 0), (b, 1)):
+                slope = (up[:, area] - down[:, area]) / (2 * eps)
+                over = (np.tile(np.arange(n), 2), np.concatenate([z, column]))
+                rows.append(coo_array((np.concatenate([slope, -np.ones(n)]), over), shape=(n, 6 * n - 1)))
+                rhs.append(slope * at - here[:, area])
+        ineq = vstack(rows)
+        a_ub = hstack([ineq, coo_array((ineq.shape[0], n - 1))])
+        solved = linprog(
+            np.concatenate([cost, p.link_cost]), A_ub=a_ub, b_ub=np.concatenate(rhs), A_eq=a_eq, b_eq=np.zeros(n),
+            bounds=bounds, method="highs",
+        )  # fmt: skip
+        assert solved.status == 0, solved.message
+        if solved.fun - was < 1e-5 * abs(solved.fun):
+            break
+        was, spots = solved.fun, [solved.x[:n]]
+    return float(solved.fun)
+
+
+def breaks(p: SearchProblem, line: GradeLine) -> list[str]:
+    """What a line breaks, from its IPs alone and with nothing of the search's own."""
+    ips, lim, out = line.ips, p.limits, []
+    s = np.array([ip.chainage_m for ip in ips])
+    z = np.array([ip.level_m for ip in ips])
+    length = np.array([ip.curve_length_m for ip in ips])
+    if not np.isfinite([s, z, length]).all():
+        return ["not a number"]
+    grade = np.diff(z) / np.diff(s)
+    if (np.diff(s) <= 0).any() or abs(s[0] - p.chainage_m[0]) + abs(s[-1] - p.chainage_m[-1]) > 1e-9:
+        out.append("chainages")
+    if abs(z[0] - p.start_level_m) + abs(z[-1] - p.end_level_m) > 5e-4:
+        out.append("end levels")
+    if (np.abs(grade) > lim.max_grade + 1e-9).any():
+        out.append("grade")
+    for tie, at in ((lim.start.grade, 0), (lim.end.grade, -1)):
+        if tie is not None and abs(grade[at] - tie) > 1e-4:
+            out.append(f"tie-in {grade[at]:.5f} {tie:.5f}")
+    for i in range(1, len(ips) - 1):
+        change = grade[i] - grade[i - 1]
+        least = lim.min_crest_k_m_per_pct if change < 0 else lim.min_sag_k_m_per_pct
+        if length[i] < 100 * abs(change) * least * (1 - 1e-9) - 1e-6 or length[i] < lim.min_curve_length_m - 1e-6:
+            out.append(f"curve {i}")
+    if (np.diff(s) < (length[:-1] + length[1:]) / 2 - 1e-6).any():
+        out.append("curves overlap")
+    if (np.diff(s)[1:-1] < lim.min_ip_spacing_m - 1e-6).any():
+        out.append("spacing")
+    return out
