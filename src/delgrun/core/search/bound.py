@@ -130,7 +130,7 @@ def _moneys(problem: SearchProblem) -> list[FloatArray]:
 
 def _proposed(problem: SearchProblem, rows: Rows, start: FloatArray, money: FloatArray) -> Bound:
     """Prices by the interior-point method from one start, and what they prove."""
-    free, price, row_price, broken = _solved(problem, rows, start, money, problem.row_penalty)
+    free, price, row_price, broken = _solved(problem, rows, start, money, problem.row_penalty, problem.works.weight_m)
     worst = int(np.argmax(broken))
     return Bound(
         dual_value(problem, rows, price, row_price),
@@ -145,13 +145,14 @@ def _proposed(problem: SearchProblem, rows: Rows, start: FloatArray, money: Floa
 
 def _proved_impossible(problem: SearchProblem, rows: Rows, start: FloatArray) -> bool:
     """Whether prices are found at which the limits contradict each other, whatever the line (Farkas's lemma)."""
-    nothing = np.array([1e-9, 1e-9, 1e-9, 1e-9, 1.0])
-    row_price = _solved(problem, rows, start, nothing, 1.0)[2]
+    # Without a weight no section costs anything: what is left to keep small is how far the rows are broken.
+    nothing = np.zeros(len(start))
+    row_price = _solved(problem, rows, start, problem.money, float(problem.money[:4].max()), nothing)[2]
     return contradiction_m(problem, rows, row_price) > _PROOF_M
 
 
 def _solved(
-    problem: SearchProblem, rows: Rows, start: FloatArray, money: FloatArray, penalty: float
+    problem: SearchProblem, rows: Rows, start: FloatArray, money: FloatArray, penalty: float, weight_m: FloatArray
 ) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
     """Levels, prices of earth, prices of rows and what of each row is still broken."""
     n = len(problem.chainage_m)
@@ -163,7 +164,7 @@ def _solved(
         problem.works.tables.centre_level_m,
         problem.works.tables.lowest_m,
         problem.works.tables.step_m,
-        problem.works.weight_m,
+        weight_m,
         problem.link_cost,
         money,
         start,

@@ -158,7 +158,12 @@ def minimise(
     -------
     x, prices (n,), row prices (m,), row violations (m,), steps taken, relative gap left
     """
-    cc, cf, cb, cw, shr = money
+    # Money in units of the dearest price: the same steps whatever the currency.
+    unit_price = np.max(money[:4])
+    cc, cf, cb, cw = money[0] / unit_price, money[1] / unit_price, money[2] / unit_price, money[3] / unit_price
+    shr = money[4]
+    link = link / unit_price
+    penalty = penalty / unit_price
     j_col, j_val = _compacted(j_col, j_val)
     r_col, r_val = _compacted(r_col, r_val)
     n, nx, m = z0.shape[0], x_key.shape[0], rhs.shape[0]
@@ -298,7 +303,7 @@ def minimise(
             _solve(first, start, value, diag, rhs_all)
             # A system that can't be factored any further says nothing more: what there is stands.
             if not np.isfinite(np.sum(rhs_all)):
-                return x, lam, mu, v, taken, gap
+                return x, lam * unit_price, mu * unit_price, v, taken, gap
             for i in range(nx):
                 dx[i] = rhs_all[x_at[i]]
             for i in range(n):
@@ -344,4 +349,4 @@ def minimise(
                 for c in range(2):
                     bend[i, c] = max(bend[i, c], (slope[i, c] - before[i, c]) / moved_m)
         net = weight * (shr * area[:, 0] - area[:, 1])
-    return x, lam, mu, v, taken, gap
+    return x, lam * unit_price, mu * unit_price, v, taken, gap

@@ -12,8 +12,8 @@ from delgrun.core.search.convex import convex_tables
 
 FloatArray = NDArray[np.float64]
 
-# A price of nothing would leave the flows undetermined; this is far below any real one.
-_LEAST_PRICE = 1e-7
+# A price of nothing would leave the flows undetermined; this share of the dearest is far below any real one.
+_LEAST_PRICE = 1e-8
 
 
 @dataclass(frozen=True)
@@ -41,6 +41,12 @@ class SearchProblem:
         return out
 
     @cached_property
+    def least_price(self) -> float:
+        """What stands for a price of nothing, per m3."""
+        c = self.cost
+        return _LEAST_PRICE * max(c.cut_per_m3, c.fill_per_m3, c.borrow_per_m3, c.spoil_per_m3, _LEAST_PRICE)
+
+    @cached_property
     def money(self) -> FloatArray:
         """(5,) cut, fill, borrow, spoil per m3, and compacted per bank volume."""
         c = self.cost
@@ -48,8 +54,8 @@ class SearchProblem:
             [
                 c.cut_per_m3,
                 c.fill_per_m3,
-                max(c.borrow_per_m3, _LEAST_PRICE),
-                max(c.spoil_per_m3, _LEAST_PRICE),
+                max(c.borrow_per_m3, self.least_price),
+                max(c.spoil_per_m3, self.least_price),
                 c.compacted_per_bank,
             ]
         )
@@ -57,7 +63,7 @@ class SearchProblem:
     @cached_property
     def link_cost(self) -> FloatArray:
         """(n - 1,) cost of hauling 1 m3 to the next section."""
-        return np.maximum(np.diff(self.chainage_m) * self.cost.haul_per_m3_m, _LEAST_PRICE)
+        return np.maximum(np.diff(self.chainage_m) * self.cost.haul_per_m3_m, self.least_price)
 
     @cached_property
     def curvature(self) -> tuple[float, float]:
