@@ -20,6 +20,7 @@ from distributed.security import Security
 
 from delgrun.jobs import tls
 from delgrun.ops.supervisor import Supervisor
+from helpers import kill_server
 
 
 @pytest.fixture
@@ -108,3 +109,14 @@ def test_a_log_that_grows_too_long_is_put_aside_while_it_is_written(program, mon
             time.sleep(0.002)
         assert log.stat().st_size < 4000
     assert (program.data / "server.old.log").stat().st_size > 900
+
+
+def test_a_spare_server_takes_over_from_one_that_is_killed(program):
+    until = time.monotonic() + 60
+    while not program.spare_pid:
+        assert time.monotonic() < until
+        time.sleep(0.1)
+    spare = program.spare_pid
+    kill_server(program)
+    assert program.server_pid == spare
+    assert json.loads(urllib.request.urlopen(program.url + "api/projects", timeout=20).read())

@@ -19,6 +19,7 @@ from delgrun.ops.private_database import PrivateDatabase
 
 _UP_SECONDS = 60.0
 _WORKERS_AFTER_S = 4.0
+_SPARE_AFTER_S = 8.0
 _AGAIN_S = 3.0
 # A log that is longer is put aside; the one before that is dropped.
 _LONGEST_LOG_BYTES = 5 * 2**20
@@ -44,6 +45,9 @@ class Supervisor:
         self._elsewhere = os.environ.get("DELGRUN_SCHEDULER")
         self._keys = Path(os.environ.get("DELGRUN_TLS", data / "tls")) if self._elsewhere else data / "tls"
         self._server: subprocess.Popen[bytes] | None = None
+        # A second server that has imported everything and waits to be needed.
+        self._spare: subprocess.Popen[bytes] | None = None
+        self._spare_due = float("inf")
         self._cluster: subprocess.Popen[bytes] | None = None
         self._cluster_due = float("inf")
         self._ending = threading.Event()
@@ -55,6 +59,11 @@ class Supervisor:
     @property
     def server_pid(self) -> int:
         return self._server.pid if self._server else 0
+
+    @property
+    def spare_pid(self) -> int:
+        """Of the server that waits to be needed; 0 while there is none."""
+        return self._spare.pid if self._spare else 0
 
     def start_database(self) -> str:
         """Bring the database up; returns its address for SQLAlchemy.
@@ -86,7 +95,8 @@ class Supervisor:
                 break
             with contextlib.suppress(urllib.error.URLError, OSError):
                 urllib.request.urlopen(self.url + "api/projects", timeout=5).read()
-                # The workers follow once the first page stands: what they import would keep it from its processor.
+                # What follows once the first page stands would keep it from its processor: the workers, a spare server.
+                self._spare_due = time.monotonic() + _SPARE_AFTER_S
                 if not self._elsewhere:
                     self._cluster_due = time.monotonic() + _WORKERS_AFTER_S
                 return
@@ -112,20 +122,24 @@ class Supervisor:
             if self._server is not None and self._server.poll() is not None:
                 self._say("the server had ended and was started again")
                 self._start_server()
+                self._spare_due = time.monotonic() + _SPARE_AFTER_S
+            if self._spare is None and time.monotonic() > self._spare_due:
+                self._spare = self._spawn_server("spare")
 
     def stop(self) -> None:
         """End everything, server first and database last."""
         self._ending.set()
-        for process in (self._server, self._cluster):
+        parts = (self._server, self._spare, self._cluster)
+        for process in parts:
             if process is not None and process.poll() is None:
                 process.send_signal(signal.SIGTERM)
-        for process in (self._server, self._cluster):
+        for process in parts:
             if process is not None:
                 try:
                     process.wait(10)
                 except subprocess.TimeoutExpired:
                     process.kill()
-        self._server = self._cluster = None
+        self._server = self._spare = self._cluster = None
         self.database.stop()
 
     def _start_cluster(self) -> None:
@@ -135,6 +149,16 @@ class Supervisor:
         self._cluster = self._spawn(command, "workers.log", {"DELGRUN_DATABASE_URL": self.database.url})
 
     def _start_server(self) -> None:
+        spare, self._spare = self._spare, None
+        if spare is not None and spare.poll() is None and spare.stdin is not None:
+            with contextlib.suppress(OSError):
+                spare.stdin.write(b"serve\n")
+                spare.stdin.flush()
+                self._server = spare
+                return
+        self._server = self._spawn_server()
+
+    def _spawn_server(self, *how: str) -> subprocess.Popen[bytes]:
         env = {
             "DELGRUN_DATABASE_URL": self.database.url,
             "DELGRUN_SCHEDULER_FILE": str(self.scheduler_file),
@@ -144,8 +168,7 @@ class Supervisor:
             "DELGRUN_SHELF_OF": f"{self.database.identity} {surroundings.core_digest()}",
         }
         # One process, since its cache of terrains is worth more than a second interpreter; kernels release the lock.
-        command = [sys.executable, "-m", "delgrun.web.serve", str(self.port)]
-        self._server = self._spawn(command, "server.log", env)
+        return self._spawn([sys.executable, "-m", "delgrun.web.serve", str(self.port), *how], "server.log", env)
 
     def _put_logs_aside(self) -> None:
         for log in self.logs:
@@ -159,7 +182,7 @@ class Supervisor:
         with (self.data / log).open("ab") as out:
             return subprocess.Popen(
                 ["setpriv", "--pdeathsig", "TERM", *command],
-                stdin=subprocess.DEVNULL,
+                stdin=subprocess.PIPE,
                 stdout=out,
                 stderr=out,
                 env={**os.environ, **env},

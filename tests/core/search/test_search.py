@@ -162,8 +162,12 @@ def test_stopping_keeps_the_best_so_far_and_impossible_limits_say_where(demo_pro
     assert not result.finished and result.best.cost > result.lower_bound
     p = shortened("rugged", 80)
     steep = SearchProblem(p.works, p.cost, p.limits, p.start_level_m, p.start_level_m + 790 * 0.08 + 2)
-    with pytest.raises(DesignInputError, match=r"broken most at \d\+\d{3}"):
+    with pytest.raises(DesignInputError, match=r"8\.25 % on average, and the steepest grade is 8\.00 %"):
         search(steep, lambda *_: None, lambda: False)
+    # Level ends, and grades of 7 % up and down at them that no crest so flat can join.
+    flat = replace(p.limits, start_grade=0.07, end_grade=-0.07, min_crest_k_m_per_pct=400.0)
+    with pytest.raises(DesignInputError, match=r"proven. They clash most at \d\+\d{3}"):
+        search(replace(p, limits=flat, end_level_m=p.start_level_m), lambda *_: None, lambda: False)
 
 
 @pytest.mark.parametrize("seed", [2, 13, 27, 45, 67, 103])

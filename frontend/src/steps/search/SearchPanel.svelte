@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Ledger } from '../../api/client';
-  import { percent, signedWhole, whole } from '../../lib/format';
+  import { chainage, percent, signedWhole, whole } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
 
   const w = useWork();
@@ -36,7 +36,7 @@
     flattest_grade: 'flattest grade',
     curves_and_spacing: 'shortest curve and IP spacing',
     earth: 'earth moved for its own sake in the bound',
-    unknown: 'not known: a loose bound, or a line not found',
+    unknown: 'not explained',
   };
   const parts = $derived((s?.result?.parts ?? []).filter((part) => part.share >= 0.00005));
 
@@ -88,15 +88,6 @@
         <dd>{over(present.cost)}</dd>
       {/if}
     </dl>
-    {#if parts.length && !live}
-      <h3>What the gap is made of</h3>
-      <dl class="num parts" aria-label="What the gap is made of">
-        {#each parts as { why, share } (why)}
-          <dt>{reasons[why]}</dt>
-          <dd>{percent(share, 2)}</dd>
-        {/each}
-      </dl>
-    {/if}
     <p class="faint">
       No line under these limits costs less than the bound, whatever its IPs. It leaves the flattest grade out; the
       found line keeps it.
@@ -123,6 +114,14 @@
         {/each}
       </tbody>
     </table>
+    {#if !live && found.ledger.failures && found.ledger.worst_use}
+      <p class="caution">
+        The found line fails too: {found.ledger.worst_use.name} at {chainage(found.ledger.worst_use.chainage_m)}{found
+          .ledger.failures > 1
+          ? ` and ${found.ledger.failures - 1} more`
+          : ''}. A search keeps limits and tie-ins; it does not keep batters within the survey.
+      </p>
+    {/if}
     {#if older}
       <p class="caution">
         The project was changed since this search. Its figures are of revision {s.revision}; search again to be sure.
@@ -132,6 +131,18 @@
     <button class="btn btn-primary btn-sm wide" disabled={live} onclick={() => void adopt()}
       >Adopt as a second grade line</button
     >
+    {#if parts.length && !live}
+      <h2>What the gap is made of</h2>
+      <dl class="num parts" aria-label="What the gap is made of">
+        {#each parts as { why, share } (why)}
+          <dt>{reasons[why]}</dt>
+          <dd>{percent(share, 2)}</dd>
+        {/each}
+      </dl>
+      {#if parts.some((part) => part.why === 'unknown')}
+        <p class="faint">What is not explained is looseness of the bound, or a line not found.</p>
+      {/if}
+    {/if}
     {#if s.result?.front.length}
       <h2>Fewer IPs, more cost</h2>
       <table class="sheet num" aria-label="Cost by number of IPs">
@@ -157,11 +168,6 @@
     grid-template-columns: 1fr auto;
     gap: 2px 8px;
     margin: 8px 0 4px;
-  }
-  h3 {
-    margin: 8px 0 0;
-    font-size: 12.5px;
-    font-weight: 600;
   }
   .parts {
     margin: 2px 0 6px;

@@ -17,7 +17,6 @@ from delgrun.core.search.offer import Offer, offer_of
 from delgrun.core.search.polish import Candidate, assess, dense_start, polish
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.thin import thinned
-from delgrun.core.units import chainage_text
 
 # Spacings of the dense starts, as shares of the usual one; the first is what a first line is made of.
 _STARTS = (1.0, 0.85, 0.95, 0.6, 1.3)
@@ -91,12 +90,7 @@ def search(
     report(Progress("bound", 0.0, 0.0, None, None, begun.starts), None)
     bound = lower_bound(problem)
     if bound.impossible:
-        raise DesignInputError(
-            "limits",
-            "No line can keep these limits between the ends: this is proven. They are broken most at "
-            f"{chainage_text(bound.worst_chainage_m)}, by {bound.broken_m:.2f} m at least. Allow a steeper grade or a "
-            "smaller K, or move an end.",
-        )
+        raise _impossible(problem, bound)
     run = _Run(problem, bound, report, stop)
     if begun.line is not None:
         had = assess(problem, begun.line.chainage_m, begun.line.level_m, begun.line.curve_length_m)
@@ -105,6 +99,31 @@ def search(
     if not run.offers:
         run.starts(_SPARSE, 0, raising=False)
     return run.finished()
+
+
+def _impossible(problem: SearchProblem, bound: Bound) -> DesignInputError:
+    """Why no line can be: the ends too far apart in level, or else where the limits clash."""
+    length = float(problem.chainage_m[-1] - problem.chainage_m[0])
+    rise = problem.end_level_m - problem.start_level_m
+    if abs(rise) > problem.limits.max_grade * length:
+        return DesignInputError(
+            "limits",
+            "No line can keep these limits: the ends lie {rise:size} apart in level over {length:size}, which is "
+            "{mean:percent} on average, and the steepest grade is {most:percent}. Allow a steeper grade, or change the "
+            "level of an end or the length of the centreline.",
+            rise=abs(rise),
+            length=length,
+            mean=abs(rise) / length,
+            most=problem.limits.max_grade,
+        )
+    return DesignInputError(
+        "limits",
+        "No line can keep these limits between the ends: this is proven. They clash most at {at:chainage}, where a "
+        "line would miss by {by:size}. Allow a steeper grade or a smaller K there, or change the level or grade of an "
+        "end.",
+        at=bound.worst_chainage_m,
+        by=bound.broken_m,
+    )
 
 
 _Found = Bound | tuple[str, Candidate, Offer | None]
