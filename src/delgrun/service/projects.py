@@ -26,6 +26,7 @@ from delgrun.service.made import Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
 from delgrun.service.shelf import Shelf
 from delgrun.service.state import ProjectState, States
+from delgrun.service.together import Together
 from delgrun.service.wire import Json
 from delgrun.store import glances, inputs, revisions
 from delgrun.store.database import Database
@@ -54,6 +55,7 @@ class Projects:
         self.states = States(database)
         self.made = Made(shelf=shelf)
         self._shelf = shelf
+        self._listed = Together(self._list)
 
     @staticmethod
     def at(url: str, shelf: Shelf | None = None) -> "Projects":
@@ -61,6 +63,10 @@ class Projects:
         return Projects(Database(url), shelf)
 
     def listed(self) -> list[Json]:
+        """Every project; many who ask at once have one answer."""
+        return self._listed()
+
+    def _list(self) -> list[Json]:
         with self.database.session() as session:
             return [
                 {

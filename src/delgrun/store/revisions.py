@@ -76,6 +76,7 @@ class Listed:
 
 def projects(session: Session) -> list[Listed]:
     """Every project with its newest revision, by one query."""
+    r = m.Revision
     newest = (
         select(func.max(m.Revision.number))
         .where(m.Revision.project_id == m.Project.id)
@@ -83,11 +84,14 @@ def projects(session: Session) -> list[Listed]:
         .scalar_subquery()
     )
     rows = session.execute(
-        select(m.Project.id, m.Project.name, m.Revision)
+        select(m.Project.id, m.Project.name, r.number, r.created_at, r.author, r.kind, r.label)
         .join(m.Revision, (m.Revision.project_id == m.Project.id) & (m.Revision.number == newest))
         .order_by(m.Project.id)
     )
-    return [Listed(pid, name, _info(r)) for pid, name, r in rows]
+    return [
+        Listed(pid, name, RevisionInfo(number, at, author, kind, label))
+        for pid, name, number, at, author, kind, label in rows
+    ]
 
 
 def project_name(session: Session, project_id: int) -> str:
