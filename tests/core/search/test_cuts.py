@@ -1,4 +1,4 @@
-"""What the shortest curve forbids, against enumeration, against lines, and against what a line then costs."""
+"""What the shortest curve and the spacing of IPs forbid: against enumeration, against lines, against what lines cost."""
 
 from dataclasses import replace
 from itertools import pairwise
@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy.optimize import linprog
 
 from delgrun.core.search.bound import lower_bound, raised
-from delgrun.core.search.cuts import broken_cuts, most_of_road, slope_changes
+from delgrun.core.search.cuts import Bends, broken_cuts, most_of_road, slope_changes
 from delgrun.core.search.dual import level_box
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.rows import free_curve_rows
@@ -34,63 +34,69 @@ def some_points(rng: np.random.Generator) -> np.ndarray:
     return np.concatenate([[0.0], np.cumsum(rng.choice([4.0, 10.0, 13.7], 9))])
 
 
-def some_curves(rng: np.random.Generator, at: np.ndarray, least: float) -> list[tuple[float, float, float]]:
-    """(from, to, share of the sharpest rate) of curves that keep the least length, one after another; the first and
-    the last may reach beyond the points."""
-    out, here = [], at[0] - rng.uniform(0, 2 * least)
-    while here < at[-1]:
-        here += rng.choice([0.0, rng.uniform(0, 15)])
-        end = here + least * rng.choice([1.0, rng.uniform(1, 2.5)])
-        out.append((max(here, at[0]), min(end, at[-1]), rng.choice([-1.0, 1.0, rng.uniform(-1, 1)])))
-        here = end
+def some_curves(rng: np.random.Generator, at: np.ndarray, b: Bends) -> list[tuple[float, float, float]]:
+    """(from, to, share of the sharpest rate) of curves that keep the least length and spacing, one after another; the
+    first and the last may reach beyond the points."""
+    out, end, middle = [], at[0] - rng.uniform(0, 2 * b.apart_m), -np.inf
+    while end < at[-1]:
+        length = b.least_m * rng.choice([1.0, rng.uniform(1, 2.5)])
+        begin = max(end, middle + b.apart_m - length / 2) + rng.choice([0.0, rng.uniform(0, 15)])
+        end, middle = begin + length, begin + length / 2
+        out.append((max(begin, at[0]), min(end, at[-1]), rng.choice([-1.0, 1.0, rng.uniform(-1, 1)])))
     return [c for c in out if c[1] > c[0]]
+
+
+def changes_by(at: np.ndarray, curves: list[tuple[float, float, float]], b: Bends) -> np.ndarray:
+    return sum((hats(at, *c[:2]) * c[2] * (b.sag if c[2] > 0 else b.crest) for c in curves), np.zeros(len(at) - 2))
 
 
 @given(st.integers(0, 100_000))
 def test_no_line_makes_more_of_any_weights_than_the_cut_allows(seed):
     rng = np.random.default_rng(seed)
     at, least = some_points(rng), float(rng.choice([6.0, 20.0, 45.0]))
-    crest, sag = 1 / 1700, 1 / 900
+    bends = Bends(least, least * float(rng.choice([1.0, 1.3, 2.5])), 1 / 1700, 1 / 900)
     v = rng.normal(size=len(at) - 2)
-    most = most_of_road(at, v, least, crest, sag)
-    changes = np.zeros(len(v))
-    for a, b, share in some_curves(rng, at, least):
-        changes += hats(at, a, b) * share * (sag if share > 0 else crest)
-    assert v @ changes <= most + 1e-7
+    most = most_of_road(at, v, bends)
+    assert v @ changes_by(at, some_curves(rng, at, bends), bends) <= most + 1e-7
     # And what every change alone may be is never less.
     width = (np.diff(at)[1:] + np.diff(at)[:-1]) / 2
-    assert most <= np.sum(np.maximum(v * sag, -v * crest) * width) * 1.01 + 1e-9
+    assert most <= np.sum(np.maximum(v * bends.sag, -v * bends.crest) * width) * 1.01 + 1e-9
 
 
-def test_the_most_is_what_enumerating_all_curves_finds():
-    """Every set of curves with ends on a grid of 2 m, of a road of 48 m."""
-    at = np.array([0.0, 8, 16, 24, 32, 40, 48])
-    least, crest, sag = 14.0, 1 / 1000, 1 / 600
-    ends = np.arange(0, 50, 2.0)
-    for seed in range(8):
-        v = np.random.default_rng(seed).normal(size=5)
-        best = {0.0: 0.0}
-        for b in ends[1:]:
-            best[b] = best[b - 2.0]
-            for a in ends[ends < b]:
-                if b - a >= least or a == 0 or b == ends[-1]:
-                    worth = float(v @ hats(at, a, b))
-                    best[b] = max(best[b], best[a] + max(worth * sag, -worth * crest))
-        most = most_of_road(at, v, least, crest, sag)
-        # Ends between the points of the coarse grid can make a little more.
-        assert best[48.0] <= most + 1e-9
-        assert most <= best[48.0] * 1.06
+@pytest.mark.parametrize("apart", [14.0, 22.0, 31.0])
+def test_the_most_is_what_trying_all_curves_finds(apart):
+    """Every set of curves with ends on a grid of 2 m, of a road of 64 m: the best that ends with each curve."""
+    at = np.linspace(0, 64, 9)
+    b = Bends(14.0, apart, 1 / 1000, 1 / 600)
+    ends = np.arange(0, 65, 2.0)
+    for seed in range(6):
+        v = np.random.default_rng(seed).normal(size=7)
+        curves = [(i, j) for i in ends for j in ends if j - i >= b.least_m or (i < j and (i == 0 or j == ends[-1]))]
+        best: dict[tuple[float, float], float] = {}
+        for i, j in sorted(curves, key=lambda c: c[1]):
+            worth = float(v @ hats(at, i, j))
+            before = 0.0
+            for (k, m), had in best.items():
+                loose = k == 0 or j == ends[-1]
+                if m <= i and (loose or (i + j - k - m) / 2 >= apart):
+                    before = max(before, had)
+            best[i, j] = before + max(worth * b.sag, -worth * b.crest)
+        most = most_of_road(at, v, b)
+        # Ends between the points of the coarse grid can make a little more; where one of two curves is long and the
+        # other short, the method lets them come closer than they may.
+        assert max(best.values()) <= most + 1e-9
+        assert most <= max(best.values()) * 1.08
 
 
 @given(st.integers(0, 100_000))
 def test_cuts_are_broken_by_the_curve_they_are_made_for_and_by_no_line(seed):
     rng = np.random.default_rng(seed)
     at = np.arange(0, 400.0, 10.0) + np.concatenate([[0.0], rng.uniform(-2, 2, 38), [0.0]])
-    least, crest, sag = 60.0, 1 / 1700, 1 / 900
-    wild = rng.choice([-crest, sag], len(at) - 2) * 10
-    found = broken_cuts(at, wild, least, crest, sag)
+    bends = Bends(60.0, float(rng.choice([60.0, 85.0])), 1 / 1700, 1 / 900)
+    wild = rng.choice([-bends.crest, bends.sag], len(at) - 2) * 10
+    found = broken_cuts(at, wild, bends)
     assert found
-    line = sum(hats(at, a, b) * share * (sag if share > 0 else crest) for a, b, share in some_curves(rng, at, least))
+    line = changes_by(at, some_curves(rng, at, bends), bends)
     for first, v, most in found:
         window = slice(first - 1, first - 1 + len(v))
         assert v @ wild[window] > most

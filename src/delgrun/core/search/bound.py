@@ -80,14 +80,15 @@ def lower_bound(problem: SearchProblem) -> Bound:
 
 
 def raised(problem: SearchProblem, bound: Bound, stop: Callable[[], bool]) -> Iterator[Bound]:
-    """Higher and higher bounds, by what the shortest curve forbids; their curves come nearer to what a line can be.
+    """Higher and higher bounds, by what the shortest curve and the spacing of IPs forbid.
 
     Each round looks for the cuts that the last curve breaks (half-way to the ones before: straight after the last, they
-    swing to and fro) and solves with them; cuts whose price is nothing are dropped again.
+    swing to and fro) and solves with them; cuts whose price is nothing are dropped again. The curves come nearer and
+    nearer to what a line can be.
     """
-    lim, rows = problem.limits, free_curve_rows(problem)
+    rows = free_curve_rows(problem)
     at = problem.chainage_m[rows.points]
-    if lim.min_curve_length_m < cuts.LEAST_M or not bound.kept:
+    if problem.bends.least_m < cuts.LEAST_M or not bound.kept:
         return
     base, best, curve = len(rows.rhs), bound, bound.free_level_m
     seen: FloatArray | None = None
@@ -97,7 +98,7 @@ def raised(problem: SearchProblem, bound: Bound, stop: Callable[[], bool]) -> It
             return
         changes = cuts.slope_changes(at, curve[rows.points])
         seen = changes if seen is None else (changes + seen) / 2
-        broken = cuts.broken_cuts(at, seen, lim.min_curve_length_m, *problem.curvature)
+        broken = cuts.broken_cuts(at, seen, problem.bends)
         if not broken:
             return
         rows = rows.with_cuts(at, broken)

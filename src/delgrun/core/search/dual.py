@@ -78,15 +78,14 @@ def _rows_at_most(problem: SearchProblem, rows: Rows, mu: FloatArray) -> float:
     """What no grade line's rows, weighed by `mu`, exceed.
 
     Each row's own limit is one answer. The rows that weigh changes of slope are one sum of such changes, and what the
-    shortest curve allows of that sum along the whole road is another: the less of the two counts.
+    shortest curve and the spacing of IPs allow of that sum along the whole road is another: the less of the two counts.
     """
     each = float(mu @ rows.rhs)
-    shortest = problem.limits.min_curve_length_m
-    if shortest < cuts.LEAST_M:
+    if problem.bends.least_m < cuts.LEAST_M:
         return each
     others = float(mu[rows.first == 0] @ rows.rhs[rows.first == 0])
     at = problem.chainage_m[rows.points]
-    return min(each, others + cuts.most_of_road(at, rows.of_points(mu), shortest, *problem.curvature))
+    return min(each, others + cuts.most_of_road(at, rows.of_points(mu), problem.bends))
 
 
 def level_box(problem: SearchProblem) -> tuple[FloatArray, FloatArray]:

@@ -17,6 +17,7 @@ _WORTH_IT = 1e-3
 # With neither a shortest curve nor a spacing to keep, IPs stand as close as sections let a line show it.
 _CLOSE_M = 20.0
 _STEPS = 8
+_MOST_IPS = 1000
 
 Why = Literal["fewer_ips", "rounding", "flattest_grade", "curves_and_spacing", "earth", "unknown"]
 
@@ -46,12 +47,14 @@ def gap_parts(
     any_grade = replace(problem, limits=replace(lim, min_grade=0.0))
     near = {name: min(getattr(lim, name), _CLOSE_M) for name in ("min_curve_length_m", "min_ip_spacing_m")}
     any_curve = replace(problem, limits=replace(any_grade.limits, **near))
+    # Close enough to follow what sections show, but on a long road not more IPs than a moment allows.
+    apart = max(1.3 * _CLOSE_M, float(problem.chainage_m[-1] - problem.chainage_m[0]) / _MOST_IPS)
     probes: dict[Why, Callable[[], Candidate]] = {}
     if lim.min_grade > 0:
         probes["flattest_grade"] = lambda: polish(any_grade, unrounded, _STEPS)
     if any_curve.limits != any_grade.limits:
         probes["curves_and_spacing"] = lambda: polish(
-            any_curve, dense_start(any_curve, bound.free_level_m, 2.5 * _CLOSE_M), _STEPS
+            any_curve, dense_start(any_curve, bound.free_level_m, apart), _STEPS
         )
     with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
         lines = pool.map(lambda probe: probe(), probes.values())

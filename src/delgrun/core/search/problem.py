@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.convex import convex_tables
+from delgrun.core.search.cuts import Bends
 
 FloatArray = NDArray[np.float64]
 
@@ -70,6 +71,12 @@ class SearchProblem:
         """Most curvature of crest and sag, 1 / (100 K). [1/m]"""
         crest, sag = self.limits.min_crest_k_m_per_pct, self.limits.min_sag_k_m_per_pct
         return (1 / (100 * crest) if crest > 0 else 1.0), (1 / (100 * sag) if sag > 0 else 1.0)
+
+    @cached_property
+    def bends(self) -> Bends:
+        """What the curves of a line have to keep."""
+        crest, sag = self.curvature
+        return Bends(self.limits.min_curve_length_m, self.limits.min_ip_spacing_m, crest, sag)
 
     @cached_property
     def row_penalty(self) -> float:
