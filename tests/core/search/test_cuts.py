@@ -1,4 +1,4 @@
-"""What the shortest curve and the spacing of IPs forbid: against enumeration, against lines, against what lines cost."""
+"""What the shortest curve and the spacing of IPs forbid: against enumeration, lines, and what lines cost."""
 
 from dataclasses import replace
 from itertools import pairwise
