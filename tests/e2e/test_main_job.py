@@ -224,6 +224,35 @@ def test_two_tabs_the_later_save_is_told_and_nothing_is_overwritten(browser, pag
         settled(page)
 
 
+def test_a_survey_of_the_same_name_and_count_saved_elsewhere_replaces_the_ground_on_screen(
+    page: Page, program, demo_files
+):
+    open_demo(page)
+    readout = page.locator('[data-track="long"] output')
+    was, cost = readout.inner_text(), figure(page, "cost")
+    name = "hollin-brow-survey.csv"
+    rows = [r.split(",") for r in (demo_files / name).read_text().splitlines()]
+    at = rows[0].index("level_m")
+    higher = [rows[0], *[[*r[:at], f"{float(r[at]) + 3:.3f}", *r[at + 1 :]] for r in rows[1:]]]
+    sent = page.request.post(
+        program.url + "api/projects/1/survey",
+        multipart={
+            "file": {"name": name, "mimeType": "text/csv", "buffer": "\n".join(map(",".join, higher)).encode()},
+            "base": str(ask(program, "/api/projects/1")["revision"]),
+            "longest_edge_m": "60",
+        },
+    )
+    assert sent.ok, sent.text()
+    page.evaluate("window.dispatchEvent(new Event('focus'))")
+    expect(page.get_by_text("Shown as saved elsewhere since.")).to_be_visible()
+    settled(page)
+    expect(readout).not_to_have_text(was)
+    assert figure(page, "cost") != cost
+    page.get_by_role("button", name="Undo").click()
+    settled(page)
+    expect(readout).to_have_text(was)
+
+
 def test_a_limit_refused_by_a_conflict_is_kept_and_can_be_saved_on_top(page: Page, program):
     open_demo(page)
     page.get_by_role("navigation").get_by_role("button", name="Limits").click()
