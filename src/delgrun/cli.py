@@ -165,7 +165,7 @@ def _fuzz() -> bool:
 
 _TESTS = {"lint": _lint, "frontend": _front_end, "pytest": _pytest, "browser": _browser, "kills": _kills, "fuzz": _fuzz}
 # What runs side by side; the parts of a lane follow each other. Campaigns run only when they are asked for.
-_LANES = (("browser", "lint"), ("frontend", "pytest"))
+_LANES = (("browser", "lint", "frontend"), ("pytest",))
 
 
 def test_everything(names: list[str]) -> int:

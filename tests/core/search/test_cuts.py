@@ -5,7 +5,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import linprog
 
@@ -88,6 +88,7 @@ def test_the_most_is_what_trying_all_curves_finds(apart):
         assert most <= max(best.values()) * 1.08
 
 
+@settings(max_examples=25)
 @given(st.integers(0, 100_000))
 def test_cuts_are_broken_by_the_curve_they_are_made_for_and_by_no_line(seed):
     rng = np.random.default_rng(seed)
