@@ -125,8 +125,11 @@ def test_serve_prints_one_address_and_ctrl_c_stops_all_it_started(tmp_path):
     kernels = Path(os.environ["NUMBA_CACHE_DIR"])
     (tmp_path / "kernels").symlink_to(kernels.parent)
     env = {**os.environ, "DELGRUN_DATA": str(tmp_path)}
+    # Not the usual port: the browser tests beside this one have theirs there, and kill what holds it.
+    with socket.create_server(("127.0.0.1", 0)) as free:
+        port = str(free.getsockname()[1])
     process = subprocess.Popen(
-        [sys.executable, "-m", "delgrun.cli", "serve"], env=env, stdout=subprocess.PIPE, text=True,
+        [sys.executable, "-m", "delgrun.cli", "serve", "--port", port], env=env, stdout=subprocess.PIPE, text=True,
         cwd=surroundings.PROJECT, preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_IGN),
     )  # fmt: skip
     try:

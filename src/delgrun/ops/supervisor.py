@@ -42,8 +42,10 @@ class Supervisor:
         self.scheduler_file = data / "scheduler"
         self.logs = [data / "server.log", data / "workers.log", self.database.log]
         # A scheduler elsewhere takes the place of our own: its address, and the folder of its certificate.
-        self._elsewhere = os.environ.get("DELGRUN_SCHEDULER")
-        self._keys = Path(os.environ.get("DELGRUN_TLS", data / "tls")) if self._elsewhere else data / "tls"
+        # All parts see the surroundings as they are now, whenever they are started again.
+        self._surroundings = dict(os.environ)
+        self._elsewhere = self._surroundings.get("DELGRUN_SCHEDULER")
+        self._keys = Path(self._surroundings.get("DELGRUN_TLS", data / "tls")) if self._elsewhere else data / "tls"
         self._server: subprocess.Popen[bytes] | None = None
         # A second server that has imported everything and waits to be needed.
         self._spare: subprocess.Popen[bytes] | None = None
@@ -185,6 +187,6 @@ class Supervisor:
                 stdin=subprocess.PIPE,
                 stdout=out,
                 stderr=out,
-                env={**os.environ, **env},
+                env={**self._surroundings, **env},
                 start_new_session=True,
             )
