@@ -183,3 +183,18 @@ def test_bound_and_offered_lines_on_grounds_of_many_kinds(seed):
         assert breaks(p, offer.line) == [], name
         assert offer.cost == pytest.approx(evaluate_line(p.works, offer.line, p.cost).ledger.cost, rel=1e-9)
         assert offer.cost >= result.lower_bound - 1e-6 * abs(result.lower_bound), name
+
+
+def test_where_no_line_is_found_a_stop_is_heeded_and_nothing_is_called_impossible():
+    """Curves of 300 m on a road of 400 m that has to rise and fall: the free curve may, no line can."""
+    p = shortened("rolling", 41)
+    lim = replace(
+        p.limits, min_curve_length_m=300.0, min_ip_spacing_m=300.0, min_crest_k_m_per_pct=3.0, min_sag_k_m_per_pct=3.0,
+        start_grade=0.06, end_grade=0.06,
+    )  # fmt: skip
+    tight = replace(p, limits=lim, end_level_m=p.start_level_m)
+    assert not lower_bound(tight).impossible
+    with pytest.raises(DesignInputError, match=r"from 10 layouts of IPs; that there is none is not proven"):
+        search(tight, lambda *_: None, lambda: False)
+    with pytest.raises(DesignInputError, match="Stopped before a line"):
+        search(tight, lambda *_: None, lambda: True)

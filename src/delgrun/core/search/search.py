@@ -96,7 +96,7 @@ def search(
         had = assess(problem, begun.line.chainage_m, begun.line.level_m, begun.line.curve_length_m)
         run.take("taken up again", had, offer_of(problem, had))
     run.starts(_STARTS, begun.starts, raising=True)
-    if not run.offers:
+    if not run.offers and not run.stopping.is_set():
         run.starts(_SPARSE, 0, raising=False)
     return run.finished()
 
@@ -201,7 +201,8 @@ class _Run:
                     new = news.get(timeout=_LOOK_S)
                 except queue.Empty:
                     new = None
-                if self.offers and not self.stopping.is_set() and self.stop():
+                # A stop waits for a first line, but not for more than one start that leads to none.
+                if (self.offers or through - {-1}) and not self.stopping.is_set() and self.stop():
                     self.stopping.set()
                 if new is None:
                     continue
@@ -264,6 +265,8 @@ class _Run:
         with ThreadPoolExecutor(max_workers=max(os.cpu_count() or 1, 1)) as pool:
             offers = [o for o in pool.map(polished, [*kept[:1], *few]) if o is not None]
         offers += self.offers
+        if not offers and not whole:
+            raise DesignInputError("limits", "Stopped before a line within the limits was found.")
         if not offers:
             raise DesignInputError(
                 "limits",
