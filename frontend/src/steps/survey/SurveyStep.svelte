@@ -246,7 +246,7 @@
           <dd data-item="points">{whole(seen.points)}</dd>
           <dt>breaklines</dt>
           <dd>{seen.breaklines}</dd>
-          <dt>lines that can't be read</dt>
+          <dt>lines not read</dt>
           <dd class:failure={seen.error_count > 0} data-item="errors">{seen.error_count}</dd>
           {#if seen.box}
             <dt>eastings</dt>
