@@ -1,4 +1,4 @@
-"""The search's answers by other means: a general solver for its bound, and every limit of a line from its IPs alone."""
+"""The search's answers by other means: a general solver for its bound; a line's limits and cost from its IPs alone."""
 
 import numpy as np
 from scipy.optimize import linprog
@@ -7,6 +7,7 @@ from scipy.sparse import coo_array, hstack, vstack
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.rows import free_curve_rows
+from delgrun.core.section.section import exact_section
 
 
 def by_highs(p: SearchProblem) -> float:
@@ -83,3 +84,33 @@ def breaks(p: SearchProblem, line: GradeLine) -> list[str]:
     if (np.diff(s)[1:-1] < lim.min_ip_spacing_m - 1e-6).any():
         out.append("spacing")
     return out
+
+
+def cost_of(p: SearchProblem, line: GradeLine) -> float:
+    """What a line costs by parabolas, exact sections and a linear program for the haul: no tables, nothing of ours but
+    the section itself."""
+    s, n = p.chainage_m, len(p.chainage_m)
+    x, z, length = (
+        np.array([getattr(ip, name) for ip in line.ips]) for name in ("chainage_m", "level_m", "curve_length_m")
+    )
+    grade = np.diff(z) / np.diff(x)
+    level = np.interp(s, x, z)
+    for k in range(1, len(x) - 1):
+        inside = np.maximum(length[k] / 2 - np.abs(s - x[k]), 0.0)
+        if length[k] > 0:
+            level += (grade[k] - grade[k - 1]) * inside**2 / (2 * length[k])
+    sections = [exact_section(*p.works.ground.one(i), p.works.typical, float(level[i])) for i in range(n)]
+    apart = np.diff(s)
+    share = np.concatenate([[0.0], apart]) / 2 + np.concatenate([apart, [0.0]]) / 2
+    cut, fill = (share * [getattr(section, name) for section in sections] for name in ("cut_m2", "fill_m2"))
+    c = p.cost
+    step = np.eye(n, n - 1) - np.eye(n, n - 1, k=-1)
+    prices = np.concatenate(
+        [np.tile(apart * c.haul_per_m3_m, 2), np.full(n, c.borrow_per_m3), np.full(n, c.spoil_per_m3)]
+    )
+    solved = linprog(
+        prices, A_eq=coo_array(np.hstack([step, -step, -np.eye(n), np.eye(n)])), b_eq=c.compacted_per_bank * cut - fill,
+        method="highs",
+    )  # fmt: skip
+    assert solved.status == 0, solved.message
+    return float(c.cut_per_m3 * cut.sum() + c.fill_per_m3 * fill.sum() + solved.fun)

@@ -229,7 +229,7 @@ def family() -> None:
     """Bound and lines on grounds of many kinds (family.py), held against what shares nothing with the search."""
     import family as kinds
     from delgrun.core.errors import DesignInputError
-    from independent import breaks, by_highs
+    from independent import breaks, by_highs, cost_of
 
     def one(seed: int, sections: int, holes: bool, highs: bool) -> dict[str, object]:
         name, problem = kinds.made(seed, sections, holes=holes)
@@ -253,6 +253,8 @@ def family() -> None:
         except DesignInputError as e:
             return out | {"none": "proven" in e.message and "not proven" not in e.message}
         out["broken"] = bool(breaks(problem, result.best.line) or breaks(problem, result.offered.line))
+        costs = cost_of(problem, result.best.line)
+        out["wrong"] = abs(result.best.cost - costs) > 1e-3 * costs + good_to
         out["below"] = result.best.cost < result.lower_bound - 1e-6 * abs(result.lower_bound)
         out["gap"] = result.best.cost / result.lower_bound - 1 if result.lower_bound > 0 else np.inf
         share = {part.why: part.share for part in result.parts}
@@ -283,11 +285,17 @@ def family() -> None:
                 f"{len(share)} with a line: {within} of the bound; what limits do not explain is at most 2 % "
                 f"for {(left <= 0.02).sum()}",
                 f"{proven} proven impossible, {len(found) - len(share) - proven} without a line otherwise",
-                f"{count('broken')} break a limit, {count('below')} cost less than the bound",
+                f"{count('broken')} break a limit, {count('wrong')} cost something else, {count('below')} below the bound",
             ]
         say(title, "; ".join(words) + f"; {time.perf_counter() - began:.0f} s")
         for f in found:
-            if not f["same"] or f.get("tight but for tables") is False or f.get("broken") or f.get("below"):
+            if (
+                not f["same"]
+                or f.get("tight but for tables") is False
+                or f.get("broken")
+                or f.get("wrong")
+                or f.get("below")
+            ):
                 say("look at", str(f))
 
 

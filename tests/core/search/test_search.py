@@ -17,7 +17,7 @@ from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
 from family import made
 from grounds import problem, shortened
-from independent import breaks, by_highs
+from independent import breaks, by_highs, cost_of
 
 
 @pytest.mark.parametrize("name", ["rugged", "rolling"])
@@ -182,6 +182,7 @@ def test_bound_and_offered_lines_on_grounds_of_many_kinds(seed):
     for offer in (result.best, result.offered):
         assert breaks(p, offer.line) == [], name
         assert offer.cost == pytest.approx(evaluate_line(p.works, offer.line, p.cost).ledger.cost, rel=1e-9)
+        assert offer.cost == pytest.approx(cost_of(p, offer.line), rel=1e-3, abs=slack), name
         assert offer.cost >= result.lower_bound - 1e-6 * abs(result.lower_bound), name
 
 
