@@ -285,7 +285,7 @@ def family() -> None:
                 f"{len(share)} with a line: {within} of the bound; what limits do not explain is at most 2 % "
                 f"for {(left <= 0.02).sum()}",
                 f"{proven} proven impossible, {len(found) - len(share) - proven} without a line otherwise",
-                f"{count('broken')} break a limit, {count('wrong')} cost something else, {count('below')} below the bound",
+                f"{count('broken')} break a limit, {count('wrong')} cost otherwise, {count('below')} below the bound",
             ]
         say(title, "; ".join(words) + f"; {time.perf_counter() - began:.0f} s")
         for f in found:

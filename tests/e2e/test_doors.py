@@ -30,7 +30,11 @@ def scheduler(program: Supervisor) -> str:
     while not program.scheduler_file.exists():
         assert time.monotonic() < until
         time.sleep(0.1)
-    return program.scheduler_file.read_text()
+    address = program.scheduler_file.read_text()
+    # It can be handed work before there are workers to do it.
+    with Client(address, security=tls.security(program.data / "tls"), timeout=20, set_as_default=False) as owner:
+        owner.wait_for_workers(1, timeout=60)
+    return address
 
 
 def tree(pid: int) -> list[int]:

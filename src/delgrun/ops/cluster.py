@@ -29,7 +29,7 @@ def serve(address_file: Path, keys: Path, workers: int) -> None:
     # Nothing is told over plain HTTP either.
     dask.config.set({"distributed.scheduler.http.routes": [], "distributed.worker.http.routes": []})
     with LocalCluster(
-        n_workers=workers,
+        n_workers=0,
         threads_per_worker=1,
         processes=True,
         dashboard_address=None,
@@ -39,9 +39,11 @@ def serve(address_file: Path, keys: Path, workers: int) -> None:
         # The first search must not wait for its worker to import what it computes with.
         preload=[TASKS],
     ) as cluster:
+        # Work can be handed over before there are workers to do it: they take seconds to import what they compute with.
         draft = address_file.with_suffix(".new")
         draft.write_text(cluster.scheduler_address)
         draft.rename(address_file)
+        cluster.scale(workers)
         done.wait()
     address_file.unlink(missing_ok=True)
 
