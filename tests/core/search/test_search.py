@@ -134,7 +134,6 @@ def test_search_on_the_demo(demo_problem, demo_case):
     for line in [*offered, result.best.line, result.offered.line]:
         assert not [u for u in limit_uses(line, p.limits) if u.fails]
         assert not [u for u in all_uses(Checked(line, p.limits)) if u.fails]
-    for line in (result.best.line, result.offered.line):
         # Rounded as a person would type it.
         assert all(round(ip.level_m, 3) == ip.level_m and ip.chainage_m % 1 == 0 for ip in line.ips[1:-1])
     # To the ledger's own cost.

@@ -114,7 +114,9 @@ def most(psi, sums, count, g, steepest, least, apart, crest, sag, safe, tables, 
             a[last], ways[0, last], ways[1, last] = had + sag * (made + edge), 1, i
         if had - crest * (made - edge) > a[last]:
             a[last], ways[0, last], ways[1, last] = had - crest * (made - edge), -1, i
-    return max(a[last], b[last])
+    # A sliver of a curve that reaches in from outside by less than half a step stands at no point of the grid.
+    slivers = g * g / 4 * steepest * max(crest, sag) if safe else 0.0
+    return max(a[last], b[last]) + slivers
 
 
 @kernel

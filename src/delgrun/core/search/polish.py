@@ -5,7 +5,7 @@ nearly always breaks K by second order, so its chainages and lengths are kept an
 again for them, which is exact; only then is the true cost compared (docs/formulas.md#search).
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -275,4 +275,4 @@ def cleaned(problem: SearchProblem, c: Candidate, *, longer: bool, margin: float
     out = level_line(problem, x, c.z, length, margin)
     z = np.round(out.z, 3)
     z[0], z[-1] = problem.start_level_m, problem.end_level_m
-    return replace(assess(problem, x, z, length))
+    return assess(problem, x, z, length)

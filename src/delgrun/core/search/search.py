@@ -174,7 +174,7 @@ class _Run:
 
     def starts(self, shares: tuple[float, ...], already: int, *, raising: bool) -> None:
         """Lines from dense starts, while the bound is raised beside them."""
-        news: queue.Queue[_News | None] = queue.Queue()
+        news: queue.Queue[_News] = queue.Queue()
 
         def work(number: int, steps: Iterator[_Found]) -> None:
             try:
@@ -189,7 +189,7 @@ class _Run:
         ]
         if raising:
             # A first line comes first; then the bound, beside the other starts.
-            jobs.insert(1, (-1, self._raising()))
+            jobs.insert(1, (-1, raised(self.problem, self.bound, self.stopping.is_set)))
         through = set(range(already))
         failed: BaseException | None = None
         with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
@@ -198,7 +198,7 @@ class _Run:
             waiting = len(jobs)
             while waiting:
                 try:
-                    new = news.get(timeout=_LOOK_S)
+                    new: _News | None = news.get(timeout=_LOOK_S)
                 except queue.Empty:
                     new = None
                 # A stop waits for a first line, but not for more than one start that leads to none.
@@ -221,9 +221,6 @@ class _Run:
                         self.stopping.set()
         if failed is not None:
             raise failed
-
-    def _raising(self) -> Iterator[Bound]:
-        yield from raised(self.problem, self.bound, self.stopping.is_set)
 
     def _lines(self, share: float) -> Iterator[tuple[str, Candidate, Offer | None]]:
         """Candidates from one dense start, fewer and fewer IPs; what is cheaper than those before is rounded too."""
@@ -262,11 +259,14 @@ class _Run:
         def polished(c: Candidate) -> Offer | None:
             return offer_of(problem, polish(problem, c, 8) if whole else c)
 
-        with ThreadPoolExecutor(max_workers=max(os.cpu_count() or 1, 1)) as pool:
+        with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
             offers = [o for o in pool.map(polished, [*kept[:1], *few]) if o is not None]
         offers += self.offers
         if not offers and not whole:
-            raise DesignInputError("limits", "Stopped before a line within the limits was found.")
+            raise DesignInputError(
+                "limits",
+                "Stopped before a line within the limits was found. Search again, and let it go on for longer.",
+            )
         if not offers:
             raise DesignInputError(
                 "limits",
