@@ -11,6 +11,8 @@ const SHIPPED = [
   'd3-scale',
   'd3-selection',
   'd3-zoom',
+  'ol',
+  'three',
   '@fontsource-variable/overpass',
   '@fontsource-variable/overpass-mono',
   '@fontsource/open-sans',
@@ -27,7 +29,7 @@ const visit = (name) => {
     text: file ? readFileSync(join(folder, file), 'utf8').trim() : '',
   });
   // Compilers' own dependencies are not shipped; those of the small run-time libraries are.
-  if (/^(d3-|openapi-)/.test(name))
+  if (/^(d3-|openapi-|ol$)/.test(name))
     for (const next of Object.keys(about.dependencies ?? {})) if (existsSync(join('node_modules', next))) visit(next);
 };
 SHIPPED.forEach(visit);

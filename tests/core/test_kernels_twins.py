@@ -5,7 +5,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from delgrun.core.ground import tin_kernels
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.section import kernels as section_kernels
 from delgrun.core.section.typical_section import TypicalSection
@@ -89,16 +88,6 @@ def test_triangles_are_found_through_the_cells_they_touch():
         i, j = int((centre[0] - c.x0) / c.size), int((centre[1] - c.y0) / c.size)
         cell = i * c.ny + j
         assert t in c.triangle[c.start[cell] : c.start[cell + 1]]
-
-
-def test_contours_lie_on_the_surface_at_their_level():
-    rng = np.random.default_rng(5)
-    tin = build_tin(np.column_stack([rng.uniform(0, 100, (300, 2)), rng.uniform(0, 12, 300)]))
-    pieces = tin_kernels.contour_segments(tin.xyz, tin.triangles, 2.5)
-    assert len(pieces) > 100 and set(np.unique(pieces[:, 4])) <= {0.0, 2.5, 5.0, 7.5, 10.0, 12.5}
-    middle = (pieces[:, :2] + pieces[:, 2:4]) / 2
-    levels = tin.level_at(middle[:, 0].copy(), middle[:, 1].copy())
-    assert levels == pytest.approx(pieces[:, 4], abs=1e-6)
 
 
 def test_trimming_from_outside_in_leaves_inner_long_edges():

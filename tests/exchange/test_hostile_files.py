@@ -57,11 +57,37 @@ def test_one_bad_value_is_named_with_its_line_and_the_rest_is_kept(line, why):
     assert problems([*GOOD, line]) == [why]
 
 
-def test_a_heading_in_feet_is_refused_with_its_line():
-    for title in ("Easting (ft)", "E_ft", "easting [US survey feet]", "easting usft"):
-        seen = look(["# exported", f"{title},northing,level,code", *GOOD[1:]])
-        assert seen.problem and f"Line 2: the heading “{title}” says feet" in seen.problem
-    assert look(["easting shift,northing,left level,code", *GOOD[1:]]).problem is None
+@pytest.mark.parametrize(
+    ("title", "unit", "factor"),
+    [
+        ("Easting (ft)", "foot", 0.3048),
+        ("E_ft", "foot", 0.3048),
+        # NIST: a US survey foot is 1200/3937 m.
+        ("easting [US survey feet]", "us_survey_foot", 1200 / 3937),
+        ("easting usft", "us_survey_foot", 1200 / 3937),
+        ("easting shift", "metre", 1.0),
+    ],
+)
+def test_feet_are_told_by_their_heading_and_both_kinds_kept_apart(title, unit, factor):
+    seen = look(["# exported", f"{title},northing,left level,code", *GOOD[1:]])
+    assert seen.layout.unit == unit and seen.text is not None
+    assert seen.text.survey.xyz[1] == pytest.approx([10 * factor, 0, 101 * factor], abs=1e-9)
+
+
+def test_degrees_are_refused_with_the_reason():
+    assert "“Latitude” is in degrees" in str(look(["Latitude,Longitude,level", "47.1,9.5,500"]).problem)
+    assert "Line 402: “47°01'20” is in degrees" in str(look([*GOOD, "47°01'20,9,500,GR"]).problem)
+    degrees = ["e,n,z", *(f"{9.5 + i / 1e4:.5f},{47.1 + i % 7 / 1e4:.5f},{500 + i % 5}" for i in range(100))]
+    assert "within 0.0099 of each other" in str(look(degrees).problem)
+
+
+def test_a_column_of_coordinates_is_no_column_of_levels():
+    seen = imports.preview("s.csv", b"e,n,z\n" + b"10,20,700123.5\n11,21,700124.5\n" * 5, None)
+    assert "is it an easting or a northing?" in seen["problem"]
+    turned = imports.preview(
+        "s.csv", "\n".join(["Y;X;H", *("7;9;100" for _ in range(2)), "1;2;3", "4;9;5"]).encode(), None
+    )
+    assert any("Y before X" in d for d in turned["doubts"])
 
 
 def test_two_levels_at_one_place_are_told_with_both_lines():

@@ -17,9 +17,14 @@ from delgrun.exchange.text_columns import SURVEY_WORDS, Layout, detect, lines_of
         ("1\t1000.5\t2000.5\t31.2\tCB\n2\t1001.5\t2001.5\t31.3\tCT", "tab", False,
          ("number", "easting", "northing", "level", "code")),
         ("# made by hand\n10.5 20.5 3.2\n11.5 21.5 3.3", "blanks", False, ("easting", "northing", "level")),
-        # Headings of another language: the code is told by its word, and no column is taken for breaklines.
+        # Headings of another language, accents or not, and units beside them.
         ("Punkt;Rechts;Hoch;Hoehe;Code\nP1;500000,5;4200000,25;812,1;GEL\nP2;500001,5;4200001;812,2;GEL", "semicolon",
-         True, ("ignore", "easting", "northing", "level", "code")),
+         True, ("number", "easting", "northing", "level", "code")),
+        ("Pt.Nr.\tÖst (m)\tNord [m]\tHöjd\tAnm\nA\t1\t2\t3\tx\nB\t2\t3\t4\tx", "tab", True,
+         ("number", "easting", "northing", "level", "code")),
+        ("POINT_X,POINT_Y,POINT_Z\n1,2,3\n2,3,4", "comma", True, ("easting", "northing", "level")),
+        ("# point north east elev\n1 2.5 3.5 4\n2 3 4 5", "blanks", False,
+         ("number", "northing", "easting", "level")),
         ("1.5|2.5|3.5\n1.6|2.6|3.6", "bar", False, ("easting", "northing", "level")),
     ],
 )  # fmt: skip

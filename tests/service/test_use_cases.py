@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 import numpy as np
+import orjson
 import pytest
 
 from delgrun.core.earthworks.evaluator import evaluate_line
@@ -47,13 +48,14 @@ def test_every_product_answers_and_unchanged_arrays_are_not_sent_again(projects,
     full = projects.figures(demo, 5, want, slot="line-1", at_m=1234.5)
     answer = wire.as_json(full)
     assert set(answer["products"]) == set(want)
-    have = [row[2] for row in answer["arrays"]] if isinstance(answer["arrays"], list) else []
-    import orjson
 
-    header = orjson.loads(full[4 : 4 + int.from_bytes(full[:4], "little")])
-    have = [digest for _, _, digest, _, _ in header["arrays"]]
+    def rows(packed: bytes) -> list[list[object]]:
+        return orjson.loads(packed[4 : 4 + int.from_bytes(packed[:4], "little")])["arrays"]
+
+    have = [str(digest) for _, _, digest, _, _ in rows(full)]
     again = projects.figures(demo, 5, want, slot="line-1", at_m=1234.5, have=have)
-    assert len(again) < 0.1 * len(full) and wire.as_json(again)["products"] == answer["products"]
+    assert wire.as_json(again)["products"] == answer["products"]
+    assert {kind for _, _, _, kind, _ in rows(again)} == {"same"} and len(again) < 0.2 * len(full)
 
 
 def test_edits_are_tried_in_turn_and_nothing_is_saved(projects, demo):
@@ -205,3 +207,28 @@ def test_packed_answers_come_apart_again():
     arrays = {"x": np.arange(5.0), "y": np.array([np.nan, 1.0])}
     back = wire.as_json(wire.pack(header, arrays))
     assert back == {**header, "arrays": {"x": [0, 1, 2, 3, 4], "y": [None, 1.0]}}
+
+
+def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_shortened(projects):
+    pid = projects.create("past the survey")
+    grid = "\n".join(f"{e},{n},{100 + e / 50 + n / 20}" for e in range(0, 401, 10) for n in range(-60, 61, 10))
+    base = projects.accept_survey(on(pid, 1), "s.csv", grid.encode(), None, 0.0)
+    ips = [{"easting_m": e, "northing_m": 0.0, "radius_m": 0.0} for e in (-15.25, 408.5)]
+    base = projects.save_centreline(on(pid, base), ips, 0.0)
+    base, slot = projects.new_line(on(pid, base), "straight")
+    state = projects.states.newest(pid)
+    line = state.line(slot).line
+    ground = wire.as_json(projects.figures(pid, base, ["ground"]))["products"]["ground"]
+    assert (ground["start_lacks_m"], ground["end_lacks_m"]) == pytest.approx((15.25, 8.5), abs=2e-3)
+    assert line.ips[0].chainage_m == ground["start_m"] and line.ips[0].level_m == pytest.approx(100, abs=1e-3)
+    cost = projects.case(state, line).evaluation.ledger.cost
+    base = projects.shorten_centreline(on(pid, base))
+    state = projects.states.newest(pid)
+    # Nothing of the road has moved: its chainages, its line and its cost are what they were.
+    assert state.line(slot).line == line and state.centreline.start_chainage_m == ground["start_m"]
+    assert projects.case(state, line).evaluation.ledger.cost == pytest.approx(cost, rel=1e-9)
+    assert wire.as_json(projects.figures(pid, base, ["ground"]))["products"]["ground"]["start_lacks_m"] == 0
+    # Nowhere over the ground: saved, and said so.
+    far = projects.save_centreline(on(pid, base), [{**ip, "northing_m": 900.0} for ip in ips], 0.0)
+    with pytest.raises(NotReady, match="meets no ground"):
+        projects.figures(pid, far, ["ground"])

@@ -175,3 +175,30 @@ def test_a_moved_centreline_takes_its_grade_lines_along(client, projects, demo):
     line = client.get(f"/api/projects/{demo}").json["lines"][0]
     assert line["ips"][-1]["chainage_m"] == pytest.approx(3836.3, abs=2.0)
     assert client.post(f"/api/projects/{demo}/undo", json={"base": saved["revision"]}).status_code == 200
+
+
+def test_the_land_answers_by_tile_spot_and_cut_and_all_three_agree(client, projects, demo):
+    tin = projects.case(projects.states.at(demo, 5)).tin.value
+    middle = tin.xyz[tin.triangles[5000]].mean(axis=0)
+    at = {"revision": 5, "easting_m": float(middle[0]), "northing_m": float(middle[1])}
+    land = f"/api/projects/{demo}/land"
+    spot = client.get(f"{land}/spot", query_string=at).json
+    assert spot["level_m"] == pytest.approx(middle[2], abs=1e-6) and outputs.SpotOut.model_validate(spot)
+    # The tile of a metre a pixel that holds the place, and the cell of it.
+    column, row = int(middle[0] // 256), int(middle[1] // 256)
+    asked = {"revision": 5, "zoom": 0, "column": column, "row": row, "interval_m": 1.0}
+    tile = client.get(f"{land}/tile", query_string=asked, headers={"Accept": "application/json"}).json
+    assert outputs.TileOut.model_validate(tile) and tile["corner"] == [column * 256, row * 256]
+    level = np.array(tile["arrays"]["level"], dtype=float).reshape(tile["cells"], tile["cells"])
+    i, k = int(middle[1] - row * 256) + 1, int(middle[0] - column * 256) + 1
+    e, n = np.floor(middle[:2]) + 0.5
+    assert level[i, k] == pytest.approx(tin.level_at(np.array([e]), np.array([n]))[0], abs=1e-3)
+    assert len(tile["arrays"]["line_level"]) > 3
+    body = {"revision": 5, "line": [[e - 20, n], [e + 20, n]]}
+    cut = client.post(f"{land}/cut", json=body, headers={"Accept": "application/json"}).json
+    there = np.interp(20, cut["arrays"]["distance"], cut["arrays"]["level"])
+    assert there == pytest.approx(level[i, k], abs=1e-3) and cut["corners"] == [0, 40]
+    nowhere = client.get(f"{land}/spot", query_string={**at, "northing_m": 0.0}).json
+    assert nowhere["level_m"] is None
+    empty = client.get(f"{land}/tile", query_string={**asked, "row": -5}, headers={"Accept": "application/json"}).json
+    assert set(empty["arrays"]["level"]) == {None} and not empty["arrays"]["line"]

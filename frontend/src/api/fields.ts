@@ -755,6 +755,11 @@ export const PRODUCTS = [
     "at": false
   },
   {
+    "name": "land",
+    "when": "STILL",
+    "at": false
+  },
+  {
     "name": "plan",
     "when": "STILL",
     "at": false

@@ -100,6 +100,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/centreline/shorten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cut off what runs past the surveyed ground; chainages stay what they are. */
+        post: operations["projects_shorten_centreline_projects__int_project_id__centreline_shorten_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/cost": {
         parameters: {
             query?: never;
@@ -143,6 +160,57 @@ export interface paths {
         };
         /** What the list of projects shows of one. */
         get: operations["projects_glance_projects__int_project_id__glance_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/land/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The ground along straight legs between picked points. */
+        post: operations["land_cut_cut_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/land/spot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Level, slope and nearest surveyed point at one place; null where there is no ground. */
+        get: operations["land_spot_spot_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/land/tile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One tile of the map. */
+        get: operations["land_tile_tile_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -589,6 +657,31 @@ export interface components {
             token: string | null;
         };
         /**
+         * CutIn
+         * @description Picked points (easting, northing), in order.
+         */
+        CutIn: {
+            /** Line */
+            line: [
+                number,
+                number
+            ][];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * CutOut
+         * @description Ground along picked points, binary as figures are: `distance`, `level`, `gap`; `corners` are their distances.
+         */
+        CutOut: {
+            /** Arrays */
+            arrays: {
+                [key: string]: (number | null)[];
+            };
+            /** Corners */
+            corners: number[];
+        };
+        /**
          * DeleteIp
          * @description Take an IP out; the ends stay.
          */
@@ -738,15 +831,19 @@ export interface components {
         };
         /**
          * GroundFigures
-         * @description Ground along the centreline; `origin` is what the plan's coordinates are less.
+         * @description Ground along the centreline: where the road starts and ends, and how much of the centreline lacks ground.
          */
         GroundFigures: {
             /** Bends */
             bends: components["schemas"]["Bend"][];
+            /** End Lacks M */
+            end_lacks_m: number;
             /** End M */
             end_m: number;
             /** Points */
             points: number;
+            /** Start Lacks M */
+            start_lacks_m: number;
             /** Start M */
             start_m: number;
             /** Triangles */
@@ -824,6 +921,26 @@ export interface components {
             /** Level M */
             level_m: number;
         };
+        /**
+         * LandFigures
+         * @description The surveyed ground, whether or not there is a centreline; its tiles are asked for one by one.
+         */
+        LandFigures: {
+            /** Box M */
+            box_m: number[];
+            /** Breaklines */
+            breaklines: number;
+            /** Contour Interval M */
+            contour_interval_m: number;
+            /** Plan Area M2 */
+            plan_area_m2: number;
+            /** Points */
+            points: number;
+            /** Surface Area M2 */
+            surface_area_m2: number;
+            /** Triangles */
+            triangles: number;
+        };
         /** Layout */
         Layout: {
             /** Decimal Comma */
@@ -837,6 +954,12 @@ export interface components {
             header: boolean;
             /** Roles */
             roles: ("ignore" | "easting" | "northing" | "level" | "number" | "code" | "breakline")[];
+            /**
+             * Unit
+             * @default metre
+             * @enum {string}
+             */
+            unit: "metre" | "foot" | "us_survey_foot";
         };
         /**
          * LedgerFigures
@@ -1045,22 +1168,6 @@ export interface components {
              */
             token: string | null;
         };
-        /**
-         * PlanFigures
-         * @description The plan: relief, contours as segments, and the centreline each few metres; coordinates are less `origin`.
-         */
-        PlanFigures: {
-            /** Contour Interval M */
-            contour_interval_m: number;
-            /** Origin */
-            origin: number[];
-            /** Relief Cell M */
-            relief_cell_m: number;
-            /** Relief Columns */
-            relief_columns: number;
-            /** Relief Corner M */
-            relief_corner_m: number[];
-        };
         /** PreviewRow */
         PreviewRow: {
             /** Cells */
@@ -1096,6 +1203,8 @@ export interface components {
             /** @default null */
             ground: components["schemas"]["GroundFigures"] | null;
             /** @default null */
+            land: components["schemas"]["LandFigures"] | null;
+            /** @default null */
             ledger: components["schemas"]["LedgerFigures"] | null;
             /** @default null */
             line: components["schemas"]["LineFigures"] | null;
@@ -1104,8 +1213,11 @@ export interface components {
              * @default null
              */
             mass: null;
-            /** @default null */
-            plan: components["schemas"]["PlanFigures"] | null;
+            /**
+             * Plan
+             * @default null
+             */
+            plan: null;
             /**
              * Remedies
              * @default null
@@ -1153,6 +1265,8 @@ export interface components {
             history: components["schemas"]["HistoryOut"];
             /** Id */
             id: number;
+            /** Land Key */
+            land_key: string;
             limits: components["schemas"]["LimitSet"] | null;
             /** Lines */
             lines: components["schemas"]["LineOut"][];
@@ -1187,7 +1301,7 @@ export interface components {
             /** Slot */
             slot: string | null;
             /** Want */
-            want: ("ground" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies")[];
+            want: ("ground" | "land" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies")[];
         };
         /**
          * RemedyFigures
@@ -1472,6 +1586,24 @@ export interface components {
             ][];
         };
         /**
+         * SpotOut
+         * @description The ground at one place: slope as a ratio, the bearing it falls to [rad], the nearest corner of its triangle.
+         */
+        SpotOut: {
+            /** Falls To */
+            falls_to: number | null;
+            /** Level M */
+            level_m: number | null;
+            /** Point Away M */
+            point_away_m: number | null;
+            /** Point Level M */
+            point_level_m: number | null;
+            /** Point Row */
+            point_row: number | null;
+            /** Slope */
+            slope: number | null;
+        };
+        /**
          * StripFigures
          * @description Contours of the ground unrolled along the centreline: level and length of each piece in `strip`.
          */
@@ -1573,6 +1705,25 @@ export interface components {
              * Format: binary
              */
             file: string;
+        };
+        /**
+         * TileOut
+         * @description A tile, binary as figures are: `level` (cells x cells) from the south with one cell more all round, contours
+         *     (`line` points, `line_start`, `line_level`), `edge` pieces of breaklines, `point` with its `point_row`;
+         *     coordinates are less `corner`.
+         */
+        TileOut: {
+            /** Arrays */
+            arrays: {
+                [key: string]: (number | null)[];
+            };
+            /** Cells */
+            cells: number;
+            /** Corner */
+            corner: [
+                number,
+                number
+            ];
         };
         /** UsesFigures */
         UsesFigures: {
@@ -2187,6 +2338,113 @@ export interface operations {
             };
         };
     };
+    projects_shorten_centreline_projects__int_project_id__centreline_shorten_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Base"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     projects_put_cost_projects__int_project_id__cost_put: {
         parameters: {
             query?: never;
@@ -2420,6 +2678,295 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GlanceOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_cut_cut_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOut"];
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_spot_spot_get: {
+        parameters: {
+            query: {
+                revision: number;
+                easting_m: number;
+                northing_m: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpotOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_tile_tile_get: {
+        parameters: {
+            query: {
+                revision: number;
+                zoom: number;
+                column: number;
+                row: number;
+                interval_m: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TileOut"];
+                    "application/octet-stream": string;
                 };
             };
             /** @description The request cannot be understood. */

@@ -1,5 +1,6 @@
 import type { Component } from 'svelte';
 import { whole } from '../lib/format';
+import type { LayerId } from '../lib/state/map.svelte';
 import type { Work } from '../lib/state/work.svelte';
 import CentrelineStep from './centreline/CentrelineStep.svelte';
 import LimitsPanel from './limits/LimitsPanel.svelte';
@@ -24,10 +25,14 @@ export interface StepKind {
   panel: Component;
   /** Tracks it shows by itself, from the top. */
   tracks: string[];
+  /** Layers of the map it shows by itself. */
+  map: LayerId[];
 }
 
 const fine = (says: string): Status => ({ says, attention: false });
 const empty: Status = { says: 'empty', attention: true };
+
+const ROAD: LayerId[] = ['contours', 'road', 'works'];
 
 export const STEPS: StepKind[] = [
   {
@@ -37,6 +42,7 @@ export const STEPS: StepKind[] = [
     layout: 'page',
     panel: SurveyStep,
     tracks: [],
+    map: ['contours', 'breaklines', 'points'],
   },
   {
     id: 'centreline',
@@ -49,6 +55,7 @@ export const STEPS: StepKind[] = [
     layout: 'page',
     panel: CentrelineStep,
     tracks: [],
+    map: ['contours', 'breaklines', 'road'],
   },
   {
     id: 'limits',
@@ -57,6 +64,7 @@ export const STEPS: StepKind[] = [
     layout: 'deck',
     panel: LimitsPanel,
     tracks: ['bends', 'long', 'use', 'ips'],
+    map: ROAD,
   },
   {
     id: 'section',
@@ -65,6 +73,7 @@ export const STEPS: StepKind[] = [
     layout: 'deck',
     panel: SectionPanel,
     tracks: ['strip', 'long', 'mass'],
+    map: ROAD,
   },
   {
     id: 'line',
@@ -77,6 +86,7 @@ export const STEPS: StepKind[] = [
     layout: 'deck',
     panel: LinePanel,
     tracks: ['strip', 'bends', 'long', 'use', 'mass', 'ips'],
+    map: ROAD,
   },
   {
     id: 'search',
@@ -91,5 +101,6 @@ export const STEPS: StepKind[] = [
     layout: 'deck',
     panel: SearchPanel,
     tracks: ['strip', 'long', 'use', 'mass'],
+    map: ROAD,
   },
 ];

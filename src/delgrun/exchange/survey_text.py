@@ -2,24 +2,46 @@
 
 import re
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from itertools import islice
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.survey.doubts import unlikely
-from delgrun.core.survey.points import Survey
-from delgrun.exchange.text_columns import SURVEY_WORDS, Layout, LineError, data_rows, detect, lines_of, parse_number
+from delgrun.core.survey.doubts import HIGHEST_LEVEL_M, LOWEST_LEVEL_M, NO_DATA, unlikely
+from delgrun.core.survey.points import LARGEST_COORDINATE_M, Survey
+from delgrun.exchange.text_columns import (
+    DELIMITERS,
+    SURVEY_WORDS,
+    UNITS,
+    Layout,
+    LineError,
+    data_rows,
+    detect,
+    lines_of,
+    parse_number,
+    says_degrees,
+)
+
+# Told which share of a file has been read, and how many points that brought.
+Say = Callable[[float, int], None]
 
 NEEDED = ("easting", "northing", "level")
 _ERRORS_KEPT = 200
 _ROWS_SHOWN = 12
 # Numbers and codes are kept as far as this; whatever is longer was no code.
 _LONGEST_TEXT = 60
-_FEET = re.compile(r"(^|[^a-z])(ft|feet|foot|usft|sft|ftus)([^a-z]|$)", re.IGNORECASE)
+_CHUNK_LINES = 20_000
+_LONGEST_EVEN_LINE = 1000
+# So many points within less than this, as numbers up to 180, are degrees.
+_DEGREES_FROM, _DEGREES_SPAN = 10, 2.0
+
+
+def nothing_said(share: float, points: int) -> None:
+    """Progress that nobody asked for."""
 
 
 @dataclass(frozen=True)
@@ -67,84 +89,174 @@ def look(data: bytes, layout: Layout | None) -> SurveyLook:
     return SurveyLook(layout, titles, rows, len(lines), text, problem)
 
 
-def read(data: bytes, layout: Layout | None) -> SurveyText:
+def read(data: bytes, layout: Layout | None, say: Say = nothing_said) -> SurveyText:
     """Points, breaklines and errors of a whole file; see `read_survey`."""
     lines = lines_of(data)
-    return read_survey(lines, detect(lines, SURVEY_WORDS) if layout is None else layout)
+    return read_survey(lines, detect(lines, SURVEY_WORDS) if layout is None else layout, say)
 
 
-def read_survey(lines: Sequence[str], layout: Layout) -> SurveyText:
+def read_survey(lines: Sequence[str], layout: Layout, say: Say = nothing_said) -> SurveyText:
     """Points, breaklines and errors; a bad line never loses the rest.
 
-    Points with the same non-empty entry in the breakline column are joined in the order of the file.
+    Points with the same non-empty entry in the breakline column are joined in the order of the file. `say` is told
+    after each some thousand lines which share of the file has been read, and how many points.
 
     Raises
     ------
     DesignInputError
-        The layout names no column for easting, northing or level, or one of them twice.
+        The layout names no column for easting, northing or level, or one of them twice, or the figures are degrees.
     """
     for role in NEEDED:
         if layout.roles.count(role) != 1:
             times = "no column" if role not in layout.roles else f"{layout.roles.count(role)} columns"
             raise DesignInputError("roles", f"There is {times} for {role}: give it exactly one.")
-    _refuse_feet(lines, layout)
-    at = {role: layout.roles.index(role) for role in layout.roles if role != "ignore"}
-    xyz: list[tuple[float, float, float]] = []
-    names: list[str] = []
-    codes: list[str] = []
-    strings: dict[str, list[int]] = {}
-    errors: list[LineError] = []
-    at_line: list[int] = []
-    count = cut = 0
-    wanted = [(role, at[role]) for role in NEEDED]
-    name_at, code_at, line_at = at.get("number", -1), at.get("code", -1), at.get("breakline", -1)
-    comma = layout.decimal_comma
-    for number, row in data_rows(lines, layout):
+    reading = _Reading(layout)
+    start = 0
+    if layout.header:
+        start, titles = next(data_rows(lines, replace(layout, header=False)), (0, []))
+        _refuse_degrees(titles)
+    for k in range(start, len(lines), _CHUNK_LINES):
+        chunk = lines[k : k + _CHUNK_LINES]
+        if not reading.even(chunk, k):
+            reading.each(chunk, k)
+        say((k + len(chunk)) / len(lines), reading.count)
+    return reading.done()
+
+
+class _Reading:
+    """What has been read so far, a chunk of lines at a time."""
+
+    def __init__(self, layout: Layout) -> None:
+        self._layout = replace(layout, header=False)
+        self._unit = UNITS[layout.unit]
+        at = {role: layout.roles.index(role) for role in layout.roles if role != "ignore"}
+        self._wanted = [(role, at[role]) for role in NEEDED]
+        self._texts = [at.get(role, -1) for role in ("number", "code", "breakline")]
+        self._xyz: list[NDArray[np.float64]] = []
+        self._names: list[str] = []
+        self._codes: list[str] = []
+        self._strings: dict[str, list[int]] = {}
+        self._line: list[NDArray[np.int64]] = []
+        self._errors: list[LineError] = []
+        self._error_count = self._cut = 0
+        self.count = 0
+
+    def even(self, lines: Sequence[str], before: int) -> bool:
+        """Read lines that are all alike and fault-free at once; False, with nothing read, where they are not."""
+        if any(line.lstrip()[:1] == "#" for line in lines) or max(map(len, lines)) > _LONGEST_EVEN_LINE:
+            return False
+        rows = [line.replace(",", ".") for line in lines] if self._layout.decimal_comma else lines
+        kinds: Any = {
+            "delimiter": DELIMITERS[self._layout.delimiter],
+            "comments": None,
+            "quotechar": '"' if any('"' in line for line in lines) else None,
+            "ndmin": 2,
+        }
+        wanted = [c for c in self._texts if c >= 0]
+        try:
+            xyz = np.loadtxt(rows, usecols=[c for _, c in self._wanted], **kinds) * self._unit
+            texts = np.loadtxt(lines, usecols=wanted, dtype=f"U{_LONGEST_TEXT + 1}", **kinds) if wanted else None
+        except ValueError:
+            return False
+        if len(xyz) != len(lines) or not _likely(xyz, self._unit):
+            return False
+        told = iter(() if texts is None else np.strings.strip(texts).T)
+        name, code, string = (next(told).tolist() if c >= 0 else [""] * len(xyz) for c in self._texts)
+        for i, key in enumerate(string if self._texts[2] >= 0 else ()):
+            if key:
+                self._strings.setdefault(key, []).append(self.count + i)
+        self._take(xyz, name, code, np.arange(before + 1, before + 1 + len(xyz)))
+        return True
+
+    def each(self, lines: Sequence[str], before: int) -> None:
+        """Read lines one by one, with what is wrong in each."""
+        xyz: list[list[float]] = []
+        names, codes, at_line = [], [], []
+        name_at, code_at, string_at = self._texts
+        for number, row in data_rows(lines, self._layout):
+            point = self._point(before + number, row)
+            if point is None:
+                continue
+            if 0 <= string_at < len(row) and row[string_at]:
+                self._strings.setdefault(row[string_at], []).append(self.count + len(xyz))
+            xyz.append(point)
+            names.append(row[name_at] if 0 <= name_at < len(row) else "")
+            codes.append(row[code_at] if 0 <= code_at < len(row) else "")
+            at_line.append(before + number)
+        values = np.array(xyz, dtype=np.float64).reshape(-1, 3) * self._unit
+        self._take(values, names, codes, np.array(at_line, dtype=np.int64))
+
+    def _point(self, number: int, row: list[str]) -> list[float] | None:
         values = []
-        for role, column in wanted:
+        for role, column in self._wanted:
             text = row[column] if column < len(row) else ""
             try:
-                values.append(value := parse_number(text, comma))
-                why = unlikely(role, value)
+                values.append(value := parse_number(text, self._layout.decimal_comma))
+                why = unlikely(role, value, self._unit)
             except ValueError:
                 why = f"“{text[:_LONGEST_TEXT]}” is not a number" if text else "is missing"
+                if _DEGREE_SIGN.search(text):
+                    raise DesignInputError("roles", _DEGREES_SAY.format(f"Line {number}: “{text[:40]}”")) from None
             if why:
-                count += 1
-                if len(errors) < _ERRORS_KEPT:
+                self._error_count += 1
+                if len(self._errors) < _ERRORS_KEPT:
                     short = text[:_LONGEST_TEXT]
-                    errors.append(LineError(number, role, short, f"Line {number}: {role} {why}."))
-                break
-        else:
-            at_line.append(number)
-        if len(values) < 3 or why:
-            continue
-        if 0 <= line_at < len(row) and row[line_at]:
-            strings.setdefault(row[line_at], []).append(len(xyz))
-        xyz.append((values[0], values[1], values[2]))
-        name = row[name_at] if 0 <= name_at < len(row) else ""
-        code = row[code_at] if 0 <= code_at < len(row) else ""
-        cut += len(name) > _LONGEST_TEXT or len(code) > _LONGEST_TEXT
-        names.append(name[:_LONGEST_TEXT])
-        codes.append(code[:_LONGEST_TEXT])
-    survey = Survey(
-        np.array(xyz, dtype=np.float64).reshape(-1, 3),
-        [np.array(s, dtype=np.int64) for s in strings.values() if len(s) > 1],
-        np.array(names, dtype=np.str_),
-        np.array(codes, dtype=np.str_),
+                    self._errors.append(LineError(number, role, short, f"Line {number}: {role} {why}."))
+                return None
+        return values
+
+    def _take(self, xyz: NDArray[np.float64], names: list[str], codes: list[str], line: NDArray[np.int64]) -> None:
+        self._cut += sum(len(t) > _LONGEST_TEXT for t in names) + sum(len(t) > _LONGEST_TEXT for t in codes)
+        self._xyz.append(xyz)
+        self._names += [t[:_LONGEST_TEXT] for t in names]
+        self._codes += [t[:_LONGEST_TEXT] for t in codes]
+        self._line.append(line)
+        self.count += len(xyz)
+
+    def done(self) -> SurveyText:
+        xyz = np.concatenate([np.zeros((0, 3)), *self._xyz])
+        _refuse_degree_values(xyz)
+        survey = Survey(
+            xyz,
+            [np.array(s, dtype=np.int64) for s in self._strings.values() if len(s) > 1],
+            np.array(self._names, dtype=np.str_),
+            np.array(self._codes, dtype=np.str_),
+        )
+        usual = Counter(c for c in self._codes if c).most_common(50)
+        line = np.concatenate([np.zeros(0, dtype=np.int64), *self._line])
+        return SurveyText(survey, self._errors, self._error_count, usual, line, self._cut)
+
+
+def _likely(xyz: NDArray[np.float64], unit_m: float) -> bool:
+    """Whether all of these can be points; see `unlikely`, which says it of one."""
+    level = xyz[:, 2]
+    return bool(
+        np.isfinite(xyz).all()
+        and (np.abs(xyz) <= LARGEST_COORDINATE_M).all()
+        and ((level >= LOWEST_LEVEL_M) & (level <= HIGHEST_LEVEL_M)).all()
+        and not np.isin(level / unit_m, NO_DATA).any()
     )
-    usual = Counter(c for c in codes if c).most_common(50)
-    return SurveyText(survey, errors, count, usual, np.array(at_line, dtype=np.int64), cut)
 
 
-def _refuse_feet(lines: Sequence[str], layout: Layout) -> None:
-    """Raise where a heading says that its figures are feet: taken for metres, a road would be three times as long."""
-    if not layout.header:
+_DEGREE_SIGN = re.compile(r"\d\s*[°º]|^\d{1,3}:\d{1,2}:\d")
+_DEGREES_SAY = (
+    "{} is in degrees. A road is designed in metres on a grid, and degrees are no lengths: convert the file to the "
+    "projected grid the survey belongs to (its name is in the survey's report), and read that."
+)
+
+
+def _refuse_degrees(titles: Sequence[str]) -> None:
+    """Raise where a heading names latitude or longitude."""
+    said = says_degrees(titles)
+    if said:
+        raise DesignInputError("roles", _DEGREES_SAY.format(f"The column “{said[:_LONGEST_TEXT]}”"))
+
+
+def _refuse_degree_values(xyz: NDArray[np.float64]) -> None:
+    """Raise where plan coordinates are degrees by their values: a whole survey within less than two metres is none."""
+    if len(xyz) < _DEGREES_FROM:
         return
-    number, titles = next(data_rows(lines, replace(layout, header=False)), (0, []))
-    for title, role in zip(titles, layout.roles, strict=False):
-        if role in NEEDED and _FEET.search(title):
-            raise DesignInputError(
-                "roles",
-                f"Line {number}: the heading “{title[:_LONGEST_TEXT]}” says feet. Metres are read: convert the file to "
-                "metres, or mend the heading if its figures are metres.",
-            )
+    plan = xyz[:, :2]
+    if np.abs(plan).max() <= 180 and np.ptp(plan, axis=0).max() < _DEGREES_SPAN and np.ptp(xyz[:, 2]) < 9000:
+        where = f"All points lie within {np.ptp(plan, axis=0).max():.4f} of each other: this"
+        raise DesignInputError("roles", _DEGREES_SAY.format(where))

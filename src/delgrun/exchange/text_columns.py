@@ -1,6 +1,7 @@
 """Text columns: which delimiter, which header, which column is what; and rows with their errors."""
 
 import re
+import unicodedata
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -10,34 +11,73 @@ DELIMITERS = {"comma": ",", "semicolon": ";", "tab": "\t", "bar": "|", "blanks":
 _SAMPLE_LINES = 200
 # What is longer than this is no line of a table; only its beginning is looked at.
 _LINE_LOOKED_AT = 10_000
-_MOST_COLUMNS = 200
+MOST_COLUMNS = 200
 _NUMBER = re.compile(r"[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?$")
 
-# Header words by role, in the order in which roles claim columns.
+# Words of headings by role, without accents, in the order in which roles claim columns and words are preferred.
+# Common practice in English; words of the trade in German, French, Spanish, Portuguese, Italian, Dutch, the
+# Scandinavian languages and Polish, from memory.
 SURVEY_WORDS = {
-    "easting": ("easting", "east", "e", "x"),
-    "northing": ("northing", "north", "n", "y"),
-    "level": ("level", "elevation", "elev", "height", "z", "rl", "h"),
-    "breakline": ("breakline", "string", "line", "str"),
-    "code": ("code", "feature", "description", "desc", "type"),
-    "number": ("number", "point", "pt", "no", "nr", "id", "name"),
-}
+    "easting": (
+        "easting", "eastings", "east", "e", "x", "eing", "este", "est", "ost", "oost", "osten", "ostwert",
+        "rechtswert", "rechts", "rw", "oest", "wschod",
+    ),
+    "northing": (
+        "northing", "northings", "north", "n", "y", "ning", "norte", "nord", "noord", "norden", "nordwert",
+        "hochwert", "hoch", "hw", "polnoc",
+    ),
+    "level": (
+        "level", "levels", "elevation", "elev", "elv", "el", "height", "z", "rl", "h", "ht", "hgt", "altitude", "alt",
+        "cota", "quota", "cote", "hoehe", "hohe", "hoogte", "hojd", "hoyde", "hojde", "kote", "altura", "elevacion",
+        "elevacao", "elevazione", "wysokosc", "rzedna",
+    ),
+    "breakline": (
+        "breakline", "string", "line", "str", "polyline", "linestring", "bruchkante", "bruchlinie", "linie", "linea",
+        "ligne", "linha", "lijn", "linje",
+    ),
+    "code": (
+        "code", "feature", "description", "desc", "descr", "type", "cd", "fcode", "featurecode", "remark", "remarks",
+        "codigo", "codice", "kode", "kod", "beschreibung", "bezeichnung", "descripcion", "descricao", "descrizione",
+        "libelle", "omschrijving", "anm", "anmerkung", "bemerkung",
+        "kommentar", "comment", "comments", "note", "notes", "nota", "remarque",
+    ),
+    "number": (
+        "number", "point", "pt", "no", "nr", "id", "name", "pnt", "num", "pointid", "pointno", "ptno", "ptid",
+        "pointnumber", "punkt", "punktnummer", "pktnr", "pkt", "nummer", "punto", "numero", "ponto", "punt",
+        "matricule",
+    ),
+}  # fmt: skip
 CENTRELINE_WORDS = {
     "easting": SURVEY_WORDS["easting"],
     "northing": SURVEY_WORDS["northing"],
-    "radius": ("radius", "r", "rad"),
+    "radius": ("radius", "r", "rad", "radio", "rayon", "raggio", "raio", "halbmesser"),
     "number": ("ip", *SURVEY_WORDS["number"]),
 }
+# Words beside the one that tells: “Point X (m)”, “Grid Easting”, “Reduced level”.
+_BESIDE = frozenset((
+    "m", "metre", "metres", "meter", "meters", "ft", "feet", "foot", "usft", "us", "survey", "coord", "coords",
+    "coordinate", "coordinates", "grid", "utm", "local", "ground", "reduced", "final", "value", "point", "pt", "gps",
+    "mean", "koordinate", "koordinaten", "coordenada", "coordonnee",
+))  # fmt: skip
+# Lengths a file's figures may be in [m]; the international foot is 0.3048 m, the survey foot 1200/3937 m: two
+# millimetres in a kilometre apart (NIST, "US survey foot", 2022).
+UNITS = {"metre": 1.0, "foot": 0.3048, "us_survey_foot": 1200 / 3937}
+_SURVEY_FEET = re.compile(
+    r"(^|[^a-z])(usft|sft|ftus|us[ _.-]*(survey)?[ _.-]*(ft|feet|foot)|survey[ _.-]*(ft|feet|foot))([^a-z]|$)"
+)
+_FEET = re.compile(r"(^|[^a-z])(ft|feet|foot)([^a-z]|$)")
+_DEGREES = re.compile(r"(^|[^a-z])(lat|lon|long|lng|latitude|longitude|deg|degrees)([^a-z]|$)")
 
 
 @dataclass(frozen=True)
 class Layout:
-    """How a file is read. `roles` has one entry a column; "ignore" skips it."""
+    """How a file is read. `roles` has one entry a column; "ignore" skips it; `unit` is one of `UNITS`."""
 
     delimiter: str
     header: bool
     decimal_comma: bool
     roles: tuple[str, ...]
+    unit: str = "metre"
 
 
 @dataclass(frozen=True)
@@ -86,7 +126,7 @@ def _encoding(data: bytes) -> str:
 def cells(line: str, delimiter: str) -> list[str]:
     """Fields of one line, without surrounding blanks and quotes; what follows the 200th is left out."""
     mark = DELIMITERS[delimiter]
-    parts = line.split(mark, _MOST_COLUMNS)[:_MOST_COLUMNS]
+    parts = line.split(mark, MOST_COLUMNS)[:MOST_COLUMNS]
     return [p.strip().strip('"') for p in parts]
 
 
@@ -107,22 +147,75 @@ def detect(lines: Sequence[str], words: dict[str, tuple[str, ...]], delimiter: s
     width = max((len(r) for r in rows), default=0)
     comma = best != "comma" and any(re.fullmatch(r"[+-]?\d+,\d+", c) for r in rows for c in r)
     header = bool(rows) and not any(_NUMBER.match(c) for c in rows[0] if c)
-    roles = _roles_by_words(rows[0], words) if header else []
+    titles = rows[0] if header else _commented_titles(lines, best, width)
+    roles = _roles_by_words(titles, words)
     roles += ["ignore"] * (width - len(roles))
-    if not {"easting", "northing"} <= set(roles):
+    if not {role for role in ("easting", "northing", "level", "code") if role in words} <= set(roles):
         roles = _roles_by_values(rows[1:] if header else rows, roles, words)
-    return Layout(best, header, comma, tuple(roles[:width]))
+    return Layout(best, header, comma, tuple(roles[:width]), unit_said(titles, tuple(roles)))
+
+
+def _commented_titles(lines: Sequence[str], delimiter: str, width: int) -> list[str]:
+    """Headings that stand in the last comment above the first row, if it has a word for each column."""
+    above = ""
+    for line in lines[:_SAMPLE_LINES]:
+        if line.strip() and not line.lstrip().startswith("#"):
+            break
+        above = line.strip().lstrip("#") or above
+    for mark in (delimiter, "blanks"):
+        titles = cells(above.strip(), mark)
+        if len(titles) == width and not any(_NUMBER.match(t) for t in titles):
+            return titles
+    return []
+
+
+def unit_said(titles: Sequence[str], roles: Sequence[str]) -> str:
+    """The unit that the headings of coordinates name; metres where they name none."""
+    for title, role in zip(titles, roles, strict=False):
+        if role in ("easting", "northing", "level"):
+            if _SURVEY_FEET.search(title.lower()):
+                return "us_survey_foot"
+            if _FEET.search(title.lower()):
+                return "foot"
+    return "metre"
+
+
+def says_degrees(titles: Sequence[str]) -> str:
+    """The heading that names latitude or longitude; empty where none does."""
+    return next((t for t in titles if _DEGREES.search(t.lower().replace("_", " "))), "")
 
 
 def _roles_by_words(titles: list[str], words: dict[str, tuple[str, ...]]) -> list[str]:
-    plain = [re.sub(r"[^a-z]", "", t.lower().split("(")[0].split("[")[0].removesuffix("_m")) for t in titles]
+    """The role each heading names; of several that name one role, the one with the plainest word."""
+    plain = [_plain_words(t) for t in titles]
     roles = ["ignore"] * len(titles)
     for role, known in words.items():
-        for word in known:
-            if word in plain and roles[plain.index(word)] == "ignore":
-                roles[plain.index(word)] = role
-                break
+        best = min(
+            ((_telling(t, known), i) for i, t in enumerate(plain) if roles[i] == "ignore"),
+            default=(len(known), 0),
+        )
+        if best[0] < len(known):
+            roles[best[1]] = role
     return roles
+
+
+def _plain_words(title: str) -> list[str]:
+    """Lower-case words of a heading without accents; “pointX” and “POINT_X” are two words, “EASTING” is one."""
+    flat = unicodedata.normalize("NFKD", title.replace("ø", "o").replace("ß", "ss"))
+    flat = "".join(c for c in flat if not unicodedata.combining(c)).lstrip("\ufeff#%/ ")
+    flat = re.sub(r"(?<=[a-z])(?=[A-Z])", " ", flat).lower()
+    flat = re.sub(r"(coordinates?|coords?|koordinaten?)", r" \1 ", flat)
+    return re.findall(r"[a-z]+", flat)
+
+
+def _telling(title: list[str], known: tuple[str, ...]) -> int:
+    """Place of the word that makes a heading one of these; the number of words where none does."""
+    together = "".join(title)
+    if together in known:
+        return known.index(together)
+    # A heading of several words tells if nothing but words of this role, or beside it, are there.
+    rest = [w for w in title if w in known] if all(w in known or w in _BESIDE for w in title) else []
+    return min((known.index(w) for w in rest), default=len(known))
 
 
 def _roles_by_values(rows: list[list[str]], known: list[str], words: dict[str, tuple[str, ...]]) -> list[str]:

@@ -10,7 +10,14 @@ from numpy.typing import NDArray
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.ground.along import GroundSections, LongSection, ground_sections, long_section
+from delgrun.core.ground.along import (
+    GroundSections,
+    LongSection,
+    Stretch,
+    ground_sections,
+    long_section,
+    stretch_with_ground,
+)
 from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.inputs import CENTRELINE, COST, LIMITS, LINE, SECTION, SURVEY
 from delgrun.core.limits.check import Checked, LimitUse
@@ -92,8 +99,17 @@ class Case:
         return self.made(CentrelineDesign.made, design)
 
     @cached_property
+    def stretch(self) -> Stretch:
+        """Where the road can be: the centreline as far as there is ground."""
+        found = self.made(stretch_with_ground, self.long, self.centreline).value
+        if found is None:
+            raise NotReady(CENTRELINE.name, "The centreline meets no ground of the survey: move it, or add a survey.")
+        return found
+
+    @cached_property
     def chainages(self) -> Kept[FloatArray]:
-        return self.made(Centreline.priced_chainages, self.centreline, self.setting.value.interval_m)
+        road, interval = self.stretch, self.setting.value.interval_m
+        return self.made(Centreline.priced_chainages, self.centreline, interval, road.from_m, road.to_m)
 
     @cached_property
     def long(self) -> Kept[LongSection]:

@@ -11,7 +11,7 @@ from delgrun.core.ground.drawn import centreline_samples
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
 from delgrun.exchange.readers import reader_of
-from delgrun.exchange.survey_text import NEEDED
+from delgrun.exchange.survey_text import NEEDED, SurveyLook
 from delgrun.exchange.text_columns import Layout
 from delgrun.service.wire import Json
 from delgrun.store.inputs import SurveyInput
@@ -56,18 +56,36 @@ def preview(file_name: str, data: bytes, layout: Json | None, centreline: Centre
         "codes": [list(c) for c in seen.text.codes],
     }
     if len(xyz) < 3:
-        return {**out, "problem": f"Only {len(xyz)} points could be read with these columns; a ground model needs 3."}
+        why = f"Only {len(xyz)} points could be read with these columns; a ground model needs 3."
+        if seen.text.error_count and all(e.field == "level" for e in seen.text.errors):
+            why += " The figures of the level column are no levels: is it an easting or a northing?"
+        return {**out, "problem": why}
     out["box"] = np.concatenate([xyz.min(axis=0), xyz.max(axis=0)]).tolist()
     out["suggested_longest_edge_m"] = suggested_longest_edge_m(xyz)
     try:
         found = doubts(xyz, seen.text.line, seen.text.survey.breaklines)
     except DesignInputError as e:
         return {**out, "problem": e.message}
+    found += _of_heading(seen)
     if centreline is not None:
         found += beside(xyz, np.column_stack(centreline_samples(centreline)[1:3]))
     if seen.text.texts_cut:
         found.append(f"{seen.text.texts_cut} numbers or codes are longer than 60 characters and were cut to that.")
     out["doubts"] = found
+    return out
+
+
+def _of_heading(seen: SurveyLook) -> list[str]:
+    """What a heading leaves in doubt."""
+    out = []
+    if seen.layout.unit == "foot":
+        out.append(
+            "Read as international feet (0.3048 m). Survey feet are longer by 2 mm in a kilometre: choose those above "
+            "if the survey is in them."
+        )
+    plain = [t.strip().lower() for t in seen.titles]
+    if "x" in plain and "y" in plain and plain.index("y") < plain.index("x"):
+        out.append("The heading has Y before X. In some grids X is the northing: check both columns against a map.")
     return out
 
 

@@ -17,6 +17,8 @@ from delgrun.core.earthworks.evaluator import Evaluation, Ledger, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground import drawn
 from delgrun.core.ground.along import ground_sections
+from delgrun.core.ground.contours import contour_interval_m
+from delgrun.core.ground.tiles import Surface, surface
 from delgrun.core.limits.check import LimitUse
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence
 from delgrun.core.limits.remedies import remedies
@@ -35,10 +37,12 @@ STRIP_REACH_M = 40.0
 
 @dataclass(frozen=True)
 class GroundFigures:
-    """Ground along the centreline; `origin` is what the plan's coordinates are less."""
+    """Ground along the centreline: where the road starts and ends, and how much of the centreline lacks ground."""
 
     start_m: float
     end_m: float
+    start_lacks_m: float
+    end_lacks_m: float
     bends: list[Bend]
     points: int
     triangles: int
@@ -46,7 +50,10 @@ class GroundFigures:
 
 def ground(case: Case) -> tuple[GroundFigures, Arrays]:
     tin, c, ls = case.tin.value, case.centreline.value, case.long.value
-    figures = GroundFigures(c.start_chainage_m, c.end_chainage_m, c.bends, len(tin.xyz), len(tin.triangles))
+    road = case.stretch
+    figures = GroundFigures(
+        road.from_m, road.to_m, road.start_lacks_m, road.end_lacks_m, c.bends, len(tin.xyz), len(tin.triangles)
+    )
     return figures, {
         "ground_chainage": ls.chainage_m,
         "ground_level": ls.level_m,
@@ -57,32 +64,21 @@ def ground(case: Case) -> tuple[GroundFigures, Arrays]:
 
 
 @dataclass(frozen=True)
-class PlanFigures:
-    """The plan: relief, contours as segments, and the centreline each few metres; coordinates are less `origin`."""
+class LandFigures(Surface):
+    """The surveyed ground, whether or not there is a centreline; its tiles are asked for one by one."""
 
-    origin: list[float]
     contour_interval_m: float
-    relief_corner_m: list[float]
-    relief_cell_m: float
-    relief_columns: int
 
 
-def plan(case: Case) -> tuple[PlanFigures, Arrays]:
-    tin, c = case.tin.value, case.centreline.value
-    interval = drawn.contour_interval_m(tin)
-    s, e, n, direction = drawn.centreline_samples(c)
-    origin = np.floor(tin.xyz[:, :2].min(axis=0))
-    segments = case.made(drawn.plan_contours, case.tin, interval).value
-    shaded = case.made(drawn.relief, case.tin).value
-    corner = [shaded.easting_m - float(origin[0]), shaded.northing_m - float(origin[1])]
-    return PlanFigures(origin.tolist(), interval, corner, shaded.cell_m, shaded.shade.shape[1]), {
-        "relief": shaded.shade,
-        "plan_chainage": s,
-        "plan_e": e - origin[0],
-        "plan_n": n - origin[1],
-        "plan_direction": direction,
-        "contours": segments - np.array([*origin, *origin, 0.0]),
-    }
+def land(case: Case) -> tuple[LandFigures, Arrays]:
+    facts = case.made(surface, case.tin).value
+    return LandFigures(**vars(facts), contour_interval_m=contour_interval_m(case.tin.value)), {}
+
+
+def plan(case: Case) -> tuple[None, Arrays]:
+    """The centreline each few metres."""
+    s, e, n, direction = drawn.centreline_samples(case.centreline.value)
+    return None, {"plan_chainage": s, "plan_e": e, "plan_n": n, "plan_direction": direction}
 
 
 @dataclass(frozen=True)
@@ -95,7 +91,7 @@ class StripFigures:
 
 
 def strip(case: Case) -> tuple[StripFigures, Arrays]:
-    interval = drawn.contour_interval_m(case.tin.value)
+    interval = contour_interval_m(case.tin.value)
     pieces = case.made(drawn.strip_contours, case.across, interval, STRIP_REACH_M).value
     figures = StripFigures(interval, [level for level, _ in pieces], [len(xy) for _, xy in pieces])
     joined = np.concatenate([xy for _, xy in pieces]) if pieces else np.zeros((0, 2))
@@ -233,8 +229,8 @@ def uses(case: Case) -> tuple[UsesFigures, Arrays]:
 
 def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:
     """The exact section at one chainage."""
-    c = case.centreline.value
-    s = float(np.clip(at_m, c.start_chainage_m, c.end_chainage_m))
+    c, road = case.centreline.value, case.stretch
+    s = float(np.clip(at_m, road.from_m, road.to_m))
     across = ground_sections(case.tin.value, c, np.array([s]), SECTION_REACH_M)
     return shown_section(across, s, case.setting.value, case.grade_line), {}
 
@@ -275,7 +271,8 @@ class Product:
 
 PRODUCTS: tuple[Product, ...] = (
     Product("ground", "STILL", GroundFigures, ground),
-    Product("plan", "STILL", PlanFigures, plan),
+    Product("land", "STILL", LandFigures, land),
+    Product("plan", "STILL", None, plan),
     Product("strip", "STILL", StripFigures, strip),
     Product("line", "LIVE", LineFigures, line),
     Product("ledger", "LIVE", LedgerFigures, ledger),

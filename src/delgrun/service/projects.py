@@ -2,14 +2,13 @@
 
 import hashlib
 from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
-import numpy as np
-
 from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
-from delgrun.core.errors import DesignInputError
+from delgrun.core.centreline.shorten import shortened
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import follow, straight
@@ -20,9 +19,9 @@ from delgrun.core.survey.points import Survey
 from delgrun.exchange.readers import reader_of
 from delgrun.service import imports, wire
 from delgrun.service.case import Case
-from delgrun.service.errors import NoRoom
+from delgrun.service.errors import NoRoom, NotReady
 from delgrun.service.glance import glance_of
-from delgrun.service.made import Key, Made
+from delgrun.service.made import Kept, Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
 from delgrun.service.shelf import Shelf
 from delgrun.service.state import ProjectState, States
@@ -35,6 +34,10 @@ from delgrun.store.database import Database
 COLOURS = 6
 # Nothing is saved on a disk with less room: the database writes more than what is saved.
 LEAST_FREE_BYTES = 64 * 2**20
+
+
+def _digest(parts: object) -> str:
+    return hashlib.blake2b(repr(parts).encode(), digest_size=9).hexdigest()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,6 +103,7 @@ class Projects:
             "name": name,
             "revision": state.revision,
             "history": wire.history_json(history),
+            "land_key": _digest(self._land_parts(state)),
             "still_key": self._still_key(state),
             **{kind.name: wire.input_json(state.get(kind)) for kind in KINDS if not kind.many},
             "lines": [
@@ -108,12 +112,14 @@ class Projects:
             ],
         }
 
+    def _land_parts(self, state: ProjectState) -> object:
+        survey = state.slots.get(SURVEY.name)
+        return survey.key.parts if survey else None
+
     def _still_key(self, state: ProjectState) -> str:
         """Names what all STILL products are made of: the page asks for them again when it changes."""
-        survey = state.slots.get(SURVEY.name)
         interval = state.section.interval_m if state.section else None
-        parts = (survey.key.parts if survey else None, state.centreline, interval)
-        return hashlib.blake2b(repr(parts).encode(), digest_size=9).hexdigest()
+        return _digest((self._land_parts(state), state.centreline, interval))
 
     def glance(self, project_id: int) -> Json:
         """What the list shows of a project: its first line over the ground, length, cost, failures.
@@ -209,15 +215,38 @@ class Projects:
     def save_centreline(self, to: Saving, ips: list[Json], start_m: float) -> int:
         """Check and save the centreline; its grade lines follow it in the same revision."""
         design = made_of(CentrelineDesign, {"start_chainage_m": start_m, "ips": ips})
-        new = design.made()
         state = self.states.at(to.project_id, to.base)
         changes: dict[str, Any] = {CENTRELINE.name: design}
         old_start = state.centreline.start_chainage_m if state.centreline else start_m
+        return self.save(to, CENTRELINE.label, changes | self._followers(state, design, old_start))
+
+    def shorten_centreline(self, to: Saving) -> int:
+        """Cut off what runs past the ground; its chainages stay, and so do its grade lines."""
+        state = self.states.at(to.project_id, to.base)
+        road = self.case(state).stretch
+        assert state.centreline is not None
+        design = shortened(state.centreline, road.from_m, road.to_m)
+        changes = {CENTRELINE.name: design} | self._followers(state, design, design.start_chainage_m)
+        return self.save(to, "Shorten the centreline to its ground", changes)
+
+    def _followers(self, state: ProjectState, design: CentrelineDesign, old_start_m: float) -> dict[str, Any]:
+        """The grade lines that change where a project has another centreline."""
+        line = design.made()
+        start, end = line.start_chainage_m, line.end_chainage_m
+        if state.survey is not None:
+            moved = replace(state, slots=state.slots | {CENTRELINE.name: Kept(design, Key(CENTRELINE.name, design))})
+            # Where there is no ground at all it is saved all the same, and said on screen.
+            with suppress(NotReady):
+                road = self.case(moved).stretch
+                start, end = road.from_m, road.to_m
+        changes = {}
         for slot, kept in state.lines.items():
-            moved = follow(kept.line, old_start, new.start_chainage_m, new.end_chainage_m)
-            if moved.ips != kept.ips:
-                changes[slot] = replace(kept, ips=moved.ips)
-        return self.save(to, CENTRELINE.label, changes)
+            # From where its centreline starts, and not the road's ground, do chainages count.
+            shift = line.start_chainage_m - old_start_m
+            follower = follow(kept.line, start - shift, start, end)
+            if follower.ips != kept.ips:
+                changes[slot] = replace(kept, ips=follower.ips)
+        return changes
 
     # Grade lines
 
@@ -225,14 +254,13 @@ class Projects:
         """A straight line between the tie-ins, or the ground at the ends."""
         state = self.states.at(to.project_id, to.base)
         case = self.case(state)
+        road = case.stretch
         levels = [float(z) for z in case.across.value.centre_level_m[[0, -1]].round(3)]
-        if np.isnan(levels).any():
-            raise DesignInputError("centreline", "The survey has no ground at an end of the centreline.")
         if state.limits is not None:
             for i, tie in enumerate((state.limits.start, state.limits.end)):
                 if tie.level_m is not None:
                     levels[i] = tie.level_m
-        line = straight(case.centreline.value, *levels)
+        line = straight(road.from_m, levels[0], road.to_m, levels[1])
         return self._add_line(to, state, name, line, f"New grade line “{name}”")
 
     def copy_line(self, to: Saving, slot: str, name: str) -> tuple[int, str]:

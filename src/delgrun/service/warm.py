@@ -10,8 +10,8 @@ from sqlalchemy.exc import SQLAlchemyError
 from delgrun.core.centreline.centreline import Centreline, CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
-from delgrun.core.ground import tin_kernels
 from delgrun.core.ground.along import ground_sections, long_section
+from delgrun.core.ground.tiles import Place, tile
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.search.problem import SearchProblem
@@ -36,7 +36,7 @@ def compile_kernels() -> None:
     corners = [(0.0, 0.0, 0.0), (300.0, 20.0, 200.0), (600.0, 100.0, 0.0)]
     line = Centreline([CentrelineIp(easting_m=a, northing_m=b, radius_m=r) for a, b, r in corners])
     long_section(tin, line)
-    tin_kernels.contour_segments(tin.xyz, tin.triangles, 1.0)
+    tile(tin, Place(0, 0, 0), 1.0)
     s = line.priced_chainages(10.0)
     across = ground_sections(tin, line, s, 60.0)
     typical = SectionSetting()

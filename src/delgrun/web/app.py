@@ -21,7 +21,7 @@ from delgrun.service.errors import (
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.service.wire import revision_json
-from delgrun.web import lines, projects, searches
+from delgrun.web import land, lines, projects, searches
 from delgrun.web.answers import answer
 from delgrun.web.contract import document
 from delgrun.web.outputs import Problem
@@ -53,7 +53,7 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
     )
     app.config.update(TRUSTED_HOSTS=_HOSTS, MAX_CONTENT_LENGTH=LARGEST_UPLOAD)
     app.extensions["delgrun"] = (use_cases, keeper)
-    for module in (projects, lines, searches):
+    for module in (projects, land, lines, searches):
         app.register_api(module.api)
 
     @app.before_request

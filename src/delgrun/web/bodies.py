@@ -6,7 +6,16 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import BaseModel, Field, create_model
 
-from delgrun.service.declared import CENTRELINE, EDITS, KINDS, PRODUCTS, CentrelineIp, Ip
+from delgrun.service.declared import (
+    CENTRELINE,
+    EDITS,
+    HIGHEST_ZOOM,
+    KINDS,
+    LOWEST_ZOOM,
+    PRODUCTS,
+    CentrelineIp,
+    Ip,
+)
 from delgrun.web.models import In, body_of
 
 Metres = Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)]
@@ -28,6 +37,22 @@ class SearchPath(ProjectPath):
 
 class SpeedQuery(BaseModel):
     design_speed_kmh: Annotated[float, Field(ge=20, le=130)]
+
+
+class TileQuery(BaseModel):
+    """A tile of the ground: at zoom z a pixel is 2**-z m; contours at the multiples of `interval_m`, 0 for none."""
+
+    revision: Count
+    zoom: Annotated[int, Field(ge=LOWEST_ZOOM, le=HIGHEST_ZOOM)]
+    column: Annotated[int, Field(ge=-(2**40), le=2**40)]
+    row: Annotated[int, Field(ge=-(2**40), le=2**40)]
+    interval_m: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
+
+
+class SpotQuery(BaseModel):
+    revision: Count
+    easting_m: Metres
+    northing_m: Metres
 
 
 # Bodies
@@ -116,6 +141,13 @@ class SearchIn(In):
     slot: Slot
 
 
+class CutIn(In):
+    """Picked points (easting, northing), in order."""
+
+    revision: Count
+    line: Annotated[list[tuple[Metres, Metres]], Field(min_length=2, max_length=200)]
+
+
 class Layout(In):
     delimiter: Literal["comma", "semicolon", "tab", "bar", "blanks"]
     header: bool
@@ -123,3 +155,4 @@ class Layout(In):
     roles: Annotated[
         list[Literal["ignore", "easting", "northing", "level", "number", "code", "breakline"]], Field(max_length=200)
     ]
+    unit: Literal["metre", "foot", "us_survey_foot"] = "metre"

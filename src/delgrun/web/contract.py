@@ -17,6 +17,7 @@ _ANY = {
 }
 _PATH = {"404": "There is no such project, line or search."}
 _CHANGE = {"409": "Something else was saved since (`head` says what), or another step must be done first (`step`)."}
+_BINARY = ("/figures", "/land/tile", "/land/cut")
 _BODY = {"413": "The body is too large.", "415": "The body is of another kind than the one described."}
 
 
@@ -33,7 +34,7 @@ def document(app: OpenAPI) -> Json:
                 told |= _BODY
             answers = operation["responses"]
             answers |= {code: {"description": words, "content": _PROBLEM} for code, words in told.items()}
-            if path.endswith("/figures"):
+            if path.endswith(_BINARY):
                 answers["200"]["content"]["application/octet-stream"] = {
                     "schema": {"type": "string", "format": "binary"}
                 }

@@ -75,12 +75,16 @@ class LineOut(Out):
 
 
 class _ProjectHead(Out):
-    """A project's inputs by kind, null where there is none yet; `still_key` names what STILL products are made of."""
+    """A project's inputs by kind, null where there is none yet.
+
+    `land_key` names the ground, `still_key` what STILL products along the centreline are made of.
+    """
 
     id: int
     name: str
     revision: int
     history: HistoryOut
+    land_key: str
     still_key: str
     lines: list[LineOut]
 
@@ -122,6 +126,35 @@ class FiguresOut(Out):
     selected: int | None
     stopped: str | None
     products: Products  # type: ignore[valid-type]
+    arrays: dict[str, list[float | None]]
+
+
+class TileOut(Out):
+    """A tile, binary as figures are: `level` (cells x cells) from the south with one cell more all round, contours
+    (`line` points, `line_start`, `line_level`), `edge` pieces of breaklines, `point` with its `point_row`;
+    coordinates are less `corner`.
+    """
+
+    corner: tuple[float, float]
+    cells: int
+    arrays: dict[str, list[float | None]]
+
+
+class SpotOut(Out):
+    """The ground at one place: slope as a ratio, the bearing it falls to [rad], the nearest corner of its triangle."""
+
+    level_m: float | None
+    slope: float | None
+    falls_to: float | None
+    point_row: int | None
+    point_level_m: float | None
+    point_away_m: float | None
+
+
+class CutOut(Out):
+    """Ground along picked points, binary as figures are: `distance`, `level`, `gap`; `corners` are their distances."""
+
+    corners: list[float]
     arrays: dict[str, list[float | None]]
 
 

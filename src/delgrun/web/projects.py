@@ -137,6 +137,12 @@ def save_centreline(path: bodies.ProjectPath, body: bodies.CentrelineIn) -> Resp
     return saved(path, use_cases().save_centreline(saving(path, body), ips, body.start_chainage_m))
 
 
+@api.post("/projects/<int:project_id>/centreline/shorten", responses={200: outputs.Saved})
+def shorten_centreline(path: bodies.ProjectPath, body: bodies.Base) -> Response:
+    """Cut off what runs past the surveyed ground; chainages stay what they are."""
+    return saved(path, use_cases().shorten_centreline(saving(path, body)))
+
+
 @api.post("/projects/<int:project_id>/figures", responses={200: outputs.FiguresOut})
 def figures(path: bodies.ProjectPath, body: bodies.Question) -> Response:
     """What is wanted of a line, perhaps with edits tried on it; the live path."""

@@ -40,7 +40,6 @@ export interface LineFigures {
 export interface Still {
   key: string;
   ground: Schemas['GroundFigures'];
-  plan: Schemas['PlanFigures'];
   strip: Schemas['StripFigures'];
   arrays: Arrays;
 }
@@ -134,9 +133,9 @@ export class Figures {
     this.#still = new Latest(
       (w) => asked(w, this.#stillKept),
       (a, w) => {
-        const { ground, plan, strip } = a.products;
-        if (!ground || !plan || !strip) return;
-        this.still = { key: w.key, ground, plan, strip, arrays: a.arrays };
+        const { ground, strip } = a.products;
+        if (!ground || !strip) return;
+        this.still = { key: w.key, ground, strip, arrays: a.arrays };
         this.missing = null;
       },
       quiet,

@@ -7,7 +7,9 @@ import { STEPS } from '../../steps';
 import { Calm } from './calm.svelte';
 import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
 import { JobFollower } from './jobs.svelte';
+import { Land } from './land.svelte';
 import { Layout } from './layout.svelte';
+import { MapLook } from './map.svelte';
 import { Notices } from './notices.svelte';
 import { ProjectStore, type Change } from './project.svelte';
 import { Selection } from './selection.svelte';
@@ -29,6 +31,8 @@ export class Work {
   readonly figures = new Figures(this.notices);
   readonly selection = new Selection();
   readonly layout = new Layout(TRACK_IDS, (step) => STEPS.find((s) => s.id === step)?.tracks ?? []);
+  readonly land = new Land(this.notices);
+  readonly map = new MapLook((step) => STEPS.find((s) => s.id === step)?.map ?? []);
   readonly trial = new Trial(
     (edit) => this.#tell(this.apply(edit)),
     () => this.ledger,
@@ -91,6 +95,12 @@ export class Work {
 
   /** Ask for what is on screen whenever that changes; called while a component is set up. */
   follow(): void {
+    $effect(() => {
+      const p = this.project;
+      if (!p?.survey) return;
+      const ground = { project: p.id, revision: p.revision, key: p.land_key };
+      if (this.land.facts?.ground.key !== ground.key) untrack(() => this.land.ask(ground));
+    });
     $effect(() => {
       const p = this.project;
       if (!p?.survey || !p.centreline) return;

@@ -3,10 +3,11 @@
   import { columnsOf, pasted } from '../../lib/fields/columns';
   import Grid from '../../lib/fields/Grid.svelte';
   import { READERS } from '../../api/fields';
+  import Lacks from '../../lib/Lacks.svelte';
   import Field from '../../lib/fields/Field.svelte';
   import { chainage, fixed, whole } from '../../lib/format';
   import { NotUnderstood } from '../../lib/parse';
-  import Plan from '../../lib/plan/Plan.svelte';
+  import Map from '../../lib/map/Map.svelte';
   import type { Value } from '../../lib/units';
   import { useWork } from '../../lib/state/work.svelte';
 
@@ -101,8 +102,8 @@
 
 <div class="work wide">
   <div class="main">
-    {#if w.still}
-      <Plan title="Plan: the saved centreline" />
+    {#if w.project?.survey}
+      <Map title={saved ? 'The ground and the saved centreline' : 'The ground'} />
     {:else}
       <div class="empty">
         <h2>The centreline</h2>
@@ -162,6 +163,9 @@
       >
     </div>
     {#if problem}<div class="failure-box" role="alert">{problem}</div>{/if}
+    {#if w.missing?.step === 'centreline' && saved && !dirty}
+      <div class="failure-box" role="alert">{w.missing.message}</div>
+    {:else if !dirty}<Lacks />{/if}
     <div class="buttons">
       <button
         class="btn btn-primary btn-sm"

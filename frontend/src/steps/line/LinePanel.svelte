@@ -1,5 +1,6 @@
 <script lang="ts">
-  import Plan from '../../lib/plan/Plan.svelte';
+  import Lacks from '../../lib/Lacks.svelte';
+  import Map from '../../lib/map/Map.svelte';
   import SectionView from '../../lib/section/SectionView.svelte';
   import { useWork } from '../../lib/state/work.svelte';
   import IpCard from './IpCard.svelte';
@@ -7,13 +8,14 @@
   const w = useWork();
 </script>
 
-<div class="plan"><Plan /></div>
+<div class="plan"><Map title="Plan" small /></div>
 <div class="section"><SectionView /></div>
 {#if w.still && !w.line}
   <h2>No grade line yet</h2>
   <p>Start with a straight one from end to end, then drag its handles and add IPs.</p>
   <button class="btn btn-primary btn-sm" onclick={() => w.act(w.newLine())}>New straight line</button>
 {:else if w.line}<IpCard />{/if}
+<Lacks />
 
 <style>
   .plan {

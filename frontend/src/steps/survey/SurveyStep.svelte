@@ -3,7 +3,7 @@
   import { READERS } from '../../api/fields';
   import Field from '../../lib/fields/Field.svelte';
   import { fixed, whole } from '../../lib/format';
-  import Plan from '../../lib/plan/Plan.svelte';
+  import Map from '../../lib/map/Map.svelte';
   import { useWork } from '../../lib/state/work.svelte';
 
   const suffixes = (makes: string) =>
@@ -27,6 +27,12 @@
     ['tab', 'tab'],
     ['bar', 'bar |'],
     ['blanks', 'blanks'],
+  ];
+
+  const UNITS: [NonNullable<Layout['unit']>, string][] = [
+    ['metre', 'metres'],
+    ['foot', 'feet (international)'],
+    ['us_survey_foot', 'US survey feet'],
   ];
 
   async function look(chosen: File, layout?: Layout): Promise<void> {
@@ -83,12 +89,8 @@
     });
     busy = '';
     if (problem) return;
-    w.notices.say(
-      `${whole(s.points)} points are the survey now${s.error_count ? `, lines left out: ${s.error_count}` : ''}.`,
-    );
     seen = null;
     file = null;
-    if (w.missing) w.goToStep('centreline');
   }
 
   function dropped(e: DragEvent): void {
@@ -99,6 +101,7 @@
   }
 
   const survey = $derived(w.project?.survey ?? null);
+  const facts = $derived(w.land.facts?.of ?? null);
 </script>
 
 <div class="work">
@@ -136,6 +139,17 @@
             onchange={(e) => change({ decimal_comma: e.currentTarget.checked })}
           /> decimal comma</label
         >
+        <label
+          >figures in
+          <select
+            class="select select-sm"
+            aria-label="Unit of the figures"
+            value={seen.layout.unit}
+            onchange={(e) => change({ unit: e.currentTarget.value as NonNullable<Layout['unit']> })}
+          >
+            {#each UNITS as [value, text] (value)}<option {value}>{text}</option>{/each}
+          </select>
+        </label>
       </div>
       <p class="faint">The first lines as they are read. Say above each column what it holds.</p>
       <div class="scroll">
@@ -174,8 +188,8 @@
           </tbody>
         </table>
       </div>
-    {:else if survey && w.still}
-      <Plan title={`Ground of ${survey.file_name}`} />
+    {:else if survey}
+      <Map title={`Ground of ${survey.file_name}`} />
     {:else}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <div
@@ -188,18 +202,11 @@
         ondragleave={() => (over = false)}
         ondrop={dropped}
       >
-        {#if survey}
-          <h2>{whole(survey.point_count)} points are in</h2>
-          <p>Next comes the centreline; then the ground is drawn here.</p>
-          <button class="btn btn-primary" onclick={() => w.goToStep('centreline')}>To the centreline</button>
-        {:else}
-          <h2>Bring in the survey</h2>
-          <p>
-            A text file with one point a line: easting, northing and level, in any order, with number, code and
-            breakline name if there are. Drop it here or choose it on the right. You see how it is read before anything
-            is stored.
-          </p>
-        {/if}
+        <h2>Bring in the survey</h2>
+        <p>
+          A text file with one point a line: easting, northing and level, in any order, with number, code and breakline
+          name if there are. Drop it here or choose it on the right. You see how it is read before anything is stored.
+        </p>
       </div>
     {/if}
   </div>
@@ -217,11 +224,20 @@
         <dd>{survey.left_out}</dd>
         <dt>longest outer edge</dt>
         <dd>{fixed(survey.longest_edge_m, 0)} m</dd>
-        {#if w.still}
+        {#if facts}
           <dt>triangles</dt>
-          <dd>{whole(w.still.ground.triangles)}</dd>
+          <dd>{whole(facts.triangles)}</dd>
+          <dt>levels</dt>
+          <dd>{fixed(facts.box_m[2]!, 2)} to {fixed(facts.box_m[5]!, 2)} m</dd>
+          <dt>land in plan</dt>
+          <dd>{whole(facts.plan_area_m2)} m²</dd>
+          <dt>on the slope</dt>
+          <dd>{whole(facts.surface_area_m2)} m²</dd>
         {/if}
       </dl>
+      {#if w.project && !w.project.centreline}
+        <button class="btn btn-primary btn-sm" onclick={() => w.goToStep('centreline')}>To the centreline</button>
+      {/if}
     {/if}
     <label class="file">
       {survey ? 'Replace it by another file' : 'Choose the file'}
@@ -309,6 +325,7 @@
     padding: 8px 12px 0;
   }
   .head label {
+    white-space: nowrap;
     display: flex;
     align-items: center;
     gap: 6px;

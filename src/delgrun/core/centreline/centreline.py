@@ -138,15 +138,17 @@ class Centreline:
             col["direction"] + turn,
         )
 
-    def priced_chainages(self, interval_m: float) -> FloatArray:
+    def priced_chainages(self, interval_m: float, from_m: float | None = None, to_m: float | None = None) -> FloatArray:
         """(n,) chainages of the priced sections: multiples of the interval, ends, element ends. [m]
 
-        They depend on centreline and interval only, so that moving the grade line never moves them.
+        `from_m` and `to_m` are the ends where the road is not as long as the centreline. They never depend on the
+        grade line, so that moving it never moves them.
         """
-        first = np.floor(self.start_chainage_m / interval_m) + 1
-        last = np.ceil(self.end_chainage_m / interval_m) - 1
-        even = np.arange(first, last + 1) * interval_m
-        every = np.concatenate([[self.start_chainage_m], even, self.critical_chainages, [self.end_chainage_m]])
+        start = self.start_chainage_m if from_m is None else from_m
+        end = self.end_chainage_m if to_m is None else to_m
+        even = np.arange(np.floor(start / interval_m) + 1, np.ceil(end / interval_m)) * interval_m
+        critical = self.critical_chainages[(self.critical_chainages > start) & (self.critical_chainages < end)]
+        every = np.concatenate([[start], even, critical, [end]])
         every = np.sort(every)
         # A critical chainage within a centimetre of an even one is the same section.
         keep = np.concatenate([[True], np.diff(every) > 0.01])

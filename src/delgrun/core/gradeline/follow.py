@@ -2,15 +2,13 @@
 
 from dataclasses import replace
 
-from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.gradeline.edits import DIGITS
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 
 
-def straight(centreline: Centreline, start_level_m: float, end_level_m: float) -> GradeLine:
-    """The plainest line: from end to end of the centreline at these levels."""
-    ends = ((centreline.start_chainage_m, start_level_m), (centreline.end_chainage_m, end_level_m))
-    return GradeLine.of([Ip(chainage_m=s, level_m=z) for s, z in ends])
+def straight(start_m: float, start_level_m: float, end_m: float, end_level_m: float) -> GradeLine:
+    """The plainest line: from one end of the road to the other at these levels."""
+    return GradeLine.of([Ip(chainage_m=start_m, level_m=start_level_m), Ip(chainage_m=end_m, level_m=end_level_m)])
 
 
 def follow(line: GradeLine, old_start_m: float, start_m: float, end_m: float) -> GradeLine:

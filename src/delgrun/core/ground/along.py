@@ -1,5 +1,7 @@
 """The ground along and across a centreline, cut exactly through the triangles."""
 
+import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,6 +12,11 @@ from delgrun.core.ground import tin_kernels
 from delgrun.core.ground.tin import Tin
 
 FloatArray = NDArray[np.float64]
+
+# The ground reaches an end of the line if it comes this close to it. [m]
+_EDGE_M = 1e-3
+# On less ground no road is designed. [m]
+_SHORTEST_M = 1.0
 
 
 @dataclass(frozen=True)
@@ -45,16 +52,48 @@ class GroundSections:
         return self.offset_m[rows], self.level_m[rows]
 
 
+@dataclass(frozen=True)
+class Stretch:
+    """Chainages between which a road can be designed: from its first ground to its last. [m]
+
+    `start_lacks_m`, `end_lacks_m`: how much of the centreline before and after has no ground. [m]
+    """
+
+    from_m: float
+    to_m: float
+    start_lacks_m: float
+    end_lacks_m: float
+
+
+def stretch_with_ground(along: LongSection, centreline: Centreline) -> Stretch | None:
+    """The centreline less what runs past the ground at either end; None where it meets none."""
+    start, end = centreline.start_chainage_m, centreline.end_chainage_m
+    if not len(along.chainage_m):
+        return None
+    first, last = float(along.chainage_m[0]), float(along.chainage_m[-1])
+    # To the whole millimetre within the ground: at its very edge, rounding decides whether there is any.
+    if first - start > _EDGE_M:
+        start = math.ceil(first * 1000 + _EDGE_M) / 1000
+    if end - last > _EDGE_M:
+        end = math.floor(last * 1000 - _EDGE_M) / 1000
+    if end - start < _SHORTEST_M:
+        return None
+    return Stretch(start, end, start - centreline.start_chainage_m, centreline.end_chainage_m - end)
+
+
 def long_section(tin: Tin, centreline: Centreline) -> LongSection:
     """Every chainage at which the centreline crosses a triangle's edge, with the ground level there."""
-    parts = [_element_rows(tin, e) for e in centreline.elements]
-    chainage = np.concatenate([p[:, 0] for p in parts])
-    level = np.concatenate([p[:, 1] for p in parts])
-    gap = np.concatenate([p[:, 2] for p in parts]) > 0
+    return rows_along(tin, centreline.elements)
+
+
+def rows_along(tin: Tin, elements: Sequence[Element]) -> LongSection:
+    """The same along any elements that hang together."""
+    rows = np.concatenate([_element_rows(tin, e) for e in elements])
+    chainage, gap = rows[:, 0], rows[:, 2] > 0
     # Where one element hands over to the next, the same point stands twice unless the ground ends there.
-    twice = np.zeros(len(chainage), dtype=bool)
+    twice = np.zeros(len(rows), dtype=bool)
     twice[1:] = gap[1:] & (np.diff(chainage) < 1e-5)
-    return LongSection(chainage[~twice], level[~twice], gap[~twice])
+    return LongSection(chainage[~twice], rows[~twice, 1], gap[~twice])
 
 
 def _element_rows(tin: Tin, e: Element) -> FloatArray:

@@ -80,6 +80,8 @@ def untangle(plan: FloatArray, level: FloatArray, edges: Numbers) -> Nodes:
     DesignInputError
         The breaklines cross too often to be meant.
     """
+    if not len(edges):
+        return Nodes(plan, level, edges, np.zeros(0))
     apart = [np.zeros(0)]
     for turn in range(_ROUNDS):
         edges, passed = _through_points(plan, edges, _TOUCH_M if turn else SAME_POINT_M)

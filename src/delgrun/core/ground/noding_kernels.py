@@ -166,6 +166,9 @@ def crossings(plan, edges, size, nx, ny, most, most_tests):
                 t, u = (wx * sy - wy * sx) / det, (wx * ry - wy * rx) / det
                 if t <= 0.0 or t >= 1.0 or u <= 0.0 or u >= 1.0:
                     continue
+                # Edges all but on one line have shares of pure rounding: both must name one place.
+                if np.hypot(t * rx - u * sx - wx, t * ry - u * sy - wy) > 1e-6:
+                    continue
                 # Of the cells both pass, the one that holds the crossing reports it.
                 x, y = (plan[a, 0] + t * rx) / size - c // ny, (plan[a, 1] + t * ry) / size - c % ny
                 if x < -1e-6 or x > 1 + 1e-6 or y < -1e-6 or y > 1 + 1e-6:

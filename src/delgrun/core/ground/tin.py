@@ -42,12 +42,16 @@ class Tin:
     `xyz` (n, 3) easting, northing, level [m]; `triangles` (m, 3) counter-clockwise point numbers;
     `doubles` (k, 2) rows of surveyed points left out because another one has the same place, and that other one.
     `apart_m` (c,) by how much the levels of breaklines differ where they cross; the surface has their mean.
+    `row` (n,) row of the survey of each point, -1 for those that crossings added; `edges` (k, 2) pieces of
+    breaklines, each an edge of the surface.
     """
 
     xyz: FloatArray
     triangles: IntArray
     doubles: NDArray[np.int64]
     apart_m: FloatArray
+    row: NDArray[np.int64]
+    edges: IntArray
 
     @cached_property
     def cells(self) -> CellIndex:
@@ -122,8 +126,9 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     kept = xyz[first]
     plan = np.ascontiguousarray(kept[:, :2] - origin)
     hull = _hull(plan)
-    edges = np.concatenate([breakline_edges(breaklines or [], number), hull])
-    nodes = untangle(plan, kept[:, 2], np.unique(np.sort(edges, axis=1), axis=0))
+    own = untangle(plan, kept[:, 2], breakline_edges(breaklines or [], number))
+    edges = np.concatenate([own.edges, np.sort(hull, axis=1)])
+    nodes = untangle(own.plan, own.level, np.unique(edges, axis=0))
     triangles, twin = _triangulate(nodes)
     prove(nodes, triangles, twin, hull)
     full = np.column_stack([nodes.plan + origin, nodes.level])
@@ -131,7 +136,14 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     if longest_edge_m > 0:
         triangles = tin_kernels.trim_outer(full, triangles, twin, longest_edge_m)
     doubles = np.flatnonzero(same != np.arange(len(xyz)))
-    return Tin(np.ascontiguousarray(full), triangles, np.column_stack([doubles, same[doubles]]), nodes.apart_m)
+    return Tin(
+        np.ascontiguousarray(full),
+        triangles,
+        np.column_stack([doubles, same[doubles]]),
+        own.apart_m,
+        np.concatenate([first, np.full(len(full) - len(first), -1)]),
+        np.ascontiguousarray(own.edges, dtype=np.int32),
+    )
 
 
 def _hull(plan: FloatArray) -> NDArray[np.int64]:

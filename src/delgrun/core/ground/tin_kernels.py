@@ -90,13 +90,11 @@ def levels(xyz, triangles, x0, y0, size, nx, ny, start, members, easting, northi
     """(n,) levels, NaN outside every triangle."""
     out = np.full(easting.shape[0], np.nan)
     for p in range(easting.shape[0]):
-        i = int(np.floor((easting[p] - x0) / size))
-        j = int(np.floor((northing[p] - y0) / size))
-        if i < 0 or j < 0 or i >= nx or j >= ny:
-            # The far edge of the last cell belongs to it.
-            i, j = min(i, nx - 1), min(j, ny - 1)
-            if i < 0 or j < 0:
-                continue
+        # A rounding before the first cell belongs to it, and so does the far edge of the last one.
+        if easting[p] < x0 - 1e-5 or northing[p] < y0 - 1e-5:
+            continue
+        i = min(max(int((easting[p] - x0) / size), 0), nx - 1)
+        j = min(max(int((northing[p] - y0) / size), 0), ny - 1)
         cell = i * ny + j
         # The triangle that holds it best: beside a narrow one, a hundredth of a millimetre outside is a level apart.
         best = -1e-5
@@ -367,35 +365,3 @@ def cut_sections(xyz, triangles, x0, y0, size, nx, ny, start, members, e, n, dir
                 break
         starts[s + 1] = used
     return starts, store[:used].copy()
-
-
-@kernel
-def contour_segments(xyz, triangles, interval):
-    """(k, 5) segments x1, y1, x2, y2, level where the surface meets multiples of `interval`."""
-    out = np.empty((1024, 5))
-    used = 0
-    for t in range(triangles.shape[0]):
-        lo = min(xyz[triangles[t, 0], 2], xyz[triangles[t, 1], 2], xyz[triangles[t, 2], 2])
-        hi = max(xyz[triangles[t, 0], 2], xyz[triangles[t, 1], 2], xyz[triangles[t, 2], 2])
-        for step in range(int(np.ceil(lo / interval)), int(np.floor(hi / interval)) + 1):
-            level = step * interval
-            found = 0
-            for k in range(3):
-                p, q = triangles[t, k], triangles[t, (k + 1) % 3]
-                zp, zq = xyz[p, 2], xyz[q, 2]
-                if (zp < level) == (zq < level):
-                    continue
-                u = (level - zp) / (zq - zp)
-                x, y = xyz[p, 0] + u * (xyz[q, 0] - xyz[p, 0]), xyz[p, 1] + u * (xyz[q, 1] - xyz[p, 1])
-                if found == 0:
-                    if used == out.shape[0]:
-                        bigger = np.empty((2 * used, 5))
-                        bigger[:used] = out
-                        out = bigger
-                    out[used, 0], out[used, 1] = x, y
-                else:
-                    out[used, 2], out[used, 3], out[used, 4] = x, y, level
-                found += 1
-            if found == 2:
-                used += 1
-    return out[:used].copy()

@@ -37,16 +37,16 @@ def suggested_longest_edge_m(xyz: FloatArray) -> float:
     return float(5 * np.ceil(_EDGE_SPACINGS * spacing / 5))
 
 
-def unlikely(role: str, value: float) -> str:
-    """Why a number can't be an easting, northing or level; empty where it can."""
-    if abs(value) > LARGEST_COORDINATE_M:
+def unlikely(role: str, value: float, unit_m: float = 1.0) -> str:
+    """Why a number, in units of `unit_m` [m], can't be an easting, northing or level; empty where it can."""
+    if abs(value * unit_m) > LARGEST_COORDINATE_M:
         return f"{value:g} lies beyond 100 000 km"
     if role != "level":
         return ""
     if value in NO_DATA:
         return f"{value:.0f} is a mark for “no level”"
-    if not LOWEST_LEVEL_M <= value <= HIGHEST_LEVEL_M:
-        return f"{value:g} m is no level on Earth"
+    if not LOWEST_LEVEL_M <= value * unit_m <= HIGHEST_LEVEL_M:
+        return f"{value * unit_m:g} m is no level on Earth"
     return ""
 
 

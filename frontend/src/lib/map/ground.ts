@@ -1,0 +1,154 @@
+import TileLayer from 'ol/layer/Tile';
+import VectorTileLayer from 'ol/layer/VectorTile';
+import type RenderFeature from 'ol/render/Feature';
+import ImageTile from 'ol/source/ImageTile';
+import VectorTileSource from 'ol/source/VectorTile';
+import Fill from 'ol/style/Fill';
+import RegularShape from 'ol/style/RegularShape';
+import Stroke from 'ol/style/Stroke';
+import Style from 'ol/style/Style';
+import Text from 'ol/style/Text';
+import type VectorTile from 'ol/VectorTile';
+import { FONT, inks } from '../deck/ink';
+import { contourFeatures, surveyFeatures } from './contours';
+import { GRID, intervalAt, placeOf, PLANE } from './grid';
+import { shaded, type Shading } from './shade';
+import { TILE_PIXELS, type TileStore } from './tiles';
+
+/** How the ground is drawn. */
+export interface GroundLook {
+  shading: Shading;
+  smooth: boolean;
+  interval: number;
+  range: [number, number];
+  /** Usual distance between surveyed points [m]. */
+  spacing: number;
+}
+
+// Points nearer together than this could not be told apart. [px]
+const POINTS_APART = 16;
+
+type Draws = (tile: Awaited<ReturnType<TileStore['get']>>, interval: number) => RenderFeature[];
+
+/** The ground's layers: shade below, contours over it, breaklines and points on top. All take the same tiles. */
+export class GroundLayers {
+  #look: GroundLook = { shading: 'hill', smooth: false, interval: 1, range: [0, 1], spacing: 1 };
+  readonly relief: TileLayer;
+  readonly contours: VectorTileLayer;
+  readonly survey: VectorTileLayer;
+  #breaklines = true;
+  #points = true;
+
+  constructor(private readonly tiles: TileStore) {
+    this.relief = new TileLayer({
+      source: new ImageTile({
+        projection: PLANE,
+        tileGrid: GRID,
+        transition: 0,
+        loader: async (z, x, y) => {
+          const place = placeOf([z, x, y]);
+          const { arrays, cells } = await this.#tile(place);
+          const { shading, range } = this.#look;
+          const cell = (2 ** -place[0] * TILE_PIXELS) / (cells - 2);
+          return shaded(arrays.level!, cells, cell, shading, inks().relief, range);
+        },
+      }),
+    });
+    this.contours = this.#vector((tile, interval) => contourFeatures(tile, interval, this.#look.smooth));
+    this.contours.setStyle(contourStyle());
+    this.survey = this.#vector(surveyFeatures);
+    this.survey.setStyle((f, resolution) => this.#surveyStyle(f as RenderFeature, resolution));
+  }
+
+  get all(): [TileLayer, VectorTileLayer, VectorTileLayer] {
+    return [this.relief, this.contours, this.survey];
+  }
+
+  look(look: GroundLook, shows: { contours: boolean; breaklines: boolean; points: boolean }): void {
+    this.#look = look;
+    this.relief.setVisible(look.shading !== 'none');
+    this.contours.setVisible(shows.contours);
+    this.survey.setVisible(shows.breaklines || shows.points);
+    [this.#breaklines, this.#points] = [shows.breaklines, shows.points];
+    this.contours.setStyle(contourStyle());
+    this.survey.changed();
+    this.refresh();
+  }
+
+  /** Draw all tiles anew: other ground, other look. */
+  refresh(): void {
+    for (const layer of this.all) layer.getSource()?.refresh();
+  }
+
+  #tile(place: [number, number, number]): ReturnType<TileStore['get']> {
+    return this.tiles.get(...place, intervalAt(place[0], this.#look.interval));
+  }
+
+  #vector(draws: Draws): VectorTileLayer {
+    const source = new VectorTileSource({
+      projection: PLANE,
+      tileGrid: GRID,
+      tileUrlFunction: (at) => at.join(),
+      tileLoadFunction: (loaded) => {
+        const tile = loaded as VectorTile<RenderFeature>;
+        tile.setLoader(() => {
+          const place = placeOf(tile.tileCoord);
+          this.#tile(place)
+            .then((land) => tile.setFeatures(draws(land, intervalAt(place[0], this.#look.interval))))
+            .catch(() => tile.onError());
+        });
+      },
+    });
+    return new VectorTileLayer({ source, renderMode: 'hybrid', declutter: true, renderBuffer: 40 });
+  }
+
+  #surveyStyle(f: RenderFeature, resolution: number): Style | undefined {
+    if (f.get('kind') === 'breakline') return this.#breaklines ? breaklineStyle() : undefined;
+    const apart = this.#look.spacing / resolution;
+    return this.#points && apart >= POINTS_APART ? pointStyle(f.get('level') as number, apart > 60) : undefined;
+  }
+}
+
+function halo(text: string, colour: string, paper: string, more: object = {}): Text {
+  const [fill, stroke] = [new Fill({ color: colour }), new Stroke({ color: paper, width: 3 })];
+  return new Text({ font: FONT, text, fill, stroke, ...more });
+}
+
+/** Contours thin, every fifth heavier with its level along it, the right way up. */
+function contourStyle(): (f: unknown) => Style {
+  const ink = inks();
+  const minor = new Style({ stroke: new Stroke({ color: ink.contour, width: 1 }) });
+  const main = new Map<number, Style>();
+  return (feature) => {
+    const f = feature as RenderFeature;
+    if (!f.get('main')) return minor;
+    const level = f.get('level') as number;
+    let style = main.get(level);
+    if (!style) {
+      const says = Number.isInteger(level) ? String(level) : level.toFixed(1);
+      style = new Style({
+        stroke: new Stroke({ color: ink.contourMain, width: 1.6 }),
+        text: halo(says, ink.faint, ink.paper, { placement: 'line', maxAngle: 0.5, repeat: 260 }),
+      });
+      main.set(level, style);
+    }
+    return style;
+  };
+}
+
+function breaklineStyle(): Style {
+  return new Style({ stroke: new Stroke({ color: inks().ground, width: 1.4 }) });
+}
+
+function pointStyle(level: number, written: boolean): Style {
+  const ink = inks();
+  return new Style({
+    image: new RegularShape({
+      points: 4,
+      radius: 4,
+      radius2: 0,
+      stroke: new Stroke({ color: ink.ground, width: 1.2 }),
+    }),
+    ...(written ? { text: halo(level.toFixed(2), ink.faint, ink.paper, { offsetY: -9 }) } : {}),
+  });
+}

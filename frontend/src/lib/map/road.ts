@@ -1,0 +1,204 @@
+import Layer from 'ol/layer/Layer';
+import type { FrameState } from 'ol/Map';
+import { niceStep, strokeThick } from '../deck/draw';
+import { FONT, inks } from '../deck/ink';
+import { ready } from '../deck/canvas';
+import { firstFrom } from '../deck/trace';
+import { chainage, whole } from '../format';
+import type { LineFigures, Still } from '../state/figures.svelte';
+
+/** What is drawn of a road in plan. */
+export interface RoadLook {
+  still: Still | null;
+  figures: LineFigures | null;
+  plumb: number;
+  line: boolean;
+  works: boolean;
+  /** Chainages beside the line, and the scale bar. */
+  written: boolean;
+}
+
+/** Place of a chainage, `offset` to the right of the centreline. */
+export function placeAt(still: Still, s: number, offset = 0): [number, number] {
+  const { plan_chainage: cs, plan_e: e, plan_n: n, plan_direction: d } = still.arrays;
+  const i = Math.min(Math.max(firstFrom(cs!, s), 1), cs!.length - 1);
+  const t = (s - cs![i - 1]!) / (cs![i]! - cs![i - 1]! || 1);
+  const mix = (v: ArrayLike<number>) => v[i - 1]! * (1 - t) + v[i]! * t;
+  const angle = mix(d!);
+  return [mix(e!) + offset * Math.sin(angle), mix(n!) - offset * Math.cos(angle)];
+}
+
+interface Stations {
+  of: Still;
+  e: Float64Array;
+  n: Float64Array;
+  sin: Float64Array;
+  cos: Float64Array;
+}
+
+/** Centreline, footprint and plumb line on a canvas of their own: they follow the hand, and tiles lie still. */
+export class RoadLayer extends Layer {
+  look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true, written: true };
+  #canvas = document.createElement('canvas');
+  #stations: Stations | null = null;
+
+  constructor() {
+    super({});
+    this.#canvas.style.cssText = 'position:absolute;inset:0;width:100%;height:100%;pointer-events:none';
+  }
+
+  override render(frame: FrameState | null): HTMLElement {
+    if (frame) this.#paint(frame);
+    return this.#canvas;
+  }
+
+  #paint(frame: FrameState): void {
+    const [w, h] = frame.size as [number, number];
+    const c = ready(this.#canvas, w, h);
+    if (!c) return;
+    const k = 1 / frame.viewState.resolution;
+    const [e0, n0] = frame.viewState.center as [number, number];
+    const x = (e: number) => w / 2 + (e - e0) * k;
+    const y = (n: number) => h / 2 - (n - n0) * k;
+    const ink = inks();
+    const { still, plumb, line, works, written } = this.look;
+    if (written) scaleBar(c, w, h, k, ink.faint, ink.paper);
+    if (!still) return;
+    if (works) this.#footprint(c, still, k, x, y);
+    if (!line) return;
+    const { plan_e: e, plan_n: n } = still.arrays;
+    c.strokeStyle = ink.line;
+    const path = new Path2D();
+    for (let i = 0; i < e!.length; i++) path.lineTo(x(e![i]!), y(n![i]!));
+    strokeThick(c, path, 2);
+    if (written) chainages(c, still, w, h, k, x, y);
+    const [a, b] = [placeAt(still, plumb, -45), placeAt(still, plumb, 45)];
+    c.strokeStyle = c.fillStyle = ink.plumb;
+    c.lineWidth = 1.5;
+    c.beginPath();
+    c.moveTo(x(a[0]), y(a[1]));
+    c.lineTo(x(b[0]), y(b[1]));
+    c.stroke();
+    const p = placeAt(still, plumb);
+    c.beginPath();
+    c.arc(x(p[0]), y(p[1]), 4, 0, 2 * Math.PI);
+    c.fill();
+  }
+
+  /** Where the sections are, worked out once for each road. */
+  #at(still: Still): Stations {
+    if (this.#stations?.of === still) return this.#stations;
+    const s = still.arrays.section_chainage!;
+    const [on, beside] = [0, 1].map((offset) => Array.from(s, (c) => placeAt(still, c, offset)));
+    this.#stations = {
+      of: still,
+      e: Float64Array.from(on!, (p) => p[0]),
+      n: Float64Array.from(on!, (p) => p[1]),
+      sin: Float64Array.from(on!, (p, i) => beside![i]![0] - p[0]),
+      cos: Float64Array.from(on!, (p, i) => p[1] - beside![i]![1]),
+    };
+    return this.#stations;
+  }
+
+  #footprint(
+    c: CanvasRenderingContext2D,
+    still: Still,
+    k: number,
+    x: (e: number) => number,
+    y: (n: number) => number,
+  ): void {
+    const f = this.look.figures;
+    if (!f?.arrays.cut) return;
+    const s = still.arrays.section_chainage!;
+    const { left, right, cut, fill } = f.arrays;
+    if (cut.length !== s.length) return;
+    const [cuts, fills] = [new Path2D(), new Path2D()];
+    // Sections closer than two pixels are drawn together.
+    const stride = Math.max(1, Math.floor(2 / (((s[s.length - 1]! - s[0]!) / s.length) * k)));
+    const at = this.#at(still);
+    const corner = (i: number, offset: number): [number, number] => [
+      x(at.e[i]! + offset * at.sin[i]!),
+      y(at.n[i]! - offset * at.cos[i]!),
+    ];
+    for (let i = 0; i + stride < s.length; i += stride) {
+      const path = cut[i]! >= fill![i]! ? cuts : fills;
+      const next = i + stride;
+      path.moveTo(...corner(i, left![i]!));
+      path.lineTo(...corner(next, left![next]!));
+      path.lineTo(...corner(next, right![next]!));
+      path.lineTo(...corner(i, right![i]!));
+      path.closePath();
+    }
+    const ink = inks();
+    c.fillStyle = ink.cutHatch;
+    c.fill(cuts);
+    c.fillStyle = ink.fillDots;
+    c.fill(fills);
+  }
+}
+
+/** Chainages beside the line, each clear of the others. */
+function chainages(
+  c: CanvasRenderingContext2D,
+  still: Still,
+  w: number,
+  h: number,
+  k: number,
+  x: (e: number) => number,
+  y: (n: number) => number,
+): void {
+  const ink = inks();
+  c.font = FONT;
+  const taken: [number, number][] = [];
+  const step = niceStep(120 / k, 1);
+  for (let s = Math.ceil(still.ground.start_m / step) * step; s <= still.ground.end_m; s += step) {
+    const [p, q] = [placeAt(still, s), placeAt(still, s, 12 / k)];
+    c.lineWidth = 1;
+    c.strokeStyle = ink.faint;
+    c.beginPath();
+    c.moveTo(x(p[0]), y(p[1]));
+    c.lineTo(x(q[0]), y(q[1]));
+    c.stroke();
+    const [px, py] = [x(q[0]) + 3, y(q[1]) + 10];
+    if (px < 0 || py < 24 || px > w - 40 || py > h - 24) continue;
+    if (taken.some(([a, b]) => Math.abs(a - px) < 60 && Math.abs(b - py) < 30)) continue;
+    taken.push([px, py]);
+    c.lineWidth = 3;
+    c.strokeStyle = ink.paper;
+    c.strokeText(chainage(s, 0), px, py);
+    c.fillStyle = ink.faint;
+    c.fillText(chainage(s, 0), px, py);
+  }
+}
+
+function scaleBar(c: CanvasRenderingContext2D, w: number, h: number, k: number, colour: string, paper: string): void {
+  const metres = niceStep((Math.min(w, 500) / k) * 0.3, 1.5);
+  const px = metres * k;
+  const text = metres < 1 ? `${(metres * 100).toFixed(0)} cm` : `${whole(metres)} m`;
+  const draw = () => {
+    c.beginPath();
+    c.moveTo(10, h - 13);
+    c.lineTo(10, h - 8);
+    c.lineTo(10 + px, h - 8);
+    c.lineTo(10 + px, h - 13);
+    c.stroke();
+    // North: a plain arrow, up.
+    c.beginPath();
+    c.moveTo(w - 14, h - 8);
+    c.lineTo(w - 14, h - 26);
+    c.lineTo(w - 18, h - 19);
+    c.stroke();
+  };
+  c.font = FONT;
+  c.strokeStyle = paper;
+  c.lineWidth = 4;
+  draw();
+  c.lineWidth = 3;
+  c.strokeText(text, 16 + px, h - 8);
+  c.strokeText('N', w - 28, h - 10);
+  c.strokeStyle = c.fillStyle = colour;
+  c.lineWidth = 1.5;
+  draw();
+  c.fillText(text, 16 + px, h - 8);
+  c.fillText('N', w - 28, h - 10);
+}

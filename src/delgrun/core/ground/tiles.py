@@ -1,0 +1,118 @@
+"""The ground in square tiles, as a map shows it: levels to shade, contours, breaklines and points.
+
+Tiles lie on one grid for all surveys, so that another survey moves none of them: at zoom z a pixel is 2**-z m, and
+tile (column, row) begins column and row tiles east and north of (0, 0).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.ground.contours import Contours, contours, triangles_in
+from delgrun.core.ground.tin import Tin
+
+FloatArray = NDArray[np.float64]
+
+TILE_PIXELS = 256
+# A level each so many pixels.
+CELL_PIXELS = 1
+LOWEST_ZOOM, HIGHEST_ZOOM = -8, 8
+# Points are shown from this zoom on, where they lie far enough apart to be picked.
+_MOST_POINTS = 2000
+# Contour points nearer than this many pixels to each other look like one.
+_CLOSER_PIXELS = 0.4
+
+
+@dataclass(frozen=True)
+class Place:
+    """Which tile."""
+
+    zoom: int
+    column: int
+    row: int
+
+    @property
+    def pixel_m(self) -> float:
+        return float(2.0**-self.zoom)
+
+    @property
+    def box_m(self) -> tuple[float, float, float, float]:
+        """West, south, east, north. [m]"""
+        side = self.pixel_m * TILE_PIXELS
+        return self.column * side, self.row * side, (self.column + 1) * side, (self.row + 1) * side
+
+
+@dataclass(frozen=True)
+class Tile:
+    """`level` (c + 2, c + 2) at the middles of its cells and one more all round, rows from the south [m];
+    `lines` contours; `edges` (k, 4) breaklines' ends [m]; `point` (p,) numbers of `xyz` of its points, empty where
+    there are too many to be told apart.
+    """
+
+    level: FloatArray
+    lines: Contours
+    edges: FloatArray
+    point: NDArray[np.int64]
+
+
+def tile(tin: Tin, place: Place, interval_m: float) -> Tile:
+    """One tile, with contours at the multiples of an interval; 0 leaves them out."""
+    west, south, east, north = place.box_m
+    cell = place.pixel_m * CELL_PIXELS
+    count = TILE_PIXELS // CELL_PIXELS
+    middle = (np.arange(-1, count + 1) + 0.5) * cell
+    e, n = np.meshgrid(west + middle, south + middle)
+    level = tin.level_at(e.ravel(), n.ravel()).reshape(count + 2, count + 2)
+    lines = Contours(np.zeros(1, dtype=np.int64), np.zeros((0, 2)), np.zeros(0))
+    if interval_m > 0:
+        lines = contours(tin, interval_m, place.box_m, _CLOSER_PIXELS * place.pixel_m)
+    xyz, edges = tin.xyz, tin.edges
+    a, b = xyz[edges[:, 0], :2], xyz[edges[:, 1], :2]
+    low, high = np.minimum(a, b), np.maximum(a, b)
+    near = (low[:, 0] <= east) & (high[:, 0] >= west) & (low[:, 1] <= north) & (high[:, 1] >= south)
+    return Tile(level, lines, np.column_stack([a, b])[near], _points(tin, place))
+
+
+def _points(tin: Tin, place: Place) -> NDArray[np.int64]:
+    west, south, east, north = place.box_m
+    which = triangles_in(tin, place.box_m)
+    if len(which) > 4 * _MOST_POINTS:
+        return np.zeros(0, dtype=np.int64)
+    corner = np.unique(tin.triangles[which])
+    e, n = tin.xyz[corner, 0], tin.xyz[corner, 1]
+    inside = corner[(e >= west) & (e < east) & (n >= south) & (n < north) & (tin.row[corner] >= 0)]
+    return inside.astype(np.int64) if len(inside) <= _MOST_POINTS else np.zeros(0, dtype=np.int64)
+
+
+@dataclass(frozen=True)
+class Surface:
+    """Facts about a ground model: counts, box (west, south, lowest, east, north, highest), areas. [m, m2]"""
+
+    points: int
+    triangles: int
+    breaklines: int
+    box_m: list[float]
+    plan_area_m2: float
+    surface_area_m2: float
+
+
+def surface(tin: Tin) -> Surface:
+    """What can be said of a surface in a few figures.
+
+    References
+    ----------
+    Area of a triangle in space: half the length of the cross product of two sides.
+    """
+    used = np.zeros(len(tin.xyz), dtype=bool)
+    used[tin.triangles] = True
+    ground = tin.xyz[used]
+    plan = real = 0.0
+    # A part at a time: a million triangles with all their corners would be a gigabyte.
+    for k in range(0, len(tin.triangles), 100_000):
+        corner = tin.xyz[tin.triangles[k : k + 100_000]]
+        cross = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
+        plan += float(np.abs(cross[:, 2]).sum()) / 2
+        real += float(np.sqrt((cross**2).sum(axis=1)).sum()) / 2
+    box = np.concatenate([ground.min(axis=0), ground.max(axis=0)]).tolist()
+    return Surface(int((tin.row >= 0).sum()), len(tin.triangles), len(tin.edges), box, plan, real)

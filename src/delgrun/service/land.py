@@ -1,0 +1,41 @@
+"""The surveyed ground as it is looked at: a tile of the map, a spot under the pointer, a cut through picked points."""
+
+import numpy as np
+
+from delgrun.core.ground.profile import profile
+from delgrun.core.ground.spot import spot
+from delgrun.core.ground.tiles import Place, tile
+from delgrun.service import wire
+from delgrun.service.case import Case
+from delgrun.service.wire import Json
+
+
+def tile_answer(case: Case, zoom: int, column: int, row: int, interval_m: float) -> bytes:
+    """One tile of the map; coordinates are less its south-west corner. Its parts are those of `tiles.Tile`."""
+    place = Place(zoom, column, row)
+    made = case.made(tile, case.tin, place, interval_m).value
+    west, south, _, _ = place.box_m
+    corner = np.array([west, south])
+    tin = case.tin.value
+    arrays = {
+        "level": made.level,
+        "line_start": made.lines.start,
+        "line_level": made.lines.level,
+        "line": made.lines.plan - corner,
+        "edge": made.edges - np.array([west, south, west, south]),
+        "point": tin.xyz[made.point] - np.array([west, south, 0.0]),
+        "point_row": tin.row[made.point],
+    }
+    return wire.pack({"corner": [west, south], "cells": made.level.shape[0]}, arrays)
+
+
+def spot_answer(case: Case, easting_m: float, northing_m: float) -> Json:
+    """What the ground is at one place; see `core.ground.spot`."""
+    return vars(spot(case.tin.value, easting_m, northing_m))
+
+
+def cut_answer(case: Case, line: list[list[float]]) -> bytes:
+    """Ground along straight legs between picked points."""
+    cut, corners = profile(case.tin.value, np.array(line, dtype=np.float64))
+    arrays = {"distance": cut.chainage_m, "level": cut.level_m, "gap": cut.after_gap}
+    return wire.pack({"corners": corners.tolist()}, arrays)

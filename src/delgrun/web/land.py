@@ -1,0 +1,34 @@
+"""The surveyed ground, piece by piece: tiles of the map, spots, cuts."""
+
+from flask import Response
+
+from delgrun.service import land
+from delgrun.service.case import Case
+from delgrun.web import bodies, outputs
+from delgrun.web.answers import answer, blueprint, packed, use_cases
+
+api = blueprint("land", "/api/projects/<int:project_id>/land")
+
+
+def _case(path: bodies.ProjectPath, revision: int) -> Case:
+    projects = use_cases()
+    return projects.case(projects.states.at(path.project_id, revision))
+
+
+@api.get("/tile", responses={200: outputs.TileOut})
+def tile(path: bodies.ProjectPath, query: bodies.TileQuery) -> Response:
+    """One tile of the map."""
+    q = query
+    return packed(land.tile_answer(_case(path, q.revision), q.zoom, q.column, q.row, q.interval_m))
+
+
+@api.get("/spot", responses={200: outputs.SpotOut})
+def spot(path: bodies.ProjectPath, query: bodies.SpotQuery) -> Response:
+    """Level, slope and nearest surveyed point at one place; null where there is no ground."""
+    return answer(land.spot_answer(_case(path, query.revision), query.easting_m, query.northing_m))
+
+
+@api.post("/cut", responses={200: outputs.CutOut})
+def cut(path: bodies.ProjectPath, body: bodies.CutIn) -> Response:
+    """The ground along straight legs between picked points."""
+    return packed(land.cut_answer(_case(path, body.revision), [list(p) for p in body.line]))
