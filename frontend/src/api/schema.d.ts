@@ -662,10 +662,7 @@ export interface components {
          */
         CutIn: {
             /** Line */
-            line: [
-                number,
-                number
-            ][];
+            line: number[][];
             /** Revision */
             revision: number;
         };

@@ -145,7 +145,9 @@ class CutIn(In):
     """Picked points (easting, northing), in order."""
 
     revision: Count
-    line: Annotated[list[tuple[Metres, Metres]], Field(min_length=2, max_length=200)]
+    line: Annotated[
+        list[Annotated[list[Metres], Field(min_length=2, max_length=2)]], Field(min_length=2, max_length=200)
+    ]
 
 
 class Layout(In):

@@ -31,4 +31,4 @@ def spot(path: bodies.ProjectPath, query: bodies.SpotQuery) -> Response:
 @api.post("/cut", responses={200: outputs.CutOut})
 def cut(path: bodies.ProjectPath, body: bodies.CutIn) -> Response:
     """The ground along straight legs between picked points."""
-    return packed(land.cut_answer(_case(path, body.revision), [list(p) for p in body.line]))
+    return packed(land.cut_answer(_case(path, body.revision), body.line))
