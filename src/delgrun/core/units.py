@@ -48,6 +48,8 @@ DIMENSIONS: dict[str, Dimension] = {
     "currency": Dimension(kind="text", typed="text", longest=3, pattern="^[A-Z]{3}$"),
     "name": Dimension(kind="text", typed="text", longest=60, pattern=r"\S"),
     "text": Dimension(kind="text", typed="text", longest=200, pattern=r"\S"),
+    "line": Dimension(kind="text", typed="text", longest=200),
+    "word": Dimension(kind="text", typed="text", longest=20),
     "digest": Dimension(kind="text", typed="text", longest=64),
     "count": Dimension(kind="whole"),
     "flag": Dimension(kind="flag"),

@@ -15,6 +15,8 @@ FloatArray = NDArray[np.float64]
 STRAIGHT_ANGLE = 1e-9
 # Rounding of typed coordinates may push two touching arcs this far over each other. [m]
 TOUCH_TOLERANCE_M = 1e-6
+# A smaller radius is none. [m]
+_LEAST_RADIUS_M = 1e-3
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -172,7 +174,7 @@ def _elements(ips: list[CentrelineIp], start: float) -> tuple[list[Element], lis
     for i in range(1, len(ips) - 1):
         if abs(turn[i]) < STRAIGHT_ANGLE:
             continue
-        if ips[i].radius_m <= 0:
+        if ips[i].radius_m < _LEAST_RADIUS_M:
             raise DesignInputError(
                 "radius_m", f"IP {i + 1} of the centreline turns by {np.degrees(abs(turn[i])):.2f}° and needs a radius."
             )

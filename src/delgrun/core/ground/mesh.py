@@ -1,0 +1,418 @@
+"""A surface that can be changed in places: triangles near a change are made anew, all others stay.
+
+Taking a point out of a constrained Delaunay triangulation, putting one in, or leading an edge through it changes
+nothing outside the triangles touched: those at the point, those whose circle holds it, those the edge crosses
+(de Berg et al., Computational Geometry, ch. 9). So each change gives the surface that building it anew would give,
+up to the choice of diagonal among points on one circle.
+"""
+
+from collections.abc import Iterable
+from itertools import pairwise
+
+import numpy as np
+import pythoncdt
+from numpy.typing import NDArray
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.ground import contour_kernels
+from delgrun.core.ground.noding import SAME_POINT_M
+from delgrun.core.ground.tin import CellIndex, Tin
+
+FloatArray = NDArray[np.float64]
+Triple = tuple[int, int, int]
+Edge = tuple[int, int]
+
+# A triangle lower than this over its longest side is none. [m]
+_FLAT_M = 1e-6
+
+
+def _key(a: int, b: int) -> Edge:
+    return (a, b) if a < b else (b, a)
+
+
+class Mesh:
+    """A Tin's points and triangles with changes on top; numbers of points and triangles hold while it lives."""
+
+    def __init__(self, tin: Tin, longest_edge_m: float = 0.0) -> None:
+        self._tin = tin
+        self._longest_m = longest_edge_m
+        self.xyz = tin.xyz.copy()
+        self.row = tin.row.copy()
+        self._count = len(self.xyz)
+        self._edges = {_key(a, b) for a, b in tin.edges.tolist()}
+        self._gone: set[int] = set()
+        self._new: dict[int, Triple] = {}
+        self._next = len(tin.triangles)
+        self._touched: list[FloatArray] = []
+
+    # Looking
+
+    def corners(self, t: int) -> Triple:
+        """Points of a triangle, counter-clockwise."""
+        if t in self._new:
+            return self._new[t]
+        a, b, c = self._tin.triangles[t].tolist()
+        return a, b, c
+
+    def near(self, low: FloatArray, high: FloatArray) -> list[int]:
+        """Triangles whose boxes touch a box. [m]"""
+        c = self._tin.cells
+        found = contour_kernels.triangles_in_box(
+            self._tin.xyz, self._tin.triangles, c.x0, c.y0, c.size, c.nx, c.ny, c.start, c.triangle, *low, *high
+        ).tolist()
+        out = [t for t in found if t not in self._gone]
+        if self._new:
+            which = np.array(list(self._new))
+            box = self.xyz[np.array(list(self._new.values())), :2]
+            touch = (box.min(axis=1) <= high).all(axis=1) & (box.max(axis=1) >= low).all(axis=1)
+            out += which[touch].tolist()
+        return out
+
+    def point_at(self, at: FloatArray, reach_m: float = SAME_POINT_M) -> int | None:
+        """The point of the surface nearest to a place (easting, northing), if one lies within reach. [m]"""
+        found = {v for t in self.near(at - reach_m, at + reach_m) for v in self.corners(t)}
+        if not found:
+            return None
+        which = np.array(sorted(found))
+        away = np.hypot(*(self.xyz[which, :2] - at).T)
+        best = int(np.argmin(away))
+        return int(which[best]) if away[best] <= reach_m else None
+
+    def triangle_at(self, at: FloatArray) -> int | None:
+        """The triangle that holds a place best, within a hundredth of a millimetre."""
+        best, found = -1e-5, None
+        for t in self.near(at, at):
+            depth = self._depth(self.corners(t), at)
+            if depth > best:
+                best, found = depth, t
+        return found
+
+    def level_at(self, at: FloatArray) -> float | None:
+        """Ground level at a place. [m]"""
+        t = self.triangle_at(at)
+        if t is None:
+            return None
+        a, b, c = (self.xyz[v] for v in self.corners(t))
+        normal = np.cross(b - a, c - a)
+        return float(a[2] - (normal[:2] @ (at - a[:2])) / normal[2])
+
+    def star(self, v: int) -> list[int]:
+        """Triangles at a point."""
+        at = self.xyz[v, :2]
+        return [t for t in self.near(at, at) if v in self.corners(t)]
+
+    def is_breakline(self, a: int, b: int) -> bool:
+        return _key(a, b) in self._edges
+
+    def breaklines_at(self, v: int) -> list[int]:
+        """Points that breaklines join to this one."""
+        near = {u for t in self.star(v) for u in self.corners(t)} - {v}
+        return sorted(u for u in near if _key(u, v) in self._edges)
+
+    def across(self, a: int, b: int) -> list[int]:
+        """The third points of the triangles at an edge: two, one at the outline, none where there is no such edge."""
+        shared = [self.corners(t) for t in self.star(a) if b in self.corners(t)]
+        return [next(v for v in corner if v not in (a, b)) for corner in shared]
+
+    def _depth(self, corner: Triple, at: FloatArray) -> float:
+        p = self.xyz[list(corner), :2]
+        edge, to = np.roll(p, -1, axis=0) - p, at - p
+        return float(((edge[:, 0] * to[:, 1] - edge[:, 1] * to[:, 0]) / np.hypot(edge[:, 0], edge[:, 1])).min())
+
+    # Changing
+
+    def set_level(self, v: int, level_m: float, row: int | None = None) -> None:
+        """Give a point another level, and perhaps the row of the survey that it stands for now."""
+        self.xyz[v, 2] = level_m
+        if row is not None:
+            self.row[v] = row
+        self._touch(self.star(v))
+
+    def add_point(self, at: FloatArray, level_m: float) -> int:
+        """A new point; raises DesignInputError where there is no ground."""
+        first = self.triangle_at(at)
+        if first is None:
+            raise DesignInputError("points", "There is no ground at that place.")
+        region, waiting = {first}, [first]
+        while waiting:
+            corner = self.corners(waiting.pop())
+            for k in range(3):
+                a, b = corner[k], corner[(k + 1) % 3]
+                on_it = self._depth_of_edge(a, b, at) < SAME_POINT_M
+                if _key(a, b) in self._edges and not on_it:
+                    continue
+                for t in self.star(a):
+                    if t not in region and b in self.corners(t) and (on_it or self._in_circle(self.corners(t), at)):
+                        region.add(t)
+                        waiting.append(t)
+        v = self._append(np.array([at[0], at[1], level_m]))
+        halves: list[Edge] = []
+        for a, b in self._inner_edges(region):
+            if _key(a, b) in self._edges and self._depth_of_edge(a, b, at) < SAME_POINT_M:
+                self._edges.remove(_key(a, b))
+                halves += [_key(a, v), _key(v, b)]
+        self._edges.update(halves)
+        self._fill(region, added=[v], joins=halves)
+        return v
+
+    def remove_point(self, v: int) -> None:
+        """Take a point out; a breakline that ran through it goes on between its neighbours."""
+        joined = self.breaklines_at(v)
+        region = set(self.star(v))
+        self._edges -= {_key(v, u) for u in joined}
+        made = self._fill(region, dropped=v)
+        if self._longest_m > 0:
+            self._trim(made)
+        if len(joined) == 2:
+            self.join(joined[0], joined[1])
+
+    def _trim(self, which: list[int]) -> None:
+        """Take away triangles at the outline with longer outer edges than the surface may have."""
+        waiting = list(which)
+        while waiting:
+            t = waiting.pop()
+            if t not in self._new:
+                continue
+            c = self.corners(t)
+            for a, b in ((c[0], c[1]), (c[1], c[2]), (c[2], c[0])):
+                long = np.hypot(*(self.xyz[a, :2] - self.xyz[b, :2])) > self._longest_m
+                if long and len(self.across(a, b)) == 1:
+                    self._kill(t)
+                    waiting += [u for u in which if u in self._new]
+                    break
+
+    def join(self, p: int, q: int) -> None:
+        """Lead an edge between two points, through the points and across the breaklines on its way.
+
+        Raises
+        ------
+        DesignInputError
+            Some of the way has no ground.
+        """
+        for a, b in self._stops(p, q):
+            self._edges.add(_key(a, b))
+            if self.across(a, b):
+                continue
+            region = self._crossed(a, b)
+            if not region:
+                self._edges.discard(_key(a, b))
+                raise DesignInputError("points", "There is no ground along some of that line.")
+            self._fill(region, joins=[_key(a, b)])
+
+    def drop(self, which: Iterable[int]) -> None:
+        """Take triangles away: there is no ground any more."""
+        which = list(which)
+        self._touch(which)
+        for t in which:
+            self._kill(t)
+
+    # How it is done
+
+    def _append(self, point: FloatArray) -> int:
+        if self._count == len(self.xyz):
+            more = max(len(self.xyz) // 8, 64)
+            self.xyz = np.concatenate([self.xyz, np.full((more, 3), np.nan)])
+            self.row = np.concatenate([self.row, np.full(more, -1)])
+        self.xyz[self._count] = point
+        self._count += 1
+        return self._count - 1
+
+    def _kill(self, t: int) -> None:
+        if t in self._new:
+            del self._new[t]
+        else:
+            self._gone.add(t)
+
+    def _touch(self, which: Iterable[int]) -> None:
+        corner = [v for t in which for v in self.corners(t)]
+        if corner:
+            p = self.xyz[corner, :2]
+            self._touched.append(np.concatenate([p.min(axis=0), p.max(axis=0)]))
+
+    def _depth_of_edge(self, a: int, b: int, at: FloatArray) -> float:
+        """Distance of a place from an edge. [m]"""
+        p, q = self.xyz[a, :2], self.xyz[b, :2]
+        share = np.clip(((at - p) @ (q - p)) / ((q - p) @ (q - p)), 0, 1)
+        return float(np.hypot(*(p + share * (q - p) - at)))
+
+    def _in_circle(self, corner: Triple, at: FloatArray) -> bool:
+        d = self.xyz[list(corner), :2] - at
+        return bool(np.linalg.det(np.column_stack([d, (d**2).sum(axis=1)])) > 0)
+
+    def _inner_edges(self, region: Iterable[int]) -> list[Edge]:
+        return sorted({_key(c[k], c[(k + 1) % 3]) for t in region for c in [self.corners(t)] for k in range(3)})
+
+    def _stops(self, p: int, q: int) -> list[Edge]:
+        """The straight way from p to q in pieces: through points within a millimetre, and new ones at breaklines."""
+        a, b = self.xyz[p, :2], self.xyz[q, :2]
+        length = float(np.hypot(*(b - a)))
+        stops: dict[int, float] = {p: 0.0, q: length}
+        region = self._crossed(p, q)
+        unit = (b - a) / length
+        for v in {v for t in region for v in self.corners(t)} - {p, q}:
+            to = self.xyz[v, :2] - a
+            along = float(to @ unit)
+            if 0 < along < length and abs(unit[0] * to[1] - unit[1] * to[0]) < SAME_POINT_M:
+                stops[v] = along
+        for u, v in self._inner_edges(region):
+            if _key(u, v) in self._edges and u not in stops and v not in stops:
+                c, d = self.xyz[u], self.xyz[v]
+                det = unit[0] * (d - c)[1] - unit[1] * (d - c)[0]
+                if abs(det) < 1e-12:
+                    continue
+                w = c[:2] - a
+                along, share = (w[0] * (d - c)[1] - w[1] * (d - c)[0]) / det, (w[0] * unit[1] - w[1] * unit[0]) / det
+                if 0 < along < length and 0 < share < 1:
+                    own = self.xyz[p, 2] + along / length * (self.xyz[q, 2] - self.xyz[p, 2])
+                    # As where surveyed breaklines cross: the mean of both.
+                    level = (own + c[2] + share * (d - c)[2]) / 2
+                    stops[self.add_point(a + along * unit, float(level))] = float(along)
+        order = sorted(stops, key=lambda v: stops[v])
+        return list(pairwise(order))
+
+    def _crossed(self, p: int, q: int) -> set[int]:
+        """Triangles whose inside the straight way from p to q meets."""
+        a, b = self.xyz[p, :2], self.xyz[q, :2]
+        out: set[int] = set()
+        # A piece at a time, so that a long slanting way does not look at all the land in its box.
+        pieces = max(int(np.hypot(*(b - a)) / (8 * self._tin.cells.size)), 1)
+        for i in range(pieces):
+            u, v = a + (b - a) * i / pieces, a + (b - a) * (i + 1) / pieces
+            near = [t for t in self.near(np.minimum(u, v), np.maximum(u, v)) if t not in out]
+            if not near:
+                continue
+            corner = self.xyz[np.array([self.corners(t) for t in near]), :2]
+            # Clip the way against the three edges of each; what is left has a length inside it.
+            edge = np.roll(corner, -1, axis=1) - corner
+            size = np.hypot(edge[:, :, 0], edge[:, :, 1])
+            side = (edge[:, :, 0] * (a - corner)[:, :, 1] - edge[:, :, 1] * (a - corner)[:, :, 0]) / size
+            rate = (edge[:, :, 0] * (b - a)[1] - edge[:, :, 1] * (b - a)[0]) / size
+            with np.errstate(divide="ignore", invalid="ignore"):
+                at = -side / rate
+            enter = np.where(rate > 1e-12, at, np.where((abs(rate) <= 1e-12) & (side < 1e-9), np.inf, 0.0)).max(axis=1)
+            leave = np.where(rate < -1e-12, at, 1.0).min(axis=1)
+            through = np.minimum(leave, 1) - np.maximum(enter, 0) > 1e-9
+            out |= {t for t, yes in zip(near, through.tolist(), strict=True) if yes}
+        return out
+
+    def _fill(
+        self, region: set[int], dropped: int | None = None, added: Iterable[int] = (), joins: Iterable[Edge] = ()
+    ) -> list[int]:
+        """Triangulate the room of some triangles anew, without one point, with others and with these edges."""
+        self._touch(region)
+        old = [self.corners(t) for t in region]
+        directed = {(c[k], c[(k + 1) % 3]) for c in old for k in range(3)}
+        rim = [(a, b) for a, b in directed if (b, a) not in directed and dropped not in (a, b)]
+        points = sorted(({v for c in old for v in c} | set(added)) - {dropped})
+        if len(points) >= 3:
+            inner = [e for e in self._inner_edges(region) if e in self._edges and dropped not in e]
+            made = self._triangulated(points, [_key(a, b) for a, b in rim] + inner + list(joins), old)
+        else:
+            made = []
+        for t in region:
+            self._kill(t)
+        first = self._next
+        for corner in made:
+            self._new[self._next] = corner
+            self._next += 1
+        return list(range(first, self._next))
+
+    def _triangulated(self, points: list[int], edges: list[Edge], old: list[Triple]) -> list[Triple]:
+        """Triangles over these points with these edges, as far as they lie within the old ones."""
+        origin = self.xyz[points, :2].min(axis=0)
+        plan = np.ascontiguousarray(self.xyz[points, :2] - origin)
+        number = {v: i for i, v in enumerate(points)}
+        cdt = pythoncdt.Triangulation(
+            pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.TRY_RESOLVE, SAME_POINT_M
+        )
+        cdt.insert_vertices(plan)
+        cdt.insert_edges(np.array([(number[a], number[b]) for a, b in sorted(set(edges))], dtype=np.uint32))
+        cdt.erase_super_triangle()
+        found = np.asarray(cdt.triangles_array()["vertices"], dtype=np.int64)
+        if len(found) and found.max() >= len(points):
+            raise DesignInputError("points", "Breaklines there lie too close together to be told apart.")
+        corner = plan[found]
+        ab, ac = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]
+        double = ab[:, 0] * ac[:, 1] - ab[:, 1] * ac[:, 0]
+        longest = np.hypot(*(np.roll(corner, -1, axis=1) - corner).reshape(-1, 2).T).reshape(-1, 3).max(axis=1)
+        keep = double > _FLAT_M * longest
+        middle = corner.mean(axis=1)
+        was = self.xyz[np.array(old), :2] - origin
+        edge = np.roll(was, -1, axis=1) - was
+        to = middle[:, None, None] - was[None]
+        inside = (
+            ((edge[None, :, :, 0] * to[..., 1] - edge[None, :, :, 1] * to[..., 0]) >= -1e-9).all(axis=2).any(axis=1)
+        )
+        return [(points[a], points[b], points[c]) for a, b, c in found[keep & inside].tolist()]
+
+    # The result
+
+    @property
+    def touched_m(self) -> FloatArray:
+        """(k, 4) boxes (west, south, east, north) of what has changed. [m]"""
+        return np.array(self._touched).reshape(-1, 4)
+
+    def tin(self) -> Tin:
+        """The surface as it is now; triangles that did not change keep their numbers, but for the last few."""
+        tin = self._tin
+        triangles = tin.triangles.copy()
+        free = sorted(self._gone)
+        fresh = list(self._new.values())
+        filled = free[: len(fresh)]
+        if filled:
+            triangles[filled] = fresh[: len(filled)]
+        left, more = free[len(fresh) :], fresh[len(free) :]
+        changed = set(free)
+        if more:
+            changed |= set(range(len(triangles), len(triangles) + len(more)))
+            triangles = np.concatenate([triangles, np.array(more, dtype=np.int32)])
+        # Room that is left over is filled from the end.
+        last = len(triangles) - len(left)
+        moved = [t for t in range(last, len(triangles)) if t not in set(left)]
+        triangles[[t for t in left if t < last]] = triangles[moved]
+        changed |= set(moved)
+        triangles = np.ascontiguousarray(triangles[:last])
+        xyz, row = self.xyz[: self._count].copy(), self.row[: self._count].copy()
+        edges = np.array(sorted(self._edges), dtype=np.int32).reshape(-1, 2)
+        made = Tin(xyz, triangles, tin.doubles, tin.apart_m, row, edges)
+        cells = _patched(tin, made, np.array(sorted(changed), dtype=np.int64))
+        # A cached property: put in place what would be worked out anew.
+        made.__dict__["cells"] = cells
+        return made
+
+
+def _patched(old: Tin, new: Tin, changed: NDArray[np.int64]) -> CellIndex:
+    """The index of the new triangles, from that of the old ones and the numbers of those that differ."""
+    c = old.cells
+    before = _cells_of(old, c, changed[changed < len(old.triangles)])
+    after = _cells_of(new, c, changed[changed < len(new.triangles)])
+    touched = np.unique(before[:, 0])
+    keep = np.ones(len(c.triangle), dtype=bool)
+    is_changed = np.zeros(max(len(old.triangles), len(new.triangles)), dtype=bool)
+    is_changed[changed] = True
+    for cell in touched.tolist():
+        span = slice(int(c.start[cell]), int(c.start[cell + 1]))
+        keep[span] = ~is_changed[c.triangle[span]]
+    more = np.bincount(after[:, 0], minlength=c.nx * c.ny) if len(after) else np.zeros(c.nx * c.ny, dtype=np.int64)
+    less = np.zeros(c.nx * c.ny, dtype=np.int64)
+    for cell in touched.tolist():
+        less[cell] = int((~keep[int(c.start[cell]) : int(c.start[cell + 1])]).sum())
+    order = np.argsort(after[:, 0], kind="stable")
+    put = c.start[after[order, 0] + 1]
+    grown = np.insert(c.triangle, put, after[order, 1].astype(np.int32))
+    stays = np.insert(keep, put, True)
+    start = c.start + np.concatenate([[0], np.cumsum(more - less)])
+    return CellIndex(c.x0, c.y0, c.size, c.nx, c.ny, start, np.ascontiguousarray(grown[stays]))
+
+
+def _cells_of(tin: Tin, c: CellIndex, which: NDArray[np.int64]) -> NDArray[np.int64]:
+    """(k, 2) cell and triangle for each cell that a triangle's box touches."""
+    out = [np.zeros((0, 2), dtype=np.int64)]
+    box = tin.xyz[tin.triangles[which], :2]
+    low = ((box.min(axis=1) - [c.x0, c.y0]) / c.size).astype(np.int64)
+    high = ((box.max(axis=1) - [c.x0, c.y0]) / c.size).astype(np.int64)
+    low, high = np.maximum(low, 0), np.minimum(high, [c.nx - 1, c.ny - 1])
+    for t, (i0, j0), (i1, j1) in zip(which.tolist(), low.tolist(), high.tolist(), strict=True):
+        i, j = np.meshgrid(np.arange(i0, i1 + 1), np.arange(j0, j1 + 1), indexing="ij")
+        out.append(np.column_stack([(i * c.ny + j).ravel(), np.full(i.size, t)]))
+    return np.concatenate(out)
