@@ -19,7 +19,7 @@ from delgrun.service import imports, wire
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Saving
-from delgrun.store import models, revisions
+from delgrun.store import inputs, models, revisions
 
 
 def on(pid: int, base: int) -> Saving:
@@ -232,3 +232,47 @@ def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_sh
     far = projects.save_centreline(on(pid, base), [{**ip, "northing_m": 900.0} for ip in ips], 0.0)
     with pytest.raises(NotReady, match="meets no ground"):
         projects.figures(pid, far, ["ground"])
+
+
+def test_changes_of_the_ground_are_rows_that_can_be_taken_back_and_the_survey_stays(projects):
+    pid = projects.create("ground by hand")
+    rng = np.random.default_rng(1)
+    plan = rng.uniform(0, 100, (600, 2)).round(3)
+    level = (100 + plan[:, 0] / 10).round(3)
+    level[[5, 7]] += 20
+    lines = "\n".join(f"{e},{n},{z}" for (e, n), z in zip(plan.tolist(), level.tolist(), strict=True))
+    base = projects.accept_survey(on(pid, 1), "s.csv", lines.encode(), None, 0.0)
+
+    def highest() -> float:
+        return float(projects.case(projects.states.newest(pid)).tin.value.xyz[:, 2].max())
+
+    def row(i: int, what: str) -> dict:
+        at = {"easting_m": float(plan[i, 0]), "northing_m": float(plan[i, 1]), "level_m": float(level[i])}
+        return {"what": what, "new_level_m": None, **at}
+
+    def used() -> set[int]:
+        tin = projects.case(projects.states.newest(pid)).tin.value
+        return {int(r) for r in tin.row[np.unique(tin.triangles)]}
+
+    assert used() == set(range(600))
+    base, first = projects.change_ground(on(pid, base), [row(5, "exclude")], "a wall's top")
+    base, second = projects.change_ground(on(pid, base), [row(7, "exclude")], "")
+    assert used() == set(range(600)) - {5, 7}
+    # By the hundred: built anew, and the others on top of that.
+    base, bulk = projects.change_ground(on(pid, base), [row(i, "exclude") for i in range(100, 350)], "not ground")
+    assert used() == set(range(600)) - {5, 7} - set(range(100, 350))
+    listed = wire.as_json(projects.figures(pid, base, ["land"]))["products"]["land"]["changes"]
+    assert [(c["slot"], c["what"], c["points"], c["note"]) for c in listed] == [
+        (first, "exclude", 1, "a wall's top"), (second, "exclude", 1, ""), (bulk, "exclude", 250, "not ground"),
+    ]  # fmt: skip
+    assert all(len(c["box_m"]) == 4 and c["idle"] == "" and c["made_at"] for c in listed)
+    # One in the middle is taken back, and undo brings it again.
+    base = projects.take_back_change(on(pid, base), second)
+    assert 7 in used()
+    base = projects.turn(on(pid, base), "undo")
+    assert 7 not in used()
+    with projects.database.session() as session:
+        kept = inputs.read_survey(session, projects.states.newest(pid).slots["survey"].key.parts[1])
+    assert kept.xyz[:, 2].tolist() == level.tolist()
+    with pytest.raises(DesignInputError, match="needs 2 points"):
+        projects.change_ground(on(pid, base), [row(5, "edge")], "")

@@ -127,6 +127,20 @@ export const DIMENSIONS = {
     "signed": false,
     "typed": "text"
   },
+  "line": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "text"
+  },
+  "word": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "text"
+  },
   "digest": {
     "unit": "",
     "scale": 1.0,
@@ -543,7 +557,39 @@ export const INPUTS = {
       "high": 99
     }
   ],
-  "notes": []
+  "notes": [],
+  "ground": [
+    {
+      "name": "author",
+      "dimension": "line",
+      "label": "who",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "made_at",
+      "dimension": "line",
+      "label": "when",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "note",
+      "dimension": "line",
+      "label": "why",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
+    }
+  ]
 } as const;
 
 export const ROWS = {
@@ -649,6 +695,61 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null
+      }
+    ]
+  },
+  "ground": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "what",
+        "dimension": "word",
+        "label": "what",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
+      },
+      {
+        "name": "easting_m",
+        "dimension": "plan",
+        "label": "easting",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "northing_m",
+        "dimension": "plan",
+        "label": "northing",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "level_m",
+        "dimension": "level",
+        "label": "level",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -12000,
+        "high": 12000
+      },
+      {
+        "name": "new_level_m",
+        "dimension": "level",
+        "label": "level instead",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -12000,
+        "high": 12000
       }
     ]
   }
@@ -757,6 +858,11 @@ export const PRODUCTS = [
   {
     "name": "land",
     "when": "STILL",
+    "at": false
+  },
+  {
+    "name": "areas",
+    "when": "AFTER",
     "at": false
   },
   {

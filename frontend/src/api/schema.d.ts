@@ -168,6 +168,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/land/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change the ground by hand: take points out, swap an edge, draw a breakline, take triangles away. */
+        post: operations["land_change_changes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/land/changes/{slot}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take one change of the ground back; all others stay. */
+        post: operations["land_take_back_changes__slot__back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/land/cut": {
         parameters: {
             query?: never;
@@ -626,6 +660,40 @@ export interface components {
             ips: components["schemas"]["CentrelineIpIn"][];
         };
         /**
+         * ChangeFigures
+         * @description A change of the ground by hand: what it does with how many points, where (`box_m`: west, south, east, north of
+         *     what it changed, empty if nothing), who made it, when and why; `idle` says why it could not be made.
+         */
+        ChangeFigures: {
+            /** Author */
+            author: string;
+            /** Box M */
+            box_m: number[];
+            /** Easting M */
+            easting_m: number;
+            /** Idle */
+            idle: string;
+            /** Level M */
+            level_m: number;
+            /** Made At */
+            made_at: string;
+            /** New Level M */
+            new_level_m: number | null;
+            /** Northing M */
+            northing_m: number;
+            /** Note */
+            note: string;
+            /** Points */
+            points: number;
+            /** Slot */
+            slot: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "exclude" | "keep" | "level" | "edge" | "breakline" | "drop";
+        };
+        /**
          * CostModel
          * @description Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3.
          */
@@ -827,6 +895,30 @@ export interface components {
             line: number[][];
         };
         /**
+         * GroundEditIn
+         * @description One row of a change: a point of it.
+         *
+         *     `exclude` takes the surveyed point there out of the ground, `keep` says that a suspect is ground, `level` gives
+         *     it `new_level_m`; `edge` has two rows, the points that an edge is to join; `breakline` as many as it has points,
+         *     each at a surveyed point or at a new one of level `level_m`; `drop` takes away the triangle there. A surveyed
+         *     point is known by its place and level, so that a change follows it into the next survey.
+         */
+        GroundEditIn: {
+            /** Easting M */
+            easting_m: number;
+            /** Level M */
+            level_m: number;
+            /** New Level M */
+            new_level_m: number | null;
+            /** Northing M */
+            northing_m: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "exclude" | "keep" | "level" | "edge" | "breakline" | "drop";
+        };
+        /**
          * GroundFigures
          * @description Ground along the centreline: where the road starts and ends, and how much of the centreline lacks ground.
          */
@@ -845,6 +937,23 @@ export interface components {
             start_m: number;
             /** Triangles */
             triangles: number;
+        };
+        /**
+         * GroundIn
+         * @description A change of the ground by hand: points of one kind of change, and why.
+         */
+        GroundIn: {
+            /** Base */
+            base: number;
+            /** Note */
+            note: string;
+            /** Rows */
+            rows: components["schemas"]["GroundEditIn"][];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /**
          * HistoryOut
@@ -921,20 +1030,22 @@ export interface components {
         /**
          * LandFigures
          * @description The surveyed ground, whether or not there is a centreline; its tiles are asked for one by one.
+         *
+         *     `box_m` is west, south, lowest, east, north, highest; `spacing_m` the usual distance between points.
          */
         LandFigures: {
             /** Box M */
             box_m: number[];
             /** Breaklines */
             breaklines: number;
+            /** Changes */
+            changes: components["schemas"]["ChangeFigures"][];
             /** Contour Interval M */
             contour_interval_m: number;
-            /** Plan Area M2 */
-            plan_area_m2: number;
             /** Points */
             points: number;
-            /** Surface Area M2 */
-            surface_area_m2: number;
+            /** Spacing M */
+            spacing_m: number;
             /** Triangles */
             triangles: number;
         };
@@ -1198,6 +1309,8 @@ export interface components {
          */
         Products: {
             /** @default null */
+            areas: components["schemas"]["Surface"] | null;
+            /** @default null */
             ground: components["schemas"]["GroundFigures"] | null;
             /** @default null */
             land: components["schemas"]["LandFigures"] | null;
@@ -1298,7 +1411,7 @@ export interface components {
             /** Slot */
             slot: string | null;
             /** Want */
-            want: ("ground" | "land" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies")[];
+            want: ("ground" | "land" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies")[];
         };
         /**
          * RemedyFigures
@@ -1611,6 +1724,16 @@ export interface components {
             lengths: number[];
             /** Levels */
             levels: number[];
+        };
+        /**
+         * Surface
+         * @description Areas of a ground model, in plan and along its triangles. [m2]
+         */
+        Surface: {
+            /** Plan Area M2 */
+            plan_area_m2: number;
+            /** Surface Area M2 */
+            surface_area_m2: number;
         };
         /** SurveyAccept */
         SurveyAccept: {
@@ -2706,6 +2829,221 @@ export interface operations {
             };
             /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_change_changes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroundIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_take_back_changes__slot__back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                slot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Base"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -110,8 +110,9 @@ def check_fields(value: object) -> None:
 def _check_kind(f: Field, v: Any) -> None:
     match f.shown.kind:
         case "text":
-            if not 0 < len(v) <= f.shown.longest:
-                raise DesignInputError(f.name, f"{_capital(f.label)} has 1 to {f.shown.longest} letters.")
+            if not f.shown.shortest <= len(v) <= f.shown.longest:
+                span = f"{f.shown.shortest} to {f.shown.longest}"
+                raise DesignInputError(f.name, f"{_capital(f.label)} has {span} letters.")
         case "number" | "whole":
             _check_number(f, v)
         case "flag":

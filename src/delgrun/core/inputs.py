@@ -8,6 +8,7 @@ from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
+from delgrun.core.ground.edits import GroundChange
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.notes.notes import Notes
 from delgrun.core.section.typical_section import SectionSetting
@@ -27,6 +28,7 @@ class InputKind:
     first : what a new project has of it, if anything
     many : slots `<name>-1`, `<name>-2`... instead of one slot
     rows_table : name of the table of its rows
+    numerous : of these there may be thousands; they are read together
     put : whether it is saved as a whole by a PUT of its fields; surveys and grade lines have ways of their own
     """
 
@@ -37,6 +39,7 @@ class InputKind:
     first: Callable[[], Any] | None = None
     many: bool = False
     rows_table: str = ""
+    numerous: bool = False
     put: bool = True
 
     @property
@@ -81,9 +84,19 @@ LINE = InputKind(
     put=False,
 )
 
+GROUND = InputKind(
+    name="ground",
+    table="ground_change_version",
+    cls=GroundChange,
+    label="Change of the ground",
+    many=True,
+    rows_table="ground_edit",
+    numerous=True,
+    put=False,
+)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
-KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE, NOTES)
+KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE, NOTES, GROUND)
 
 
 def kind_of_slot(slot: str) -> InputKind:

@@ -16,7 +16,7 @@ class Dimension:
     """`unit` as shown, `scale` from SI to it, `digits` behind the point (None: as many as it has, up to six).
 
     `typed` says how a person may type it: as a length (with units), a chainage, a grade (%, 1:12), a plain
-    number, or text; `longest` bounds a text, `pattern` is what it must match.
+    number, or text; `shortest` and `longest` bound a text, `pattern` is what it must match.
     """
 
     unit: str = ""
@@ -26,6 +26,7 @@ class Dimension:
     kind: Kind = "number"
     typed: Literal["length", "chainage", "grade", "number", "text"] = "number"
     longest: int = 0
+    shortest: int = 1
     pattern: str = ""
 
 
@@ -48,7 +49,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "currency": Dimension(kind="text", typed="text", longest=3, pattern="^[A-Z]{3}$"),
     "name": Dimension(kind="text", typed="text", longest=60, pattern=r"\S"),
     "text": Dimension(kind="text", typed="text", longest=200, pattern=r"\S"),
-    "line": Dimension(kind="text", typed="text", longest=200),
+    "line": Dimension(kind="text", typed="text", longest=200, shortest=0),
     "word": Dimension(kind="text", typed="text", longest=20),
     "digest": Dimension(kind="text", typed="text", longest=64),
     "count": Dimension(kind="whole"),

@@ -1,6 +1,7 @@
 """A case: one revision's inputs and the line that is being looked at. Everything else follows, each result once."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import cached_property
 from typing import Any
 
@@ -18,6 +19,7 @@ from delgrun.core.ground.along import (
     long_section,
     stretch_with_ground,
 )
+from delgrun.core.ground.edits import Edited, GroundChange, as_built, edited, is_bulk, meant_by
 from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.inputs import CENTRELINE, COST, LIMITS, LINE, SECTION, SURVEY
 from delgrun.core.limits.check import Checked, LimitUse
@@ -32,6 +34,10 @@ FloatArray = NDArray[np.float64]
 
 # Ground is cut this far to both sides of the line. [m]
 SECTION_REACH_M = 60.0
+
+
+def _surface_of(ground: Edited) -> Tin:
+    return ground.tin
 
 
 class Case:
@@ -83,15 +89,57 @@ class Case:
 
     @cached_property
     def tin(self) -> Kept[Tin]:
-        survey = self.state.need(SURVEY, "There is no survey yet: import one.")
-        tin = self.made(self._ground_model, survey, Kept(survey.key, survey.key), on_shelf=Tin)
-        # Part of what it weighs, and wanted by whatever asks it for a level.
-        _ = tin.value.cells
-        return tin
+        """The ground: the survey's triangles with all changes by hand."""
+        return self.made(_surface_of, self.ground)
 
-    def _ground_model(self, head: SurveyHead, key: Key) -> Tin:
+    @cached_property
+    def ground(self) -> Kept[Edited]:
+        """The ground with what its changes by hand have touched."""
+        survey = self.state.need(SURVEY, "There is no survey yet: import one.")
+        changes = list(self.state.changes.values())
+        few = [c for c in changes if not is_bulk(c.value)]
+        return self._edited(self.built, survey, few)
+
+    @cached_property
+    def built(self) -> Kept[Tin]:
+        """The survey's triangles, without the points that are taken out by the hundred."""
+        survey = self.state.need(SURVEY, "There is no survey yet: import one.")
+        many = [c for c in self.state.changes.values() if is_bulk(c.value)]
+        built = self.made(self._ground_model, survey, Kept(survey.key, survey.key), *many, on_shelf=Tin)
+        # Part of what it weighs, and wanted by whatever asks it for a level.
+        _ = built.value.cells
+        return built
+
+    def _edited(self, built: Kept[Tin], survey: Kept[SurveyHead], changes: list[Kept[GroundChange]]) -> Kept[Edited]:
+        longest = survey.value.longest_edge_m
+
+        def points() -> FloatArray:
+            return self._points_of(survey.key).xyz
+
+        def from_start(tin: Tin, *all_of_them: GroundChange) -> Edited:
+            return edited(as_built(tin), all_of_them, longest, points)
+
+        # With one more change it is the surface before with that one made, if that surface is at hand.
+        before = self.made.has(from_start, built, *changes[:-1]) if changes else None
+
+        def one_more() -> Edited:
+            assert before is not None
+            return edited(before.value, [changes[-1].value], longest, points)
+
+        return self.made(from_start, built, *changes, quicker=one_more if before else None)
+
+    def _ground_model(self, head: SurveyHead, key: Key, *without: GroundChange) -> Tin:
         points = self._points_of(key)
-        return build_tin(points.xyz, points.breaklines, head.longest_edge_m)
+        if not without:
+            return build_tin(points.xyz, points.breaklines, head.longest_edge_m)
+        kept = np.flatnonzero(~meant_by(points.xyz, without))
+        number = np.full(len(points.xyz), -1)
+        number[kept] = np.arange(len(kept))
+        lines = [number[line][number[line] >= 0] for line in points.breaklines]
+        tin = build_tin(points.xyz[kept], lines, head.longest_edge_m)
+        # Rows are those of the whole survey.
+        row = np.where(tin.row >= 0, kept[tin.row], -1)
+        return replace(tin, row=row, doubles=kept[tin.doubles])
 
     @cached_property
     def centreline(self) -> Kept[Centreline]:

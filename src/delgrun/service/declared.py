@@ -6,6 +6,8 @@ from delgrun.core.centreline.centreline import CentrelineIp
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.grade_line import Ip
+from delgrun.core.ground.edits import MOST_ROWS as MOST_GROUND_ROWS
+from delgrun.core.ground.edits import GroundEdit
 from delgrun.core.ground.tiles import HIGHEST_ZOOM, LOWEST_ZOOM
 from delgrun.core.inputs import CENTRELINE, KINDS, InputKind
 from delgrun.core.limits.checks import CHECKS
@@ -15,8 +17,8 @@ from delgrun.exchange.readers import READERS
 from delgrun.service.products import PRODUCTS
 
 __all__ = [
-    "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "HIGHEST_ZOOM", "KINDS", "LOWEST_ZOOM", "PRODUCTS", "READERS",
-    "CentrelineIp", "Edit", "Field", "InputKind", "Ip", "Why", "fields_of",
+    "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "HIGHEST_ZOOM", "KINDS", "LOWEST_ZOOM", "MOST_GROUND_ROWS",
+    "PRODUCTS", "READERS", "CentrelineIp", "Edit", "Field", "GroundEdit", "InputKind", "Ip", "Why", "fields_of",
 ]  # fmt: skip
 
 

@@ -18,7 +18,9 @@ from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground import drawn
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.contours import contour_interval_m
+from delgrun.core.ground.edits import What, is_bulk
 from delgrun.core.ground.tiles import Surface, surface
+from delgrun.core.ground.tin import Tin
 from delgrun.core.limits.check import LimitUse
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence
 from delgrun.core.limits.remedies import remedies
@@ -64,15 +66,87 @@ def ground(case: Case) -> tuple[GroundFigures, Arrays]:
 
 
 @dataclass(frozen=True)
-class LandFigures(Surface):
-    """The surveyed ground, whether or not there is a centreline; its tiles are asked for one by one."""
+class ChangeFigures:
+    """A change of the ground by hand: what it does with how many points, where (`box_m`: west, south, east, north of
+    what it changed, empty if nothing), who made it, when and why; `idle` says why it could not be made.
+    """
 
+    slot: str
+    what: What
+    points: int
+    easting_m: float
+    northing_m: float
+    level_m: float
+    new_level_m: float | None
+    box_m: list[float]
+    author: str
+    made_at: str
+    note: str
+    idle: str
+
+
+@dataclass(frozen=True)
+class LandFigures:
+    """The surveyed ground, whether or not there is a centreline; its tiles are asked for one by one.
+
+    `box_m` is west, south, lowest, east, north, highest; `spacing_m` the usual distance between points.
+    """
+
+    points: int
+    triangles: int
+    breaklines: int
+    box_m: list[float]
+    spacing_m: float
     contour_interval_m: float
+    changes: list[ChangeFigures]
 
 
 def land(case: Case) -> tuple[LandFigures, Arrays]:
-    facts = case.made(surface, case.tin).value
-    return LandFigures(**vars(facts), contour_interval_m=contour_interval_m(case.tin.value)), {}
+    tin = case.tin.value
+    # What only says how to draw is of the ground as built: a change by hand must not wait for it.
+    interval, spacing = case.made(drawing_of, case.built).value
+    box = np.concatenate([tin.xyz.min(axis=0), tin.xyz.max(axis=0)]).tolist()
+    return LandFigures(
+        int((tin.row >= 0).sum()), len(tin.triangles), len(tin.edges), box, spacing, interval, changes_of(case)
+    ), {}
+
+
+def drawing_of(tin: Tin) -> tuple[float, float]:
+    """Contour interval and usual spacing of points. [m]"""
+    return contour_interval_m(tin), float(np.sqrt(surface(tin).plan_area_m2 / len(tin.xyz)))
+
+
+def changes_of(case: Case) -> list[ChangeFigures]:
+    """The changes by hand, oldest first."""
+    made = case.ground.value
+    idle = dict(made.idle)
+    out, number = [], 0
+    for slot, kept in case.state.changes.items():
+        change = kept.value
+        box: list[float] = []
+        reason = ""
+        if is_bulk(change):
+            plan = np.array([(r.easting_m, r.northing_m) for r in change.rows])
+            box = [*plan.min(axis=0).tolist(), *plan.max(axis=0).tolist()]
+        else:
+            own = made.touched_m[made.of == number]
+            if len(own):
+                box = [*own[:, :2].min(axis=0).tolist(), *own[:, 2:].max(axis=0).tolist()]
+            reason = idle.get(number, "")
+            number += 1
+        first = change.rows[0]
+        out.append(
+            ChangeFigures(
+                slot, change.what, len(change.rows), first.easting_m, first.northing_m, first.level_m,
+                first.new_level_m, box, change.author, change.made_at, change.note, reason,
+            )
+        )  # fmt: skip
+    return out
+
+
+def areas(case: Case) -> tuple[Surface, Arrays]:
+    """Areas of the ground; they take as long as a look at every triangle."""
+    return case.made(surface, case.tin).value, {}
 
 
 def plan(case: Case) -> tuple[None, Arrays]:
@@ -272,6 +346,7 @@ class Product:
 PRODUCTS: tuple[Product, ...] = (
     Product("ground", "STILL", GroundFigures, ground),
     Product("land", "STILL", LandFigures, land),
+    Product("areas", "AFTER", Surface, areas),
     Product("plan", "STILL", None, plan),
     Product("strip", "STILL", StripFigures, strip),
     Product("line", "LIVE", LineFigures, line),

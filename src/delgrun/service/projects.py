@@ -13,7 +13,8 @@ from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import follow, straight
 from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
-from delgrun.core.inputs import CENTRELINE, KINDS, LINE, SECTION, SURVEY, InputKind, kind_of
+from delgrun.core.ground.edits import GroundChange
+from delgrun.core.inputs import CENTRELINE, GROUND, KINDS, LINE, SECTION, SURVEY, InputKind, kind_of
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.survey.points import Survey
 from delgrun.exchange.readers import reader_of
@@ -114,7 +115,7 @@ class Projects:
 
     def _land_parts(self, state: ProjectState) -> object:
         survey = state.slots.get(SURVEY.name)
-        return survey.key.parts if survey else None
+        return (survey.key.parts, *(c.key.parts for c in state.changes.values())) if survey else None
 
     def _still_key(self, state: ProjectState) -> str:
         """Names what all STILL products are made of: the page asks for them again when it changes."""
@@ -190,6 +191,22 @@ class Projects:
         """Store a survey; see `imports.accepted`."""
         survey = imports.accepted(file_name, data, layout, longest_edge_m)
         return self.save(to, f"Survey “{file_name}”", {SURVEY.name: survey})
+
+    def change_ground(self, to: Saving, rows: list[Json], note: str) -> tuple[int, str]:
+        """Change the ground by hand; returns the revision and the change's slot."""
+        state = self.states.at(to.project_id, to.base)
+        state.need(SURVEY, "There is no survey yet: import one.")
+        row = {"author": to.author, "made_at": revisions.now().isoformat() + "Z", "note": note.strip(), "rows": rows}
+        change = made_of(GroundChange, row)
+        slot = f"{GROUND.name}-{max((int(s.split('-')[1]) for s in state.changes), default=0) + 1}"
+        return self.save(to, change.label, {slot: change}), slot
+
+    def take_back_change(self, to: Saving, slot: str) -> int:
+        """Take one change of the ground back; all others stay."""
+        kept = self.states.at(to.project_id, to.base).changes.get(slot)
+        if kept is None:
+            raise NotReady(SURVEY.name, "This change of the ground is not in the project any more.")
+        return self.save(to, f"Take back: {kept.value.label}", {slot: None})
 
     def centreline_from_file(self, file_name: str, data: bytes) -> list[Json]:
         """IPs of a file, not stored."""

@@ -6,10 +6,13 @@ from dataclasses import dataclass, field
 from threading import Lock
 from typing import Any
 
+from sqlalchemy.orm import Session
+
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.gradeline.grade_line import LineDesign
-from delgrun.core.inputs import CENTRELINE, COST, LIMITS, LINE, SECTION, SURVEY, InputKind
+from delgrun.core.ground.edits import GroundChange
+from delgrun.core.inputs import CENTRELINE, COST, GROUND, KINDS, LIMITS, LINE, SECTION, SURVEY, InputKind
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.points import SurveyHead
@@ -18,7 +21,8 @@ from delgrun.service.made import Kept, Key
 from delgrun.store import inputs, revisions
 from delgrun.store.database import Database
 
-_KEPT_STATES, _KEPT_INPUTS = 256, 2048
+_KEPT_STATES, _KEPT_INPUTS = 256, 8192
+_BY_VERSION = (SURVEY.name, GROUND.name)
 
 
 @dataclass(frozen=True)
@@ -65,6 +69,12 @@ class ProjectState:
     def lines(self) -> dict[str, LineDesign]:
         """Grade lines by slot, in the order in which they were made."""
         found = {s: k.value for s, k in self.slots.items() if s.startswith(f"{LINE.name}-")}
+        return dict(sorted(found.items(), key=lambda item: int(item[0].split("-")[1])))
+
+    @property
+    def changes(self) -> dict[str, Kept[GroundChange]]:
+        """Changes of the ground by slot, in the order in which they were made."""
+        found = {s: k for s, k in self.slots.items() if s.startswith(f"{GROUND.name}-")}
         return dict(sorted(found.items(), key=lambda item: int(item[0].split("-")[1])))
 
     def line(self, slot: str) -> LineDesign:
@@ -120,14 +130,27 @@ class States:
             newest = revisions.head(session, project_id).number
             if not 0 <= revision <= newest:
                 raise NotReady("project", f"The project has no revision {revision}; its newest is {newest}.")
+            found = revisions.slots_at(session, project_id, revision)
+            self._read_numerous(session, found)
             slots: dict[str, Kept[Any]] = {}
-            for slot, (version, kind) in revisions.slots_at(session, project_id, revision).items():
+            for slot, (version, kind) in found.items():
                 kept = self._inputs.get(version)
                 if kept is None:
-                    value = inputs.read(session, version, kind)
-                    # Points are too many to be a key: a survey is known by its version. Everything else is its
-                    # own key, so that an old value typed again finds what was made from it.
-                    kept = Kept(value, Key(kind, version) if kind == SURVEY.name else Key(kind, value))
-                    self._inputs.put(version, kept)
+                    kept = self._keep(version, kind, inputs.read(session, version, kind))
                 slots[slot] = kept
         return ProjectState(project_id, revision, slots)
+
+    def _read_numerous(self, session: Session, found: dict[str, tuple[int, str]]) -> None:
+        """Read what is not kept of the kinds of which there may be thousands."""
+        for kind in KINDS:
+            if kind.numerous:
+                new = [v for v, name in found.values() if name == kind.name and self._inputs.get(v) is None]
+                for version, value in (inputs.read_many(session, new, kind.name) if new else {}).items():
+                    self._keep(version, kind.name, value)
+
+    def _keep(self, version: int, kind: str, value: Any) -> Kept[Any]:
+        # Points are too many to be a key: what holds them is known by its version. Everything else is its own key,
+        # so that an old value typed again finds what was made from it.
+        kept = Kept(value, Key(kind, version if kind in _BY_VERSION else value))
+        self._inputs.put(version, kept)
+        return kept

@@ -8,7 +8,7 @@ from typing import Literal, assert_never
 from sqlalchemy import func, select, union_all
 from sqlalchemy.orm import Session
 
-from delgrun.core.inputs import kind_of_slot
+from delgrun.core.inputs import KINDS, kind_of_slot
 from delgrun.store import inputs
 from delgrun.store import models as m
 
@@ -120,37 +120,73 @@ def _info(r: m.Revision) -> RevisionInfo:
 
 
 _NEWEST = "FORCE INDEX (ix_revision_slot_newest)"
+# Sorts behind every number of a slot.
+_LAST = "~"
 
 
 def _slots(session: Session, project_id: int) -> list[str]:
-    """The slots a project ever had, one look into the index for each: DISTINCT would read the whole history."""
+    """The slots a project ever had, one look into the index for each: DISTINCT would read the whole history.
+
+    Those of numerous kinds are passed over.
+    """
     s = m.RevisionSlot
     out: list[str] = []
+    after = ""
     while True:
         query = select(s.slot).with_hint(s, _NEWEST).where(s.project_id == project_id).order_by(s.slot).limit(1)
-        slot = session.scalar(query.where(s.slot > out[-1]) if out else query)
+        slot = session.scalar(query.where(s.slot > after) if after else query)
         if slot is None:
             return out
-        out.append(slot)
+        if kind_of_slot(slot).numerous:
+            after = f"{kind_of_slot(slot).name}-{_LAST}"
+        else:
+            out.append(slot)
+            after = slot
 
 
 def slots_at(session: Session, project_id: int, revision: int) -> dict[str, tuple[int, str]]:
-    """Version and kind in every filled slot as of a revision; its cost does not grow with the history."""
+    """Version and kind in every filled slot as of a revision.
+
+    Its cost does not grow with the history, but for that of numerous kinds, whose slots hardly ever change again.
+    """
     s = m.RevisionSlot
     names = _slots(session, project_id)
-    if not names:
-        return {}
-    newest = [
-        select(s.slot, s.version_id)
+    found: dict[str, tuple[int, str]] = {}
+    if names:
+        newest = [
+            select(s.slot, s.version_id)
+            .with_hint(s, _NEWEST)
+            .where(s.project_id == project_id, s.slot == name, s.revision <= revision)
+            .order_by(s.revision.desc())
+            .limit(1)
+            .subquery()
+            for name in names
+        ]
+        rows = session.execute(union_all(*(select(q) for q in newest)))
+        found = {slot: (version, kind_of_slot(slot).name) for slot, version in rows if version is not None}
+    for kind in KINDS:
+        if kind.numerous:
+            found |= _numerous_at(session, project_id, revision, kind.name)
+    return found
+
+
+def _numerous_at(session: Session, project_id: int, revision: int, kind: str) -> dict[str, tuple[int, str]]:
+    """The same for the slots of one numerous kind, by one query."""
+    s = m.RevisionSlot
+    newest = (
+        select(s.slot, func.max(s.revision).label("revision"))
         .with_hint(s, _NEWEST)
-        .where(s.project_id == project_id, s.slot == name, s.revision <= revision)
-        .order_by(s.revision.desc())
-        .limit(1)
+        .where(s.project_id == project_id, s.revision <= revision)
+        .where(s.slot > f"{kind}-", s.slot < f"{kind}-{_LAST}")
+        .group_by(s.slot)
         .subquery()
-        for name in names
-    ]
-    found = session.execute(union_all(*(select(q) for q in newest)))
-    return {slot: (version, kind_of_slot(slot).name) for slot, version in found if version is not None}
+    )
+    rows = session.execute(
+        select(s.slot, s.version_id)
+        .join(newest, (s.slot == newest.c.slot) & (s.revision == newest.c.revision))
+        .where(s.project_id == project_id, s.version_id.is_not(None))
+    )
+    return {slot: (version, kind) for slot, version in rows if version is not None}
 
 
 def save(

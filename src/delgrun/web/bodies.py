@@ -12,8 +12,10 @@ from delgrun.service.declared import (
     HIGHEST_ZOOM,
     KINDS,
     LOWEST_ZOOM,
+    MOST_GROUND_ROWS,
     PRODUCTS,
     CentrelineIp,
+    GroundEdit,
     Ip,
 )
 from delgrun.web.models import In, body_of
@@ -76,12 +78,14 @@ class Base(In):
 if TYPE_CHECKING:
     CentrelineIpIn = In
     CentrelineCheck = In
+    GroundEditIn = In
     IpIn = In
     Edit = In
     Wanted = str
 else:
     CentrelineIpIn = body_of(CentrelineIp, "CentrelineIpIn")
     CentrelineCheck = body_of(CENTRELINE.cls, "CentrelineCheck")
+    GroundEditIn = body_of(GroundEdit, "GroundEditIn")
     IpIn = body_of(Ip, "IpIn")
     Edit = Annotated[reduce(or_, map(body_of, EDITS.values())), Field(discriminator="what")]
     Wanted = Literal[tuple(p.name for p in PRODUCTS)]
@@ -148,6 +152,17 @@ class CutIn(In):
     line: Annotated[
         list[Annotated[list[Metres], Field(min_length=2, max_length=2)]], Field(min_length=2, max_length=200)
     ]
+
+
+class GroundIn(Base):
+    """A change of the ground by hand: points of one kind of change, and why."""
+
+    note: Annotated[str, Field(max_length=200)]
+    rows: Annotated[list[GroundEditIn], Field(min_length=1, max_length=MOST_GROUND_ROWS)]  # type: ignore[valid-type]
+
+
+class GroundPath(ProjectPath):
+    slot: Annotated[str, Field(pattern=r"^ground-[0-9]{1,9}$")]
 
 
 class Layout(In):

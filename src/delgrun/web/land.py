@@ -5,7 +5,7 @@ from flask import Response
 from delgrun.service import land
 from delgrun.service.case import Case
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import answer, blueprint, packed, use_cases
+from delgrun.web.answers import answer, blueprint, packed, saved, saving, use_cases
 
 api = blueprint("land", "/api/projects/<int:project_id>/land")
 
@@ -32,3 +32,16 @@ def spot(path: bodies.ProjectPath, query: bodies.SpotQuery) -> Response:
 def cut(path: bodies.ProjectPath, body: bodies.CutIn) -> Response:
     """The ground along straight legs between picked points."""
     return packed(land.cut_answer(_case(path, body.revision), body.line))
+
+
+@api.post("/changes", responses={200: outputs.Saved})
+def change(path: bodies.ProjectPath, body: bodies.GroundIn) -> Response:
+    """Change the ground by hand: take points out, swap an edge, draw a breakline, take triangles away."""
+    revision, slot = use_cases().change_ground(saving(path, body), [r.model_dump() for r in body.rows], body.note)
+    return saved(path, revision, slot)
+
+
+@api.post("/changes/<slot>/back", responses={200: outputs.Saved})
+def take_back(path: bodies.GroundPath, body: bodies.Base) -> Response:
+    """Take one change of the ground back; all others stay."""
+    return saved(path, use_cases().take_back_change(saving(path, body), path.slot))

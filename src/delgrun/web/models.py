@@ -23,7 +23,7 @@ def body_of(cls: type, name: str | None = None) -> type[In]:
     if key not in _made:
         members: dict[str, Any] = {}
         hints = get_type_hints(cls, include_extras=True)
-        if "what" in hints:
+        if "what" in hints and all(f.name != "what" for f in fields_of(cls)):
             (tag,) = hints["what"].__args__
             members["what"] = (tag, ...)
         for f in fields_of(cls):
@@ -44,7 +44,9 @@ def _type_of(f: declared.Field, hint: Any) -> Any:
         case "flag":
             return bool
         case "text":
-            kind = Annotated[str, Field(min_length=1, max_length=f.shown.longest, pattern=f.shown.pattern or None)]
+            kind = Annotated[
+                str, Field(min_length=f.shown.shortest, max_length=f.shown.longest, pattern=f.shown.pattern or None)
+            ]
         case "whole":
             kind = Annotated[int, Field(**_bounds(f))]
         case "number":

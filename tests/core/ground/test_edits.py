@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from delgrun.core.ground.edits import GroundChange, GroundEdit, What, edited
+from delgrun.core.ground import edits
+from delgrun.core.ground.edits import Edited, GroundChange, GroundEdit, What, as_built
 from delgrun.core.ground.mesh import Mesh
 from delgrun.core.ground.tin import Tin, build_tin
 
@@ -15,6 +16,18 @@ from delgrun.core.ground.tin import Tin, build_tin
 def change(what: What, *points: tuple[float, float, float], new: float | None = None) -> GroundChange:
     rows = (GroundEdit(what=what, easting_m=e, northing_m=n, level_m=z, new_level_m=new) for e, n, z in points)
     return GroundChange(rows=tuple(rows))
+
+
+def edited(tin: Tin, changes: list[GroundChange], longest_m: float, xyz: np.ndarray) -> Edited:
+    """All at once, and one on top of the other: the same surface."""
+    whole = edits.edited(as_built(tin), changes, longest_m, lambda: xyz)
+    steps = as_built(tin)
+    for one in changes:
+        steps = edits.edited(steps, [one], longest_m, lambda: xyz)
+    assert (
+        corners(steps.tin) == corners(whole.tin) and steps.idle == whole.idle and steps.of.tolist() == whole.of.tolist()
+    )
+    return whole
 
 
 def corners(tin: Tin) -> set[frozenset[tuple[float, float, float]]]:

@@ -1,9 +1,9 @@
 """What a designer changes about the ground by hand: each change is a row that can be taken back, the survey stays."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import groupby, pairwise
-from typing import Literal, get_args
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +17,6 @@ from delgrun.core.ground.tin import Tin
 FloatArray = NDArray[np.float64]
 
 What = Literal["exclude", "keep", "level", "edge", "breakline", "drop"]
-_WHATS: tuple[What, ...] = get_args(What)
 # Each of these can be one change of hundreds; more are a survey of their own.
 MOST_ROWS = 20_000
 
@@ -32,7 +31,9 @@ class GroundEdit:
     point is known by its place and level, so that a change follows it into the next survey.
     """
 
-    what: What = meant("word", "what", choices=_WHATS)
+    what: Literal["exclude", "keep", "level", "edge", "breakline", "drop"] = meant(
+        "word", "what", choices=("exclude", "keep", "level", "edge", "breakline", "drop")
+    )
     easting_m: float = meant("plan", "easting", low=-1e8, high=1e8)
     northing_m: float = meant("plan", "northing", low=-1e8, high=1e8)
     level_m: float = meant("level", "level", low=-12_000, high=12_000)
@@ -56,6 +57,20 @@ class GroundChange:
     def what(self) -> What:
         return self.rows[0].what
 
+    @property
+    def label(self) -> str:
+        """What the history calls it."""
+        count = len(self.rows)
+        points = "point" if count == 1 else f"{count} points"
+        return {
+            "exclude": f"Take {points} out of the ground",
+            "keep": f"Keep {points} as ground",
+            "level": f"Give {points} another level",
+            "edge": "Swap an edge",
+            "breakline": "Draw a breakline",
+            "drop": "Take a triangle away" if count == 1 else f"Take {count} triangles away",
+        }[self.what]
+
     def check(self) -> None:
         """Raises DesignInputError where it is no change."""
         if not self.rows:
@@ -72,50 +87,85 @@ class GroundChange:
 @dataclass(frozen=True)
 class Edited:
     """A surface with changes made; `touched_m` (k, 4) boxes of each change's effect with `of` (k,) its number;
-    `idle` says of the changes that could not be made (number, reason).
+    `idle` says of the changes that could not be made (number, reason); `count` of all of them.
     """
 
     tin: Tin
     touched_m: FloatArray
     of: NDArray[np.int64]
     idle: list[tuple[int, str]]
+    count: int
 
 
-def edited(tin: Tin, changes: Iterable[GroundChange], longest_edge_m: float, xyz: FloatArray | None = None) -> Edited:
-    """A surface with changes made, in their order.
+def edited(
+    before: Edited, changes: Sequence[GroundChange], longest_edge_m: float, points: Callable[[], FloatArray]
+) -> Edited:
+    """A surface with further changes made, in their order.
 
     Parameters
     ----------
     longest_edge_m : float
         As the surface was built with. [m]
-    xyz : (n, 3) float array, optional
-        The survey's points, for those that stand behind another one at the same place.
+    points : function
+        The survey's points (n, 3), asked for where one stands behind another one at the same place.
     """
-    mesh = Mesh(tin, longest_edge_m)
-    hand = _Hand(mesh, tin, xyz)
-    boxes: list[FloatArray] = []
-    of: list[int] = []
-    idle: list[tuple[int, str]] = []
-    for number, change in enumerate(changes):
-        before = len(mesh.touched_m)
+    mesh = Mesh(before.tin, longest_edge_m)
+    hand = _Hand(mesh, before.tin, points)
+    boxes = list(before.touched_m)
+    of: list[int] = before.of.tolist()
+    idle = list(before.idle)
+    for number, change in enumerate(changes, start=before.count):
+        known = len(mesh.touched_m)
         reason = hand.make(change)
         if reason:
             idle.append((number, reason))
-        more = mesh.touched_m[before:]
+        more = mesh.touched_m[known:]
         boxes += list(more)
         of += [number] * len(more)
-    return Edited(mesh.tin(), np.array(boxes).reshape(-1, 4), np.array(of, dtype=np.int64), idle)
+    count = before.count + len(changes)
+    return Edited(mesh.tin(hand.doubles), np.array(boxes).reshape(-1, 4), np.array(of, dtype=np.int64), idle, count)
+
+
+def as_built(tin: Tin) -> Edited:
+    """A surface with no changes made."""
+    return Edited(tin, np.zeros((0, 4)), np.zeros(0, dtype=np.int64), [], 0)
+
+
+# More points than this are taken out by building the surface anew.
+_BULK = 200
+
+
+def is_bulk(change: GroundChange) -> bool:
+    """Whether so many points go that building the surface anew is quicker than changing it in places."""
+    return change.what == "exclude" and len(change.rows) > _BULK
+
+
+def meant_by(xyz: FloatArray, changes: Sequence[GroundChange]) -> NDArray[np.bool_]:
+    """(n,) whether each point is one that these changes name by its place and level."""
+
+    def named(values: FloatArray) -> NDArray[np.void]:
+        return np.ascontiguousarray(np.round(values * 1000).astype(np.int64)).view("i8,i8,i8").ravel()
+
+    rows = np.array([(r.easting_m, r.northing_m, r.level_m) for c in changes for r in c.rows]).reshape(-1, 3)
+    out: NDArray[np.bool_] = np.isin(named(xyz), named(rows))
+    return out
 
 
 class _Hand:
     """Makes changes on a mesh."""
 
-    def __init__(self, mesh: Mesh, tin: Tin, xyz: FloatArray | None) -> None:
-        self._mesh, self._xyz = mesh, xyz
+    def __init__(self, mesh: Mesh, tin: Tin, points: Callable[[], FloatArray]) -> None:
+        self._mesh, self._points = mesh, points
         self._behind: dict[int, list[int]] = {
             int(row): [int(d) for d, _ in group]
             for row, group in groupby(sorted(tin.doubles.tolist(), key=lambda p: p[1]), key=lambda p: p[1])
         }
+
+    @property
+    def doubles(self) -> NDArray[np.int64]:
+        """(k, 2) points that still stand behind another one, and that other one."""
+        pairs = [(behind, row) for row, all_of_it in self._behind.items() for behind in all_of_it]
+        return np.array(sorted(pairs), dtype=np.int64).reshape(-1, 2)
 
     def make(self, change: GroundChange) -> str:
         """Make one change; the reason where it could not be made, or not all of it."""
@@ -154,22 +204,20 @@ class _Hand:
             return True
         standing = int(self._mesh.row[v])
         behind = self._behind.get(standing, [])
-        if behind and self._xyz is not None:
+        if behind:
             # Another point at the same place stands there now.
             following = behind[0]
-            self._behind[following] = behind[1:]
-            self._mesh.set_level(v, float(self._xyz[following, 2]), following)
+            self._behind[following] = self._behind.pop(standing)[1:]
+            self._mesh.set_level(v, float(self._points()[following, 2]), following)
         else:
             self._mesh.remove_point(v)
         return True
 
     def _behind_it(self, v: int, row: GroundEdit) -> bool:
         """Whether the row means a point that stands behind the one of the surface."""
-        behind = self._behind.get(int(self._mesh.row[v]), [])
-        if self._xyz is None or row.what != "exclude":
-            return False
+        behind = self._behind.get(int(self._mesh.row[v]), []) if row.what == "exclude" else []
         for point in behind:
-            if abs(self._xyz[point, 2] - row.level_m) <= SAME_POINT_M:
+            if abs(self._points()[point, 2] - row.level_m) <= SAME_POINT_M:
                 self._behind[int(self._mesh.row[v])] = [p for p in behind if p != point]
                 return True
         return False

@@ -352,7 +352,7 @@ class Mesh:
         """(k, 4) boxes (west, south, east, north) of what has changed. [m]"""
         return np.array(self._touched).reshape(-1, 4)
 
-    def tin(self) -> Tin:
+    def tin(self, doubles: NDArray[np.int64]) -> Tin:
         """The surface as it is now; triangles that did not change keep their numbers, but for the last few."""
         tin = self._tin
         triangles = tin.triangles.copy()
@@ -374,7 +374,7 @@ class Mesh:
         triangles = np.ascontiguousarray(triangles[:last])
         xyz, row = self.xyz[: self._count].copy(), self.row[: self._count].copy()
         edges = np.array(sorted(self._edges), dtype=np.int32).reshape(-1, 2)
-        made = Tin(xyz, triangles, tin.doubles, tin.apart_m, row, edges)
+        made = Tin(xyz, triangles, doubles, tin.apart_m, row, edges)
         cells = _patched(tin, made, np.array(sorted(changed), dtype=np.int64))
         # A cached property: put in place what would be worked out anew.
         made.__dict__["cells"] = cells

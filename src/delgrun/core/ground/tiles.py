@@ -87,26 +87,19 @@ def _points(tin: Tin, place: Place) -> NDArray[np.int64]:
 
 @dataclass(frozen=True)
 class Surface:
-    """Facts about a ground model: counts, box (west, south, lowest, east, north, highest), areas. [m, m2]"""
+    """Areas of a ground model, in plan and along its triangles. [m2]"""
 
-    points: int
-    triangles: int
-    breaklines: int
-    box_m: list[float]
     plan_area_m2: float
     surface_area_m2: float
 
 
 def surface(tin: Tin) -> Surface:
-    """What can be said of a surface in a few figures.
+    """Areas of a surface.
 
     References
     ----------
     Area of a triangle in space: half the length of the cross product of two sides.
     """
-    used = np.zeros(len(tin.xyz), dtype=bool)
-    used[tin.triangles] = True
-    ground = tin.xyz[used]
     plan = real = 0.0
     # A part at a time: a million triangles with all their corners would be a gigabyte.
     for k in range(0, len(tin.triangles), 100_000):
@@ -114,5 +107,4 @@ def surface(tin: Tin) -> Surface:
         cross = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
         plan += float(np.abs(cross[:, 2]).sum()) / 2
         real += float(np.sqrt((cross**2).sum(axis=1)).sum()) / 2
-    box = np.concatenate([ground.min(axis=0), ground.max(axis=0)]).tolist()
-    return Surface(int((tin.row >= 0).sum()), len(tin.triangles), len(tin.edges), box, plan, real)
+    return Surface(plan, real)
