@@ -74,6 +74,9 @@ def test_from_a_mistyped_file_to_a_line(page: Page, program, demo_files, tmp_pat
     page.get_by_label("Column 6 holds").select_option("breakline")
     page.get_by_role("button", name="Accept").click()
 
+    # The ground is there before any centreline.
+    expect(page.get_by_label("Map of the ground").locator("canvas").first).to_be_visible()
+    page.get_by_role("button", name="To the centreline").click()
     expect(page.get_by_role("heading", name="Centreline", exact=True)).to_be_visible()
     page.set_input_files("aside input[type=file]", demo_files / "hollin-brow-centreline.csv")
     expect(page.get_by_role("heading", name="Centreline, 3")).to_be_visible()

@@ -589,7 +589,8 @@ export const INPUTS = {
       "low": null,
       "high": null
     }
-  ]
+  ],
+  "codes": []
 } as const;
 
 export const ROWS = {
@@ -750,6 +751,31 @@ export const ROWS = {
         "optional": true,
         "low": -12000,
         "high": 12000
+      }
+    ]
+  },
+  "codes": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "code",
+        "dimension": "name",
+        "label": "code",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
+      },
+      {
+        "name": "means",
+        "dimension": "word",
+        "label": "means",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
       }
     ]
   }

@@ -117,6 +117,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Meaning of codes: all fields at once. */
+        put: operations["projects_put_codes_projects__int_project_id__codes_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/cost": {
         parameters: {
             query?: never;
@@ -236,6 +253,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/land/suspects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look for points that may be no ground: a job in the background. */
+        post: operations["land_find_suspects_suspects_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/land/suspects/newest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["land_newest_suspects_suspects_newest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/land/tile": {
         parameters: {
             query?: never;
@@ -245,6 +295,23 @@ export interface paths {
         };
         /** One tile of the map. */
         get: operations["land_tile_tile_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/land/triangle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The triangle at one place, and the edge of it that is nearest; null without ground. */
+        get: operations["land_triangle_triangle_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -694,6 +761,38 @@ export interface components {
             what: "exclude" | "keep" | "level" | "edge" | "breakline" | "drop";
         };
         /**
+         * CodeMeaning
+         * @description One code of the survey: whether its points are ground.
+         */
+        CodeMeaning: {
+            /** Code */
+            code: string;
+            /**
+             * Means
+             * @enum {string}
+             */
+            means: "ground" | "string" | "not_ground";
+        };
+        /**
+         * Codes
+         * @description What a project's codes mean; a code that is not here is judged by its words.
+         */
+        Codes: {
+            /** Rows */
+            rows: components["schemas"]["CodeMeaning"][];
+        };
+        /** CodesIn */
+        CodesIn: {
+            /** Base */
+            base: number;
+            codes: components["schemas"]["Codes"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
          * CostModel
          * @description Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3.
          */
@@ -1027,6 +1126,16 @@ export interface components {
             /** Level M */
             level_m: number;
         };
+        /** JobIn */
+        JobIn: {
+            /** Revision */
+            revision: number;
+        };
+        /** JobStarted */
+        JobStarted: {
+            /** Id */
+            id: number;
+        };
         /**
          * LandFigures
          * @description The surveyed ground, whether or not there is a centreline; its tiles are asked for one by one.
@@ -1247,6 +1356,10 @@ export interface components {
         NewestSearch: {
             search: components["schemas"]["SearchOut"] | null;
         };
+        /** NewestSuspects */
+        NewestSuspects: {
+            job: components["schemas"]["SuspectsOut"] | null;
+        };
         /**
          * Note
          * @description A few words at one chainage, drawn in the long section.
@@ -1371,6 +1484,7 @@ export interface components {
         /** ProjectOut */
         ProjectOut: {
             centreline: components["schemas"]["CentrelineDesign"] | null;
+            codes: components["schemas"]["Codes"] | null;
             cost: components["schemas"]["CostModel"] | null;
             history: components["schemas"]["HistoryOut"];
             /** Id */
@@ -1706,8 +1820,16 @@ export interface components {
             level_m: number | null;
             /** Point Away M */
             point_away_m: number | null;
+            /** Point Code */
+            point_code: string;
+            /** Point Easting M */
+            point_easting_m: number | null;
             /** Point Level M */
             point_level_m: number | null;
+            /** Point Name */
+            point_name: string;
+            /** Point Northing M */
+            point_northing_m: number | null;
             /** Point Row */
             point_row: number | null;
             /** Slope */
@@ -1818,6 +1940,84 @@ export interface components {
             /** Titles */
             titles: string[];
         };
+        /** SuspectCount */
+        SuspectCount: {
+            /** Count */
+            count: number;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "off" | "double" | "code" | "crossing";
+        };
+        /**
+         * SuspectOut
+         * @description A suspect, as it was found, with the point's own number and code.
+         */
+        SuspectOut: {
+            /** Above M */
+            above_m: number | null;
+            /** Code */
+            code: string;
+            /** Easting M */
+            easting_m: number;
+            /** Level M */
+            level_m: number;
+            /** Name */
+            name: string;
+            /** Northing M */
+            northing_m: number;
+            /** Row */
+            row: number;
+            /** Says */
+            says: string;
+            /** Times */
+            times: number | null;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "off" | "double" | "code" | "crossing";
+        };
+        /** SuspectsOut */
+        SuspectsOut: {
+            /** Ahead */
+            ahead: number;
+            /** Best Cost */
+            best_cost: number | null;
+            /** Id */
+            id: number;
+            /** Lower Bound */
+            lower_bound: number | null;
+            /** Message */
+            message: string;
+            result: components["schemas"]["SuspectsResult"] | null;
+            /** Revision */
+            revision: number;
+            /** Seconds */
+            seconds: number;
+            /** Share */
+            share: number;
+            /** Slot */
+            slot: string;
+            /** Stage */
+            stage: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "waiting" | "running" | "done" | "stopped" | "failed";
+        };
+        /**
+         * SuspectsResult
+         * @description The suspects, at most 3000 of a kind, and how many there are of each.
+         */
+        SuspectsResult: {
+            /** Counts */
+            counts: components["schemas"]["SuspectCount"][];
+            /** Suspects */
+            suspects: components["schemas"]["SuspectOut"][];
+        };
         /** TextFile */
         TextFile: {
             /**
@@ -1829,8 +2029,8 @@ export interface components {
         /**
          * TileOut
          * @description A tile, binary as figures are: `level` (cells x cells) from the south with one cell more all round, contours
-         *     (`line` points, `line_start`, `line_level`), `edge` pieces of breaklines, `point` with its `point_row`;
-         *     coordinates are less `corner`.
+         *     (`line` points, `line_start`, `line_level`), `edge` pieces of breaklines, `side` edges of triangles, `point` with
+         *     its `point_row`; coordinates are less `corner`.
          */
         TileOut: {
             /** Arrays */
@@ -1844,6 +2044,28 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * TriangleAt
+         * @description A triangle's `corners` (easting, northing, level) [m]; `edge` is the one nearest to the place asked for, `other`
+         *     the diagonal it could be swapped for (None where it can't be), and why it can't.
+         */
+        TriangleAt: {
+            /** Corners */
+            corners: number[][];
+            /** Edge */
+            edge: number[][];
+            /** Other */
+            other: number[][] | null;
+            /** Why Not */
+            why_not: string;
+        };
+        /**
+         * TriangleOut
+         * @description A triangle's corners, its edge nearest to the place, the diagonal that edge could be swapped for, and why not.
+         */
+        TriangleOut: {
+            triangle: components["schemas"]["TriangleAt"] | null;
         };
         /** UsesFigures */
         UsesFigures: {
@@ -2470,6 +2692,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Base"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_codes_projects__int_project_id__codes_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodesIn"];
             };
         };
         responses: {
@@ -3277,6 +3606,198 @@ export interface operations {
             };
         };
     };
+    land_find_suspects_suspects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobStarted"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_newest_suspects_suspects_newest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewestSuspects"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     land_tile_tile_get: {
         parameters: {
             query: {
@@ -3302,6 +3823,95 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TileOut"];
                     "application/octet-stream": string;
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_triangle_triangle_get: {
+        parameters: {
+            query: {
+                revision: number;
+                easting_m: number;
+                northing_m: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriangleOut"];
                 };
             };
             /** @description The request cannot be understood. */

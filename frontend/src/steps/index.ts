@@ -42,7 +42,7 @@ export const STEPS: StepKind[] = [
     layout: 'page',
     panel: SurveyStep,
     tracks: [],
-    map: ['contours', 'breaklines', 'points'],
+    map: ['contours', 'breaklines', 'points', 'suspects'],
   },
   {
     id: 'centreline',

@@ -12,6 +12,7 @@ from delgrun.core.ground.edits import GroundChange
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.notes.notes import Notes
 from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.survey.codes import Codes
 from delgrun.core.survey.points import SurveyHead
 
 
@@ -94,9 +95,10 @@ GROUND = InputKind(
     numerous=True,
     put=False,
 )
+CODES = InputKind(name="codes", table="codes_version", cls=Codes, label="Meaning of codes", rows_table="code_meaning")
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
-KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE, NOTES, GROUND)
+KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE, NOTES, GROUND, CODES)
 
 
 def kind_of_slot(slot: str) -> InputKind:

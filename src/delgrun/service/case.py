@@ -87,6 +87,15 @@ class Case:
 
     # Ground
 
+    @property
+    def survey(self) -> Kept[SurveyHead]:
+        return self.state.need(SURVEY, "There is no survey yet: import one.")
+
+    @cached_property
+    def points(self) -> Kept[Survey]:
+        """The survey's points as they were accepted."""
+        return self.made(self._points_of, Kept(self.survey.key, self.survey.key))
+
     @cached_property
     def tin(self) -> Kept[Tin]:
         """The ground: the survey's triangles with all changes by hand."""
@@ -95,7 +104,7 @@ class Case:
     @cached_property
     def ground(self) -> Kept[Edited]:
         """The ground with what its changes by hand have touched."""
-        survey = self.state.need(SURVEY, "There is no survey yet: import one.")
+        survey = self.survey
         changes = list(self.state.changes.values())
         few = [c for c in changes if not is_bulk(c.value)]
         return self._edited(self.built, survey, few)
@@ -103,7 +112,7 @@ class Case:
     @cached_property
     def built(self) -> Kept[Tin]:
         """The survey's triangles, without the points that are taken out by the hundred."""
-        survey = self.state.need(SURVEY, "There is no survey yet: import one.")
+        survey = self.survey
         many = [c for c in self.state.changes.values() if is_bulk(c.value)]
         built = self.made(self._ground_model, survey, Kept(survey.key, survey.key), *many, on_shelf=Tin)
         # Part of what it weighs, and wanted by whatever asks it for a level.
@@ -114,7 +123,7 @@ class Case:
         longest = survey.value.longest_edge_m
 
         def points() -> FloatArray:
-            return self._points_of(survey.key).xyz
+            return self.points.value.xyz
 
         def from_start(tin: Tin, *all_of_them: GroundChange) -> Edited:
             return edited(as_built(tin), all_of_them, longest, points)

@@ -8,17 +8,21 @@ from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.grade_line import Ip
 from delgrun.core.ground.edits import MOST_ROWS as MOST_GROUND_ROWS
 from delgrun.core.ground.edits import GroundEdit
+from delgrun.core.ground.spot import TriangleAt
 from delgrun.core.ground.tiles import HIGHEST_ZOOM, LOWEST_ZOOM
 from delgrun.core.inputs import CENTRELINE, KINDS, InputKind
 from delgrun.core.limits.checks import CHECKS
 from delgrun.core.search.gap import Why
+from delgrun.core.survey.suspects import Suspect
+from delgrun.core.survey.suspects import Why as SuspectWhy
 from delgrun.core.units import DIMENSIONS
 from delgrun.exchange.readers import READERS
 from delgrun.service.products import PRODUCTS
 
 __all__ = [
     "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "HIGHEST_ZOOM", "KINDS", "LOWEST_ZOOM", "MOST_GROUND_ROWS",
-    "PRODUCTS", "READERS", "CentrelineIp", "Edit", "Field", "GroundEdit", "InputKind", "Ip", "Why", "fields_of",
+    "PRODUCTS", "READERS", "CentrelineIp", "Edit", "Field", "GroundEdit", "InputKind", "Ip", "Suspect", "SuspectWhy",
+    "TriangleAt", "Why", "fields_of",
 ]  # fmt: skip
 
 

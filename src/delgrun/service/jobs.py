@@ -11,7 +11,7 @@ import orjson
 
 from delgrun.core.errors import DesignInputError
 from delgrun.jobs.client import Jobs
-from delgrun.service import searches
+from delgrun.service import searches, suspects
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects
 from delgrun.service.wire import Json
@@ -68,7 +68,13 @@ class Running:
         self._over.set()
 
 
-KINDS: dict[str, JobKind] = {kind.name: kind for kind in (JobKind("search", searches.check, searches.run),)}
+KINDS: dict[str, JobKind] = {
+    kind.name: kind
+    for kind in (
+        JobKind("search", searches.check, searches.run),
+        JobKind("suspects", suspects.check, suspects.run),
+    )
+}
 
 
 def start(projects: Projects, project_id: int, kind: str, revision: int, slot: str) -> int:

@@ -1,9 +1,11 @@
 """The surveyed ground as it is looked at: a tile of the map, a spot under the pointer, a cut through picked points."""
 
+from dataclasses import asdict
+
 import numpy as np
 
 from delgrun.core.ground.profile import profile
-from delgrun.core.ground.spot import spot
+from delgrun.core.ground.spot import spot, triangle_at
 from delgrun.core.ground.tiles import Place, tile
 from delgrun.service import wire
 from delgrun.service.case import Case
@@ -23,6 +25,7 @@ def tile_answer(case: Case, zoom: int, column: int, row: int, interval_m: float)
         "line_level": made.lines.level,
         "line": made.lines.plan - corner,
         "edge": made.edges - np.array([west, south, west, south]),
+        "side": made.sides - np.array([west, south, west, south]),
         "point": tin.xyz[made.point] - np.array([west, south, 0.0]),
         "point_row": tin.row[made.point],
     }
@@ -31,7 +34,19 @@ def tile_answer(case: Case, zoom: int, column: int, row: int, interval_m: float)
 
 def spot_answer(case: Case, easting_m: float, northing_m: float) -> Json:
     """What the ground is at one place; see `core.ground.spot`."""
-    return vars(spot(case.tin.value, easting_m, northing_m))
+    found = vars(spot(case.tin.value, easting_m, northing_m))
+    row, points = found["point_row"], case.points.value
+    named = row is not None and row < len(points.code)
+    return {
+        **found,
+        "point_name": str(points.name[row]) if named else "",
+        "point_code": str(points.code[row]) if named else "",
+    }
+
+
+def triangle_answer(case: Case, easting_m: float, northing_m: float) -> Json:
+    """The triangle at one place and the edge nearest to it; see `core.ground.spot`."""
+    return {"triangle": asdict(found) if (found := triangle_at(case.tin.value, easting_m, northing_m)) else None}
 
 
 def cut_answer(case: Case, line: list[list[float]]) -> bytes:

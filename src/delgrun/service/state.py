@@ -12,9 +12,10 @@ from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.edits import GroundChange
-from delgrun.core.inputs import CENTRELINE, COST, GROUND, KINDS, LIMITS, LINE, SECTION, SURVEY, InputKind
+from delgrun.core.inputs import CENTRELINE, CODES, COST, GROUND, KINDS, LIMITS, LINE, SECTION, SURVEY, InputKind
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.survey.codes import Codes
 from delgrun.core.survey.points import SurveyHead
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key
@@ -60,6 +61,10 @@ class ProjectState:
     @property
     def section(self) -> SectionSetting | None:
         return self.get(SECTION)  # type: ignore[no-any-return]
+
+    @property
+    def codes(self) -> Codes | None:
+        return self.get(CODES)  # type: ignore[no-any-return]
 
     @property
     def cost(self) -> CostModel | None:

@@ -18,6 +18,7 @@ from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
 from delgrun.core.section.section import build_depth_table, exact_section
 from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.survey.suspects import off_their_neighbours
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Projects
@@ -37,6 +38,7 @@ def compile_kernels() -> None:
     line = Centreline([CentrelineIp(easting_m=a, northing_m=b, radius_m=r) for a, b, r in corners])
     long_section(tin, line)
     tile(tin, Place(0, 0, 0), 1.0)
+    off_their_neighbours(xyz)
     s = line.priced_chainages(10.0)
     across = ground_sections(tin, line, s, 60.0)
     typical = SectionSetting()

@@ -140,6 +140,10 @@ class Question(In):
     have: Annotated[list[Annotated[str, Field(pattern=r"^[0-9a-f]{18}$")]], Field(max_length=200)]
 
 
+class JobIn(In):
+    revision: Count
+
+
 class SearchIn(In):
     revision: Count
     slot: Slot

@@ -2,10 +2,10 @@
 
 from flask import Response
 
-from delgrun.service import land
+from delgrun.service import jobs, land
 from delgrun.service.case import Case
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import answer, blueprint, packed, saved, saving, use_cases
+from delgrun.web.answers import answer, blueprint, keeper, packed, saved, saving, use_cases
 
 api = blueprint("land", "/api/projects/<int:project_id>/land")
 
@@ -26,6 +26,25 @@ def tile(path: bodies.ProjectPath, query: bodies.TileQuery) -> Response:
 def spot(path: bodies.ProjectPath, query: bodies.SpotQuery) -> Response:
     """Level, slope and nearest surveyed point at one place; null where there is no ground."""
     return answer(land.spot_answer(_case(path, query.revision), query.easting_m, query.northing_m))
+
+
+@api.get("/triangle", responses={200: outputs.TriangleOut})
+def triangle(path: bodies.ProjectPath, query: bodies.SpotQuery) -> Response:
+    """The triangle at one place, and the edge of it that is nearest; null without ground."""
+    return answer(land.triangle_answer(_case(path, query.revision), query.easting_m, query.northing_m))
+
+
+@api.post("/suspects", responses={200: outputs.JobStarted})
+def find_suspects(path: bodies.ProjectPath, body: bodies.JobIn) -> Response:
+    """Look for points that may be no ground: a job in the background."""
+    number = jobs.start(use_cases(), path.project_id, "suspects", body.revision, "survey")
+    keeper().wake()
+    return answer({"id": number})
+
+
+@api.get("/suspects/newest", responses={200: outputs.NewestSuspects})
+def newest_suspects(path: bodies.ProjectPath) -> Response:
+    return answer({"job": jobs.status(use_cases(), path.project_id, "suspects")})
 
 
 @api.post("/cut", responses={200: outputs.CutOut})

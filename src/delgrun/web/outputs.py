@@ -1,10 +1,11 @@
 """What goes out over the wire. Grades are ratios, everything else SI; a name carries its unit."""
 
+from dataclasses import dataclass
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, create_model
 
-from delgrun.service.declared import KINDS, PRODUCTS, Why
+from delgrun.service.declared import KINDS, PRODUCTS, Suspect, SuspectWhy, TriangleAt, Why
 from delgrun.service.products import IpFigures, LedgerFigures
 from delgrun.web.bodies import CentrelineIpIn, Layout
 from delgrun.web.models import body_of
@@ -131,8 +132,8 @@ class FiguresOut(Out):
 
 class TileOut(Out):
     """A tile, binary as figures are: `level` (cells x cells) from the south with one cell more all round, contours
-    (`line` points, `line_start`, `line_level`), `edge` pieces of breaklines, `point` with its `point_row`;
-    coordinates are less `corner`.
+    (`line` points, `line_start`, `line_level`), `edge` pieces of breaklines, `side` edges of triangles, `point` with
+    its `point_row`; coordinates are less `corner`.
     """
 
     corner: tuple[float, float]
@@ -147,8 +148,18 @@ class SpotOut(Out):
     slope: float | None
     falls_to: float | None
     point_row: int | None
+    point_easting_m: float | None
+    point_northing_m: float | None
     point_level_m: float | None
     point_away_m: float | None
+    point_name: str
+    point_code: str
+
+
+class TriangleOut(Out):
+    """A triangle's corners, its edge nearest to the place, the diagonal that edge could be swapped for, and why not."""
+
+    triangle: TriangleAt | None
 
 
 class CutOut(Out):
@@ -230,7 +241,7 @@ class SearchResultOut(Out):
     parts: list[GapPartOut] = []
 
 
-class SearchOut(Out):
+class JobOut(Out):
     id: int
     revision: int
     slot: str
@@ -242,7 +253,42 @@ class SearchOut(Out):
     best_cost: float | None
     message: str
     ahead: int
+
+
+class SearchOut(JobOut):
     result: SearchResultOut | None
+
+
+@dataclass(frozen=True)
+class SuspectOut(Suspect):
+    """A suspect, as it was found, with the point's own number and code."""
+
+    name: str
+    code: str
+
+
+class SuspectCount(Out):
+    why: SuspectWhy
+    count: int
+
+
+class SuspectsResult(Out):
+    """The suspects, at most 3000 of a kind, and how many there are of each."""
+
+    suspects: list[SuspectOut]
+    counts: list[SuspectCount]
+
+
+class SuspectsOut(JobOut):
+    result: SuspectsResult | None
+
+
+class NewestSuspects(Out):
+    job: SuspectsOut | None
+
+
+class JobStarted(Out):
+    id: int
 
 
 class NewestSearch(Out):

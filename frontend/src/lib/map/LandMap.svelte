@@ -6,11 +6,14 @@
   import { defaults as interactionsOf } from 'ol/interaction/defaults';
   import type { Attachment } from 'svelte/attachments';
   import { fixed } from '../format';
+  import { TOOLS } from '../state/hand.svelte';
   import { useWork } from '../state/work.svelte';
   import { theme } from '../theme.svelte';
   import { GRID, PLANE } from './grid';
+  import CutView from './CutView.svelte';
   import { GroundLayers } from './ground';
   import MapLayers from './MapLayers.svelte';
+  import { PickedLayer } from './picked';
   import { placeAt, RoadLayer } from './road';
   import { compass } from './says';
 
@@ -18,18 +21,22 @@
     title = 'Map',
     small = false,
     step,
+    by = false,
   }: {
     title?: string;
     /** Beside the tracks: without read-outs and switches. */
     small?: boolean;
     /** Whose layers are shown; the present step's if it isn't given. */
     step?: string;
+    /** Whether the ground can be changed by hand here. */
+    by?: boolean;
   } = $props();
 
   const w = useWork();
   const of = $derived(step ?? w.selection.step);
   const ground = new GroundLayers(w.land.tiles);
   const road = new RoadLayer();
+  const picked = new PickedLayer();
   let map = $state.raw<OlMap | null>(null);
   let listed = $state(false);
   /** Which ground and road the view was chosen for. */
@@ -43,7 +50,7 @@
   const draw: Attachment<HTMLElement> = (node) => {
     const made = new OlMap({
       target: node,
-      layers: [...ground.all, road],
+      layers: [...ground.all, road, picked],
       controls: [],
       interactions: interactionsOf({ altShiftDragRotate: false, pinchRotate: false }),
       view: new View({
@@ -58,7 +65,8 @@
     });
     made.on('moveend', () => {
       const view = made.getView();
-      if (!small && fitted !== null) w.map.view = { centre: view.getCenter() as [number, number], resolution: view.getResolution()! };
+      if (!small && fitted !== null)
+        w.map.view = { centre: view.getCenter() as [number, number], resolution: view.getResolution()! };
     });
     made.on('pointermove', (e) => {
       if (!small && !e.dragging) w.land.lookAt(...(e.coordinate as [number, number]));
@@ -105,12 +113,41 @@
   $effect(() => {
     void [theme.name, w.land.facts];
     const range: [number, number] = facts ? [facts.box_m[2]!, facts.box_m[5]!] : [0, 1];
-    const spacing = facts ? Math.sqrt(facts.plan_area_m2 / facts.points) : 1;
+    const spacing = facts ? facts.spacing_m : 1;
     const { shading, smooth } = looks;
     ground.look(
       { shading, smooth, interval, range, spacing },
-      { contours: shows('contours'), breaklines: shows('breaklines'), points: shows('points') },
+      {
+        contours: shows('contours'),
+        breaklines: shows('breaklines'),
+        points: shows('points'),
+        // An edge can only be chosen where edges are seen.
+        triangles: shows('triangles') || (by && (w.hand.tool === 'edge' || w.hand.tool === 'triangle')),
+      },
     );
+  });
+  $effect(() => {
+    const { point, triangle, line, tool } = w.hand;
+    void theme.name;
+    const at = point
+      ? { easting_m: point.point_easting_m ?? point.easting_m, northing_m: point.point_northing_m ?? point.northing_m }
+      : null;
+    const list = shows('suspects') ? w.suspects : [];
+    picked.look = { suspects: list, picked: w.hunt.picked, point: at, triangle, edge: tool === 'edge', line };
+    picked.changed();
+  });
+  $effect(() => {
+    // Go to a suspect that was chosen in the list.
+    const chosen = w.hunt.picked.length === 1 ? w.hunt.all[w.hunt.picked[0]!] : undefined;
+    if (!chosen || !map || small) return;
+    const view = map.getView();
+    const box = view.calculateExtent();
+    const [e, n] = [chosen.easting_m, chosen.northing_m];
+    const seen = e > box[0]! && e < box[2]! && n > box[1]! && n < box[3]!;
+    if (!seen || (view.getResolution() ?? 1) > 0.5) {
+      view.setCenter([e, n]);
+      view.setResolution(Math.min(view.getResolution() ?? 1, 0.15));
+    }
   });
   $effect(() => {
     const { figures, plumb } = w.aside.value;
@@ -119,8 +156,29 @@
     road.changed();
   });
 
-  /** A click puts the plumb line at the nearest chainage. */
+  function keys(e: KeyboardEvent): void {
+    if (!by || w.hand.tool === 'look') return;
+    if (e.key === 'Enter') void w.hand.endLine('');
+    else if (e.key === 'Escape') w.hand.drop();
+    else return;
+    e.stopPropagation();
+  }
+
+  /** A click uses the tool in hand; else it takes a suspect, or puts the plumb line at the nearest chainage. */
   function click(e: MapBrowserEvent): void {
+    const pixel = map!.getView().getResolution()!;
+    if (by && w.hand.tool !== 'look') {
+      void w.hand.click(...(e.coordinate as [number, number]), 12 * pixel);
+      return;
+    }
+    if (by && shows('suspects')) {
+      const [x, y] = e.coordinate as [number, number];
+      const near = w.suspects.find(({ s }) => Math.hypot(s.easting_m - x, s.northing_m - y) < 10 * pixel);
+      if (near) {
+        w.hunt.pick(near.i, e.originalEvent.ctrlKey || e.originalEvent.shiftKey);
+        return;
+      }
+    }
     const still = w.still;
     if (!still || !shows('road')) return;
     const [x, y] = e.coordinate as [number, number];
@@ -142,6 +200,19 @@
 <section class="map" class:small aria-label={title}>
   <header>
     <h3>{title}</h3>
+    {#if by}
+      <div class="join" role="group" aria-label="Tools">
+        {#each TOOLS as tool (tool.id)}
+          <button
+            class="btn btn-xs join-item"
+            class:btn-primary={w.hand.tool === tool.id}
+            aria-pressed={w.hand.tool === tool.id}
+            title={tool.says}
+            onclick={() => w.hand.take(tool.id)}>{tool.name}</button
+          >
+        {/each}
+      </div>
+    {/if}
     {#if !small}
       <p class="spot num" role="status">
         {#if spot}
@@ -159,7 +230,35 @@
     {/if}
   </header>
   <!-- svelte-ignore a11y_no_noninteractive_tabindex (arrow keys move the map) -->
-  <div class="ground" {@attach draw} role="application" aria-label="Map of the ground" tabindex={small ? -1 : 0}></div>
+  <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+  <div
+    class="ground"
+    {@attach draw}
+    onkeydown={keys}
+    role="application"
+    aria-label="Map of the ground"
+    tabindex={small ? -1 : 0}
+  ></div>
+  {#if by && w.hand.tool !== 'look'}
+    <p class="says">
+      {TOOLS.find((t) => t.id === w.hand.tool)?.says}
+      {#if w.hand.problem}<b class="failure" role="alert">{w.hand.problem}</b>{/if}
+      {#if w.hand.tool === 'breakline' && w.hand.line.length > 1}
+        <button class="btn btn-primary btn-xs" onclick={() => void w.hand.endLine('')}>Draw it</button>
+      {/if}
+      {#if w.hand.tool === 'edge' && w.hand.triangle}
+        {#if w.hand.triangle.other}
+          <button class="btn btn-primary btn-xs" onclick={() => void w.hand.swap()}>Swap this edge</button>
+        {:else}<b class="failure">{w.hand.triangle.why_not}</b>{/if}
+      {/if}
+      {#if w.hand.tool === 'triangle' && w.hand.triangle}
+        <button class="btn btn-primary btn-xs" onclick={() => void w.hand.dropTriangle()}
+          >Take this triangle away</button
+        >
+      {/if}
+    </p>
+  {/if}
+  {#if by && w.hand.cut}<CutView />{/if}
   {#if listed}<MapLayers step={of} {interval} onclose={() => (listed = false)} />{/if}
 </section>
 
@@ -199,8 +298,20 @@
     overflow: hidden;
     text-overflow: ellipsis;
   }
+  .says {
+    position: absolute;
+    left: 8px;
+    top: 36px;
+    z-index: 1;
+    padding: 3px 8px 1px;
+    background: var(--color-base-100);
+    border: 1px solid var(--color-base-300);
+    border-radius: 4px;
+  }
   .spot {
     flex: 1;
+    overflow: hidden;
+    text-overflow: ellipsis;
     text-align: right;
     padding-right: 8px;
   }

@@ -38,14 +38,19 @@ export function rounded(flat: number[]): number[] {
   return out;
 }
 
-/** Breaklines and points of a tile. */
+/** Triangles, breaklines and points of a tile. */
 export function surveyFeatures(tile: LandTile): RenderFeature[] {
-  const { edge, point, point_row: row } = tile.arrays;
+  const { edge, side, point, point_row: row } = tile.arrays;
   const [e, n] = tile.corner;
   const out: RenderFeature[] = [];
-  for (let i = 0; i < edge!.length; i += 4) {
-    const flat = [edge![i]! + e, edge![i + 1]! + n, edge![i + 2]! + e, edge![i + 3]! + n];
-    out.push(new RenderFeature('LineString', flat, [], 2, { kind: 'breakline' }, undefined));
+  for (const [pieces, kind] of [
+    [side!, 'side'],
+    [edge!, 'breakline'],
+  ] as const) {
+    for (let i = 0; i < pieces.length; i += 4) {
+      const flat = [pieces[i]! + e, pieces[i + 1]! + n, pieces[i + 2]! + e, pieces[i + 3]! + n];
+      out.push(new RenderFeature('LineString', flat, [], 2, { kind }, undefined));
+    }
   }
   for (let i = 0; i < row!.length; i++) {
     const flat = [point![3 * i]! + e, point![3 * i + 1]! + n];

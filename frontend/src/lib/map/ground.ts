@@ -25,6 +25,14 @@ export interface GroundLook {
   spacing: number;
 }
 
+/** What of the ground is switched on. */
+export interface GroundShows {
+  contours: boolean;
+  breaklines: boolean;
+  points: boolean;
+  triangles: boolean;
+}
+
 // Points nearer together than this could not be told apart. [px]
 const POINTS_APART = 16;
 
@@ -36,8 +44,7 @@ export class GroundLayers {
   readonly relief: TileLayer;
   readonly contours: VectorTileLayer;
   readonly survey: VectorTileLayer;
-  #breaklines = true;
-  #points = true;
+  #shows: GroundShows = { contours: true, breaklines: true, points: true, triangles: false };
 
   constructor(private readonly tiles: TileStore) {
     this.relief = new TileLayer({
@@ -64,12 +71,12 @@ export class GroundLayers {
     return [this.relief, this.contours, this.survey];
   }
 
-  look(look: GroundLook, shows: { contours: boolean; breaklines: boolean; points: boolean }): void {
+  look(look: GroundLook, shows: GroundShows): void {
     this.#look = look;
     this.relief.setVisible(look.shading !== 'none');
     this.contours.setVisible(shows.contours);
-    this.survey.setVisible(shows.breaklines || shows.points);
-    [this.#breaklines, this.#points] = [shows.breaklines, shows.points];
+    this.survey.setVisible(shows.breaklines || shows.points || shows.triangles);
+    this.#shows = shows;
     this.contours.setStyle(contourStyle());
     this.survey.changed();
     this.refresh();
@@ -103,9 +110,10 @@ export class GroundLayers {
   }
 
   #surveyStyle(f: RenderFeature, resolution: number): Style | undefined {
-    if (f.get('kind') === 'breakline') return this.#breaklines ? breaklineStyle() : undefined;
+    if (f.get('kind') === 'breakline') return this.#shows.breaklines ? breaklineStyle() : undefined;
+    if (f.get('kind') === 'side') return this.#shows.triangles ? sideStyle() : undefined;
     const apart = this.#look.spacing / resolution;
-    return this.#points && apart >= POINTS_APART ? pointStyle(f.get('level') as number, apart > 60) : undefined;
+    return this.#shows.points && apart >= POINTS_APART ? pointStyle(f.get('level') as number, apart > 60) : undefined;
   }
 }
 
@@ -134,6 +142,10 @@ function contourStyle(): (f: unknown) => Style {
     }
     return style;
   };
+}
+
+function sideStyle(): Style {
+  return new Style({ stroke: new Stroke({ color: inks().other, width: 0.6 }) });
 }
 
 function breaklineStyle(): Style {

@@ -5,6 +5,8 @@ export const LAYERS: { id: LayerId; title: string }[] = [
   { id: 'contours', title: 'Contours' },
   { id: 'breaklines', title: 'Breaklines' },
   { id: 'points', title: 'Surveyed points' },
+  { id: 'triangles', title: 'Triangles' },
+  { id: 'suspects', title: 'Suspects' },
   { id: 'road', title: 'Centreline' },
   { id: 'works', title: 'Cut and fill' },
 ];

@@ -1,4 +1,4 @@
-import { ApiError } from '../../api/client';
+import { ApiError, type Schemas } from '../../api/client';
 import { KeptArrays, type Arrays } from '../../api/binary';
 
 export const TILE_PIXELS = 256;
@@ -85,4 +85,20 @@ async function fetched(ground: Ground, zoom: number, column: number, row: number
     // The server is away for a moment.
     await new Promise((again) => setTimeout(again, AGAIN_MS));
   }
+}
+
+type GroundChange = Schemas['ChangeFigures'];
+
+/** Boxes of the changes that only one of two grounds has. */
+export function boxesOf(before: GroundChange[], after: GroundChange[]): number[][] {
+  const name = (c: GroundChange) => `${c.slot} ${c.made_at} ${c.what}`;
+  const [had, has] = [new Set(before.map(name)), new Set(after.map(name))];
+  return [...before.filter((c) => !has.has(name(c))), ...after.filter((c) => !had.has(name(c)))]
+    .map((c) => c.box_m)
+    .filter((b) => b.length === 4);
+}
+
+/** Points that changes by hand are about, by place and level; of a change of many only the first is known. */
+export function decidedBy(changes: GroundChange[]): Set<string> {
+  return new Set(changes.map((c) => `${c.easting_m} ${c.northing_m} ${c.level_m}`));
 }

@@ -1,6 +1,6 @@
 import { api, ask, figures, type Schemas } from '../../api/client';
 import { KeptArrays } from '../../api/binary';
-import { TileStore, type Ground } from '../map/tiles';
+import { boxesOf, decidedBy, TileStore, type Ground } from '../map/tiles';
 import { Latest } from './latest';
 import type { Notices } from './notices.svelte';
 
@@ -11,8 +11,14 @@ export type Spot = Schemas['SpotOut'] & { easting_m: number; northing_m: number 
 export class Land {
   facts = $state.raw<{ ground: Ground; of: LandFigures } | null>(null);
   spot = $state.raw<Spot | null>(null);
+  /** Points that a change by hand is about, by place and level; of changes of many only the first is known here. */
+  decided = $derived(decidedBy(this.facts?.of.changes ?? []));
+  areas = $state.raw<{ key: string; of: Schemas['Surface'] } | null>(null);
   readonly tiles = new TileStore();
+  #survey = '';
+  #asked = '';
   #facts: Latest<Ground, LandFigures | null>;
+  #areas: Latest<Ground, Schemas['Surface'] | null>;
   #spot: Latest<{ ground: Ground; e: number; n: number }, Spot>;
 
   constructor(notices: Notices) {
@@ -23,9 +29,20 @@ export class Land {
       },
       (of, ground) => {
         if (!of) return;
-        this.tiles.change(ground, null);
+        // Of the same points, only what differs in changes by hand differs on the map.
+        const same = this.facts !== null && this.#survey === this.#asked;
+        this.tiles.change(ground, same ? boxesOf(this.facts!.of.changes, of.changes) : null);
+        this.#survey = this.#asked;
         this.facts = { ground, of };
       },
+      (error) => notices.tell(error),
+    );
+    this.#areas = new Latest(
+      async ({ project, revision }) => {
+        const question = { revision, slot: null, ips: null, edits: [], want: ['areas' as const], at_m: null };
+        return (await figures(project, question, new KeptArrays())).products.areas ?? null;
+      },
+      (of, ground) => (this.areas = of && { key: ground.key, of }),
       (error) => notices.tell(error),
     );
     this.#spot = new Latest(
@@ -41,8 +58,16 @@ export class Land {
     );
   }
 
-  ask(ground: Ground): void {
+  /** Ask for the facts of a ground; `survey` names the points it is made of, whatever was changed by hand. */
+  ask(ground: Ground, survey: string): void {
+    this.#asked = survey;
     this.#facts.want(ground);
+  }
+
+  /** Areas take a look at every triangle: asked for where they are shown, and after all else. */
+  askAreas(): void {
+    const ground = this.facts?.ground;
+    if (ground && this.areas?.key !== ground.key) this.#areas.want(ground);
   }
 
   lookAt(e: number, n: number): void {

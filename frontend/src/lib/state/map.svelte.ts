@@ -1,6 +1,6 @@
 import type { Shading } from '../map/shade';
 
-export type LayerId = 'contours' | 'breaklines' | 'points' | 'road' | 'works';
+export type LayerId = 'contours' | 'breaklines' | 'points' | 'road' | 'works' | 'triangles' | 'suspects';
 
 const KEY = 'delgrun-map';
 

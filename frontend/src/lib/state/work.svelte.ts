@@ -6,6 +6,8 @@ import { TRACK_IDS, TRACKS } from '../deck/tracks';
 import { STEPS } from '../../steps';
 import { Calm } from './calm.svelte';
 import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
+import { Hand } from './hand.svelte';
+import { Hunt } from './hunt.svelte';
 import { JobFollower } from './jobs.svelte';
 import { Land } from './land.svelte';
 import { Layout } from './layout.svelte';
@@ -33,6 +35,8 @@ export class Work {
   readonly layout = new Layout(TRACK_IDS, (step) => STEPS.find((s) => s.id === step)?.tracks ?? []);
   readonly land = new Land(this.notices);
   readonly map = new MapLook((step) => STEPS.find((s) => s.id === step)?.map ?? []);
+  readonly hunt = new Hunt(this.notices);
+  readonly hand = new Hand(this.land, (change) => this.save(change));
   readonly trial = new Trial(
     (edit) => this.#tell(this.apply(edit)),
     () => this.ledger,
@@ -81,6 +85,13 @@ export class Work {
   );
   /** Whether the line moves under the hand, or what was done to it is on its way. */
   trying = $derived(this.trial.draft !== null || this.store.saving);
+  /** Suspects that nothing was decided about yet, with their place in the list. */
+  suspects = $derived.by(() => {
+    const decided = this.land.decided;
+    return this.hunt.all.flatMap((s, i) =>
+      decided.has(`${s.easting_m} ${s.northing_m} ${s.level_m}`) ? [] : [{ s, i }],
+    );
+  });
   /** Scale of heights of the long section. */
   long = $derived(longView(this));
   /** Where the page stands, for whoever watches from outside. */
@@ -99,7 +110,8 @@ export class Work {
       const p = this.project;
       if (!p?.survey) return;
       const ground = { project: p.id, revision: p.revision, key: p.land_key };
-      if (this.land.facts?.ground.key !== ground.key) untrack(() => this.land.ask(ground));
+      const survey = `${p.survey.file_sha256} ${p.survey.longest_edge_m} ${p.survey.point_count}`;
+      if (this.land.facts?.ground.key !== ground.key) untrack(() => this.land.ask(ground, survey));
     });
     $effect(() => {
       const p = this.project;
@@ -156,13 +168,14 @@ export class Work {
     await this.store.load(id);
     const p = this.project;
     this.selection.step = !p?.survey ? 'survey' : !p.centreline ? 'centreline' : 'line';
-    await this.jobs.follow(id);
+    await Promise.all([this.jobs.follow(id), this.hunt.follow(id)]);
   }
 
   close(): void {
     // What is on its way goes on: the queue is emptied also after the page was left.
     this.trial.flush();
     this.jobs.close();
+    this.hunt.close();
   }
 
   /** Look whether another tab has saved, when this one comes back to the front. */

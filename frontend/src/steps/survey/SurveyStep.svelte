@@ -5,6 +5,9 @@
   import { fixed, whole } from '../../lib/format';
   import Map from '../../lib/map/Map.svelte';
   import { useWork } from '../../lib/state/work.svelte';
+  import Changes from './Changes.svelte';
+  import PointCard from './PointCard.svelte';
+  import Suspects from './Suspects.svelte';
 
   const suffixes = (makes: string) =>
     READERS.filter((r) => r.makes === makes)
@@ -102,6 +105,10 @@
 
   const survey = $derived(w.project?.survey ?? null);
   const facts = $derived(w.land.facts?.of ?? null);
+  const areas = $derived(w.land.areas?.key === w.project?.land_key ? (w.land.areas?.of ?? null) : null);
+  $effect(() => {
+    if (w.land.facts && !seen) w.land.askAreas();
+  });
 </script>
 
 <div class="work">
@@ -189,7 +196,7 @@
         </table>
       </div>
     {:else if survey}
-      <Map title={`Ground of ${survey.file_name}`} />
+      <Map title="Ground" by />
     {:else}
       <!-- svelte-ignore a11y_no_static_element_interactions -->
       <div
@@ -213,31 +220,35 @@
   <aside>
     <h2>Survey</h2>
     {#if survey && !seen}
-      <dl class="num">
-        <dt>file</dt>
-        <dd>{survey.file_name}</dd>
-        <dt>points</dt>
-        <dd>{whole(survey.point_count)}</dd>
-        <dt>breaklines</dt>
-        <dd>{survey.breakline_count}</dd>
-        <dt>lines left out</dt>
-        <dd>{survey.left_out}</dd>
-        <dt>longest outer edge</dt>
-        <dd>{fixed(survey.longest_edge_m, 0)} m</dd>
-        {#if facts}
-          <dt>triangles</dt>
-          <dd>{whole(facts.triangles)}</dd>
-          <dt>levels</dt>
-          <dd>{fixed(facts.box_m[2]!, 2)} to {fixed(facts.box_m[5]!, 2)} m</dd>
-          <dt>land in plan</dt>
-          <dd>{whole(facts.plan_area_m2)} m²</dd>
-          <dt>on the slope</dt>
-          <dd>{whole(facts.surface_area_m2)} m²</dd>
-        {/if}
-      </dl>
+      <details>
+        <summary>{survey.file_name}, {whole(survey.point_count)} points</summary>
+        <dl class="num">
+          <dt>breaklines</dt>
+          <dd>{survey.breakline_count}</dd>
+          <dt>lines left out</dt>
+          <dd>{survey.left_out}</dd>
+          <dt>longest outer edge</dt>
+          <dd>{fixed(survey.longest_edge_m, 0)} m</dd>
+          {#if facts}
+            <dt>triangles</dt>
+            <dd>{whole(facts.triangles)}</dd>
+            <dt>levels</dt>
+            <dd>{fixed(facts.box_m[2]!, 2)} to {fixed(facts.box_m[5]!, 2)} m</dd>
+            {#if areas}
+              <dt>land in plan</dt>
+              <dd>{whole(areas.plan_area_m2)} m²</dd>
+              <dt>along its slopes</dt>
+              <dd>{whole(areas.surface_area_m2)} m²</dd>
+            {/if}
+          {/if}
+        </dl>
+      </details>
       {#if w.project && !w.project.centreline}
         <button class="btn btn-primary btn-sm" onclick={() => w.goToStep('centreline')}>To the centreline</button>
       {/if}
+      <PointCard />
+      <Suspects />
+      <Changes />
     {/if}
     <label class="file">
       {survey ? 'Replace it by another file' : 'Choose the file'}
@@ -378,6 +389,11 @@
   dd {
     text-align: right;
     overflow-wrap: anywhere;
+  }
+  summary {
+    cursor: pointer;
+    overflow-wrap: anywhere;
+    min-height: 24px;
   }
   .errors {
     max-height: 150px;

@@ -46,14 +46,15 @@ class Place:
 @dataclass(frozen=True)
 class Tile:
     """`level` (c + 2, c + 2) at the middles of its cells and one more all round, rows from the south [m];
-    `lines` contours; `edges` (k, 4) breaklines' ends [m]; `point` (p,) numbers of `xyz` of its points, empty where
-    there are too many to be told apart.
+    `lines` contours; `edges` (k, 4) breaklines' ends [m]; `point` (p,) numbers of `xyz` of its points and `sides`
+    (t, 4) ends of its triangles' edges, empty where there are too many to be told apart.
     """
 
     level: FloatArray
     lines: Contours
     edges: FloatArray
     point: NDArray[np.int64]
+    sides: FloatArray
 
 
 def tile(tin: Tin, place: Place, interval_m: float) -> Tile:
@@ -71,18 +72,22 @@ def tile(tin: Tin, place: Place, interval_m: float) -> Tile:
     a, b = xyz[edges[:, 0], :2], xyz[edges[:, 1], :2]
     low, high = np.minimum(a, b), np.maximum(a, b)
     near = (low[:, 0] <= east) & (high[:, 0] >= west) & (low[:, 1] <= north) & (high[:, 1] >= south)
-    return Tile(level, lines, np.column_stack([a, b])[near], _points(tin, place))
+    return Tile(level, lines, np.column_stack([a, b])[near], *_details(tin, place))
 
 
-def _points(tin: Tin, place: Place) -> NDArray[np.int64]:
+def _details(tin: Tin, place: Place) -> tuple[NDArray[np.int64], FloatArray]:
+    """Points within a tile and edges of the triangles that touch it; nothing where there are too many."""
     west, south, east, north = place.box_m
     which = triangles_in(tin, place.box_m)
-    if len(which) > 4 * _MOST_POINTS:
-        return np.zeros(0, dtype=np.int64)
-    corner = np.unique(tin.triangles[which])
-    e, n = tin.xyz[corner, 0], tin.xyz[corner, 1]
-    inside = corner[(e >= west) & (e < east) & (n >= south) & (n < north) & (tin.row[corner] >= 0)]
-    return inside.astype(np.int64) if len(inside) <= _MOST_POINTS else np.zeros(0, dtype=np.int64)
+    if len(which) > 2 * _MOST_POINTS:
+        return np.zeros(0, dtype=np.int64), np.zeros((0, 4))
+    corner = tin.triangles[which]
+    used = np.unique(corner)
+    e, n = tin.xyz[used, 0], tin.xyz[used, 1]
+    inside = used[(e >= west) & (e < east) & (n >= south) & (n < north) & (tin.row[used] >= 0)]
+    pairs = np.concatenate([corner[:, [0, 1]], corner[:, [1, 2]], corner[:, [2, 0]]])
+    pairs = np.unique(np.sort(pairs, axis=1), axis=0)
+    return inside.astype(np.int64), np.column_stack([tin.xyz[pairs[:, 0], :2], tin.xyz[pairs[:, 1], :2]])
 
 
 @dataclass(frozen=True)

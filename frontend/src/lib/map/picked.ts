@@ -1,0 +1,110 @@
+import Layer from 'ol/layer/Layer';
+import type { FrameState } from 'ol/Map';
+import { ready } from '../deck/canvas';
+import { FONT, inks } from '../deck/ink';
+import { fixed } from '../format';
+import type { TriangleAt } from '../state/hand.svelte';
+import type { Suspect } from '../state/hunt.svelte';
+
+/** What is in hand on the map, and the suspects. */
+export interface PickedLook {
+  suspects: { s: Suspect; i: number }[];
+  picked: readonly number[];
+  point: { easting_m: number; northing_m: number } | null;
+  triangle: TriangleAt | null;
+  /** Whether the triangle is meant, or its edge. */
+  edge: boolean;
+  line: number[][];
+}
+
+/** Suspects as rings with a cross, what is in hand in ink, a swapped edge as a dashed ghost. */
+export class PickedLayer extends Layer {
+  look: PickedLook = { suspects: [], picked: [], point: null, triangle: null, edge: false, line: [] };
+  #canvas = document.createElement('canvas');
+
+  constructor() {
+    super({});
+    this.#canvas.style.cssText = 'position:absolute;inset:0;width:100%;height:100%;pointer-events:none';
+  }
+
+  override render(frame: FrameState | null): HTMLElement {
+    if (frame) this.#paint(frame);
+    return this.#canvas;
+  }
+
+  #paint(frame: FrameState): void {
+    const [w, h] = frame.size as [number, number];
+    const c = ready(this.#canvas, w, h);
+    if (!c) return;
+    const k = 1 / frame.viewState.resolution;
+    const [e0, n0] = frame.viewState.center as [number, number];
+    const at = (p: readonly number[]): [number, number] => [w / 2 + (p[0]! - e0) * k, h / 2 - (p[1]! - n0) * k];
+    const ink = inks();
+    const { suspects, picked, point, triangle, edge, line } = this.look;
+    c.lineWidth = 1.5;
+    c.font = FONT;
+    const path = (points: number[][], closed: boolean) => {
+      c.beginPath();
+      for (const p of points) c.lineTo(...at(p));
+      if (closed) c.closePath();
+    };
+    const inHand = new Set(picked);
+    suspects.forEach(({ s, i }) => {
+      const [x, y] = at([s.easting_m, s.northing_m]);
+      if (x < -20 || y < -20 || x > w + 20 || y > h + 20) return;
+      const held = inHand.has(i);
+      c.strokeStyle = held ? ink.failure : ink.caution;
+      c.lineWidth = held ? 3 : 1.5;
+      c.beginPath();
+      c.arc(x, y, held ? 9 : 6, 0, 2 * Math.PI);
+      c.moveTo(x - 3, y - 3);
+      c.lineTo(x + 3, y + 3);
+      c.moveTo(x + 3, y - 3);
+      c.lineTo(x - 3, y + 3);
+      c.stroke();
+      if (held && s.above_m !== null) {
+        const text = `${fixed(Math.abs(s.above_m), 2)} m ${s.above_m > 0 ? 'up' : 'down'}`;
+        c.lineWidth = 3;
+        c.strokeStyle = ink.paper;
+        c.strokeText(text, x + 12, y + 4);
+        c.fillStyle = ink.failure;
+        c.fillText(text, x + 12, y + 4);
+      }
+    });
+    c.strokeStyle = c.fillStyle = ink.plumb;
+    c.lineWidth = 2;
+    if (triangle) {
+      if (!edge) {
+        path(triangle.corners, true);
+        c.globalAlpha = 0.25;
+        c.fill();
+        c.globalAlpha = 1;
+        c.stroke();
+      } else {
+        c.lineWidth = 3;
+        path(triangle.edge, false);
+        c.stroke();
+        if (triangle.other) {
+          c.setLineDash([6, 4]);
+          path(triangle.other, false);
+          c.stroke();
+          c.setLineDash([]);
+        }
+      }
+    }
+    if (line.length) {
+      path(line, false);
+      c.stroke();
+      for (const p of line) {
+        c.beginPath();
+        c.arc(...at(p), 3.5, 0, 2 * Math.PI);
+        c.fill();
+      }
+    }
+    if (point) {
+      c.beginPath();
+      c.arc(...at([point.easting_m, point.northing_m]), 9, 0, 2 * Math.PI);
+      c.stroke();
+    }
+  }
+}

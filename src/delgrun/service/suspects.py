@@ -1,0 +1,41 @@
+"""Hunting for suspects among a survey's points: a background job, since a million points take half a minute."""
+
+from dataclasses import asdict
+from typing import TYPE_CHECKING
+
+from delgrun.core.survey.suspects import suspects
+from delgrun.service.wire import Json
+
+if TYPE_CHECKING:
+    from delgrun.service.jobs import Running
+    from delgrun.service.projects import Projects
+    from delgrun.store.jobs import Status
+
+# So many are listed of each kind, the worst first; all are counted.
+_MOST_LISTED = 3000
+
+
+def check(projects: "Projects", project_id: int, revision: int, slot: str) -> None:
+    """Refuse at once what cannot be begun: a project without survey."""
+    _ = projects.case(projects.states.at(project_id, revision)).survey
+
+
+def run(running: "Running") -> tuple["Status", Json]:
+    """Find them, with names and codes."""
+    row = running.row
+    case = running.projects.case(running.projects.states.at(row.project_id, row.revision))
+    running.say(stage="reading the ground", share=0.05)
+    tin, points = case.tin.value, case.points.value
+    running.say(stage="comparing each point with its neighbours", share=0.3)
+    meanings = {c.code: c.means for c in case.state.codes.rows} if case.state.codes else {}
+    found = suspects(tin, points, meanings)
+    counts: dict[str, int] = {}
+    listed = []
+    for s in found:
+        counts[s.why] = counts.get(s.why, 0) + 1
+        if counts[s.why] <= _MOST_LISTED:
+            text = {"name": "", "code": ""}
+            if 0 <= s.row < len(points.code):
+                text = {"name": str(points.name[s.row]), "code": str(points.code[s.row])}
+            listed.append({**asdict(s), **text})
+    return "done", {"suspects": listed, "counts": [{"why": why, "count": n} for why, n in counts.items()]}

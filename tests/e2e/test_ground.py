@@ -1,0 +1,92 @@
+"""From a dirty survey to ground a designer trusts, in the real interface."""
+
+import json
+import urllib.request
+from pathlib import Path
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+
+PLANTED = [400, 900, 1500, 2100]
+
+
+@pytest.fixture(scope="module")
+def dirty(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Hills with four blunders and a lid."""
+    rng = np.random.default_rng(5)
+    e, n = (v.ravel() for v in np.meshgrid(np.arange(0, 240, 4.0), np.arange(0, 160, 4.0)))
+    e, n = (v + rng.uniform(-1, 1, len(v)) for v in (e, n))
+    z = 300 + 4 * np.sin(e / 50) + 0.06 * n + rng.normal(0, 0.02, len(e))
+    z[PLANTED] += [3.0, -2.5, 1.2, -0.6]
+    code = np.where(np.arange(len(e)) == 1000, "LID", "GR")
+    rows = [f"P{i};{a:.3f};{b:.3f};{c:.3f};{k}" for i, (a, b, c, k) in enumerate(zip(e, n, z, code, strict=True))]
+    path = tmp_path_factory.mktemp("dirty") / "dirty.csv"
+    path.write_text("\n".join(["Nr;Ost;Nord;Höhe;Bemerkung", *rows]).replace(".", ","))
+    return path
+
+
+def land(program, page: Page) -> dict:
+    """The ground as the server has it now."""
+    number = page.url.rsplit("/", 1)[-1]
+    project = json.load(urllib.request.urlopen(f"{program.url}api/projects/{number}"))
+    body = {"revision": project["revision"], "slot": None, "ips": None, "edits": [], "want": ["land"], "at_m": None}
+    asked = urllib.request.Request(
+        f"{program.url}api/projects/{number}/figures",
+        json.dumps({**body, "have": []}).encode(),
+        {"Content-Type": "application/json", "Accept": "application/json"},
+    )
+    return json.load(urllib.request.urlopen(asked))["products"]["land"]
+
+
+def test_blunders_are_found_taken_out_and_an_edge_is_swapped(page: Page, program, dirty):
+    page.fill("#new-name", "Dirty ground")
+    page.get_by_role("button", name="Start it").click()
+    page.set_input_files("aside input[type=file]", dirty)
+    expect(page.locator('[data-item="points"]')).to_have_text("2 400")
+    page.get_by_role("button", name="Accept").click()
+    ground = page.get_by_label("Map of the ground")
+    expect(ground.locator("canvas").first).to_be_visible()
+
+    page.get_by_role("button", name="Look for suspects").click()
+    expect(page.locator('[data-item="counts"]')).to_have_text("4 off their neighbours, 1 by their code", timeout=60_000)
+    listed = page.get_by_role("listbox", name="Suspects").get_by_role("option")
+    expect(listed.first).to_contain_text("P400 GR")
+    expect(listed.first).to_contain_text("above what its neighbours tell")
+    # One by one with a note, and the rest together; the lid is kept.
+    listed.first.click()
+    page.get_by_placeholder("a note, if you like").fill("staff read wrongly")
+    page.get_by_role("button", name="Take it out of the ground").click()
+    expect(listed).to_have_count(4)
+    page.get_by_role("button", name="All that are off").click()
+    page.get_by_role("button", name="Take 3 out of the ground").click()
+    changes = page.get_by_role("list", name="Changes of the ground by hand")
+    expect(changes.locator("li")).to_have_count(2)
+    expect(changes).to_contain_text("staff read wrongly")
+    now = land(program, page)
+    assert (now["points"], now["box_m"][5] < 314.5) == (2396, True)
+    # Taken back by itself, and again out by undo.
+    changes.locator("li", has_text="staff").get_by_role("button", name="Take back").click()
+    expect(changes.locator("li")).to_have_count(1)
+    assert land(program, page)["points"] == 2397
+    page.keyboard.press("Control+z")
+    expect(changes.locator("li")).to_have_count(2)
+
+    # An edge in the middle of the map, from near by.
+    box = ground.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    for _ in range(4):
+        page.mouse.move(x, y)
+        page.mouse.wheel(0, -400)
+        page.wait_for_timeout(300)
+    page.get_by_role("group", name="Tools").get_by_role("button", name="Edge").click()
+    for k in range(6):
+        page.mouse.click(x + 23 * k, y + 7 * k)
+        page.wait_for_timeout(500)
+        if page.get_by_role("button", name="Swap this edge").is_visible():
+            break
+    page.get_by_role("button", name="Swap this edge").click()
+    expect(changes.locator("li")).to_have_count(3)
+    swapped = land(program, page)["changes"][-1]
+    assert (swapped["what"], swapped["idle"], len(swapped["box_m"])) == ("edge", "", 4)
