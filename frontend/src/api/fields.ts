@@ -953,6 +953,50 @@ export const READERS = [
     "says": "One point a line: easting, northing and level in any order, perhaps number, code and breakline."
   },
   {
+    "name": "survey as an ESRI ASCII grid",
+    "makes": "survey",
+    "suffixes": [
+      ".asc",
+      ".grd"
+    ],
+    "says": "A level for each cell, rows from the north; the points are the middles of the cells."
+  },
+  {
+    "name": "survey as GeoTIFF",
+    "makes": "survey",
+    "suffixes": [
+      ".tif",
+      ".tiff"
+    ],
+    "says": "A level for each cell in the first band, on a projected grid."
+  },
+  {
+    "name": "survey as a point cloud (LAS, LAZ)",
+    "makes": "survey",
+    "suffixes": [
+      ".las",
+      ".laz"
+    ],
+    "says": "Points by class: the ground's, or others as chosen."
+  },
+  {
+    "name": "survey as DXF",
+    "makes": "survey",
+    "suffixes": [
+      ".dxf"
+    ],
+    "says": "Points, lines and polylines (as breaklines) and 3D faces, layer by layer."
+  },
+  {
+    "name": "survey as LandXML",
+    "makes": "survey",
+    "suffixes": [
+      ".xml",
+      ".landxml"
+    ],
+    "says": "Points, breaklines and surfaces."
+  },
+  {
     "name": "centreline as a text table",
     "makes": "centreline",
     "suffixes": [

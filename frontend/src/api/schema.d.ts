@@ -1389,6 +1389,45 @@ export interface components {
              */
             token: string | null;
         };
+        /** PartChosen */
+        PartChosen: {
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "points" | "breaklines" | "surface" | "ignore";
+        };
+        /** PartOut */
+        PartOut: {
+            /** Count */
+            count: number;
+            /** Holds */
+            holds: string;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "points" | "breaklines" | "surface" | "ignore";
+            /** Roles */
+            roles: ("points" | "breaklines" | "surface" | "ignore")[];
+        };
+        /**
+         * PartsChosen
+         * @description What the parts of a file (layers, classes, surfaces) are read as, and the unit of its figures.
+         */
+        PartsChosen: {
+            /** Roles */
+            roles: components["schemas"]["PartChosen"][];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "metre" | "foot" | "us_survey_foot";
+        };
         /** PreviewRow */
         PreviewRow: {
             /** Cells */
@@ -1870,6 +1909,8 @@ export interface components {
             layout: components["schemas"]["Layout"] | null;
             /** Longest Edge M */
             longest_edge_m: number;
+            /** @default null */
+            parts: components["schemas"]["PartsChosen"] | null;
             /**
              * Token
              * @default null
@@ -1888,6 +1929,8 @@ export interface components {
             file: string;
             /** @default null */
             layout: components["schemas"]["Layout"] | null;
+            /** @default null */
+            parts: components["schemas"]["PartsChosen"] | null;
         };
         /**
          * SurveyHead
@@ -1907,7 +1950,10 @@ export interface components {
             /** Point Count */
             point_count: number;
         };
-        /** SurveyPreview */
+        /**
+         * SurveyPreview
+         * @description How a file reads: by columns (`layout`, with its first rows) or by parts, whichever its reader has.
+         */
         SurveyPreview: {
             /** Box */
             box: number[] | null;
@@ -1924,13 +1970,17 @@ export interface components {
             error_count: number;
             /** Errors */
             errors: components["schemas"]["LineErrorOut"][];
-            layout: components["schemas"]["Layout"];
+            layout: components["schemas"]["Layout"] | null;
             /** Line Count */
             line_count: number;
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
             /** Points */
             points: number;
             /** Problem */
             problem: string | null;
+            /** Reader */
+            reader: string;
             /** Roles */
             roles: string[];
             /** Rows */
@@ -1939,6 +1989,11 @@ export interface components {
             suggested_longest_edge_m: number;
             /** Titles */
             titles: string[];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "metre" | "foot" | "us_survey_foot";
         };
         /** SuspectCount */
         SuspectCount: {

@@ -1,12 +1,13 @@
 """Every format that can be read. A new one is a file with `look` and `read`, and a line in `READERS`."""
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import PurePath
 from typing import Any, Literal
 
-from delgrun.exchange import centreline_text, survey_text
-from delgrun.exchange.text_columns import Layout
+from delgrun.core.errors import DesignInputError
+from delgrun.exchange import centreline_text, lazily, survey_text
 
 Makes = Literal["survey", "centreline"]
 
@@ -22,14 +23,22 @@ class Reader:
     says : what the file holds, for people
     look : a first look under options, or detected ones; nothing is kept of it
     read : the whole under options
+    knows : whether a file begins as this format does, whatever it is called
     """
 
     name: str
     makes: Makes
     suffixes: tuple[str, ...]
     says: str
-    look: Callable[[bytes, Layout | None], Any]
-    read: Callable[[bytes, Layout | None], Any]
+    look: Callable[[bytes, Any], Any]
+    read: Callable[[bytes, Any], Any]
+    knows: Callable[[bytes], bool] = lambda _: False
+
+
+def _begins(pattern: bytes) -> Callable[[bytes], bool]:
+    """Whether a file's first bytes match; no library is needed to tell."""
+    compiled = re.compile(pattern, re.IGNORECASE)
+    return lambda head: compiled.match(head) is not None
 
 
 READERS: tuple[Reader, ...] = (
@@ -42,6 +51,51 @@ READERS: tuple[Reader, ...] = (
         read=survey_text.read,
     ),
     Reader(
+        name="survey as an ESRI ASCII grid",
+        makes="survey",
+        suffixes=(".asc", ".grd"),
+        says="A level for each cell, rows from the north; the points are the middles of the cells.",
+        look=lazily.look("grids"),
+        read=lazily.read("grids"),
+        knows=_begins(rb"\s*ncols\s+\d"),
+    ),
+    Reader(
+        name="survey as GeoTIFF",
+        makes="survey",
+        suffixes=(".tif", ".tiff"),
+        says="A level for each cell in the first band, on a projected grid.",
+        look=lazily.look("grids"),
+        read=lazily.read("grids"),
+        knows=_begins(rb"II[*+]\0|MM\0[*+]"),
+    ),
+    Reader(
+        name="survey as a point cloud (LAS, LAZ)",
+        makes="survey",
+        suffixes=(".las", ".laz"),
+        says="Points by class: the ground's, or others as chosen.",
+        look=lazily.look("clouds"),
+        read=lazily.read("clouds"),
+        knows=_begins(rb"LASF"),
+    ),
+    Reader(
+        name="survey as DXF",
+        makes="survey",
+        suffixes=(".dxf",),
+        says="Points, lines and polylines (as breaklines) and 3D faces, layer by layer.",
+        look=lazily.look("dxf"),
+        read=lazily.read("dxf"),
+        knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
+    ),
+    Reader(
+        name="survey as LandXML",
+        makes="survey",
+        suffixes=(".xml", ".landxml"),
+        says="Points, breaklines and surfaces.",
+        look=lazily.look("landxml"),
+        read=lazily.read("landxml"),
+        knows=_begins(rb"[^\0]{0,4000}<LandXML"),
+    ),
+    Reader(
         name="centreline as a text table",
         makes="centreline",
         suffixes=(".csv", ".txt"),
@@ -52,8 +106,31 @@ READERS: tuple[Reader, ...] = (
 )
 
 
-def reader_of(makes: Makes, file_name: str) -> Reader:
-    """The reader for a file of this name; where none knows it, the first for the input."""
-    suffix = PurePath(file_name).suffix.lower()
+# What a file of another kind begins with, and what to do with it.
+_OTHERS = (
+    (b"PK\x03\x04", "This is a packed file (zip, or a spreadsheet): unpack it, or save the sheet as CSV."),
+    (b"\x1f\x8b", "This is a packed file (gzip): unpack it first."),
+    (b"%PDF", "This is a PDF: ask for the survey as text columns, DXF or LandXML."),
+    (b"\x89PNG", "This is a picture: a survey comes as text columns, a grid, a cloud, DXF or LandXML."),
+    (b"\xff\xd8\xff", "This is a picture: a survey comes as text columns, a grid, a cloud, DXF or LandXML."),
+    (b"AC10", "This is a DWG drawing: save it as DXF."),
+)
+
+
+def reader_of(makes: Makes, file_name: str, head: bytes = b"") -> Reader:
+    """The reader for a file that begins so; else for its name; where none knows it, the first for the input.
+
+    Raises
+    ------
+    DesignInputError
+        The file is of a kind that can't be read; it says what to do.
+    """
     of = [r for r in READERS if r.makes == makes]
+    for reader in of:
+        if reader.knows(head):
+            return reader
+    for begins, says in _OTHERS:
+        if head.startswith(begins):
+            raise DesignInputError("file", says)
+    suffix = PurePath(file_name).suffix.lower()
     return next((r for r in of if suffix in r.suffixes), of[0])

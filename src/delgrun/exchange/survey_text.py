@@ -3,9 +3,9 @@
 import re
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from itertools import islice
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +25,9 @@ from delgrun.exchange.text_columns import (
     parse_number,
     says_degrees,
 )
+
+if TYPE_CHECKING:
+    from delgrun.exchange.survey_parts import Part
 
 # Told which share of a file has been read, and how many points that brought.
 Say = Callable[[float, int], None]
@@ -55,18 +58,23 @@ class SurveyText:
     #: (n,) line of the file of each point
     line: NDArray[np.int64]
     texts_cut: int = 0
+    #: what `line` counts
+    counted: str = "Line"
 
 
 @dataclass(frozen=True)
 class SurveyLook:
-    """How a file reads: the layout used, its heading and first rows, and the points, or why there are none."""
+    """How a file reads: the layout used, its heading and first rows, or its parts; and the points or the problem."""
 
-    layout: Layout
+    layout: Layout | None
     titles: list[str]
     rows: list[tuple[int, list[str]]]
     line_count: int
     text: SurveyText | None
     problem: str | None
+    parts: list["Part"] = field(default_factory=list)
+    unit: str = "metre"
+    doubts: list[str] = field(default_factory=list)
 
 
 def look(data: bytes, layout: Layout | None) -> SurveyLook:
@@ -86,7 +94,7 @@ def look(data: bytes, layout: Layout | None) -> SurveyLook:
         text, problem = read_survey(lines, layout), None
     except DesignInputError as e:
         text, problem = None, e.message
-    return SurveyLook(layout, titles, rows, len(lines), text, problem)
+    return SurveyLook(layout, titles, rows, len(lines), text, problem, unit=layout.unit)
 
 
 def read(data: bytes, layout: Layout | None, say: Say = nothing_said) -> SurveyText:

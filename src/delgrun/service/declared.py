@@ -17,12 +17,13 @@ from delgrun.core.survey.suspects import Suspect
 from delgrun.core.survey.suspects import Why as SuspectWhy
 from delgrun.core.units import DIMENSIONS
 from delgrun.exchange.readers import READERS
+from delgrun.exchange.survey_parts import PartRole
 from delgrun.service.products import PRODUCTS
 
 __all__ = [
     "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "HIGHEST_ZOOM", "KINDS", "LOWEST_ZOOM", "MOST_GROUND_ROWS",
-    "PRODUCTS", "READERS", "CentrelineIp", "Edit", "Field", "GroundEdit", "InputKind", "Ip", "Suspect", "SuspectWhy",
-    "TriangleAt", "Why", "fields_of",
+    "PRODUCTS", "READERS", "CentrelineIp", "Edit", "Field", "GroundEdit", "InputKind", "Ip", "PartRole",
+    "Suspect", "SuspectWhy", "TriangleAt", "Why", "fields_of",
 ]  # fmt: skip
 
 

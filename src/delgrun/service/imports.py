@@ -10,7 +10,8 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.drawn import centreline_samples
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
-from delgrun.exchange.readers import reader_of
+from delgrun.exchange.readers import Reader, reader_of
+from delgrun.exchange.survey_parts import Chosen
 from delgrun.exchange.survey_text import NEEDED, SurveyLook
 from delgrun.exchange.text_columns import Layout
 from delgrun.service.wire import Json
@@ -19,18 +20,31 @@ from delgrun.store.inputs import SurveyInput
 _ERRORS_SHOWN = 50
 
 
-def _layout_of(row: Json | None) -> Layout | None:
-    return None if row is None else Layout(**{**row, "roles": tuple(row["roles"])})
+def _options_of(layout: Json | None, parts: Json | None) -> Layout | Chosen | None:
+    """What was chosen on screen: columns of a text, or parts of another file."""
+    if parts is not None:
+        return Chosen({p["name"]: p["role"] for p in parts["roles"]}, parts["unit"])
+    return None if layout is None else Layout(**{**layout, "roles": tuple(layout["roles"])})
 
 
-def preview(file_name: str, data: bytes, layout: Json | None, centreline: Centreline | None = None) -> Json:
+def _reader(file_name: str, data: bytes) -> Reader:
+    return reader_of("survey", file_name, data[:4096])
+
+
+def preview(
+    file_name: str, data: bytes, layout: Json | None, centreline: Centreline | None = None, parts: Json | None = None
+) -> Json:
     """How a file reads under a layout, or under the detected one: columns, first rows, points, errors, doubts.
 
     `centreline` is the project's, where it has one: points that lie nowhere near it are doubted.
     """
-    seen = reader_of("survey", file_name).look(data, _layout_of(layout))
+    reader = _reader(file_name, data)
+    seen: SurveyLook = reader.look(data, _options_of(layout, parts))
     out: dict[str, Any] = {
-        "layout": {**asdict(seen.layout), "roles": list(seen.layout.roles)},
+        "reader": reader.name,
+        "layout": None if seen.layout is None else {**asdict(seen.layout), "roles": list(seen.layout.roles)},
+        "parts": [asdict(p) for p in seen.parts],
+        "unit": seen.unit,
         "roles": ["ignore", *NEEDED, "number", "code", "breakline"],
         "titles": seen.titles,
         "rows": [{"line": number, "cells": cells} for number, cells in seen.rows],
@@ -63,7 +77,7 @@ def preview(file_name: str, data: bytes, layout: Json | None, centreline: Centre
     out["box"] = np.concatenate([xyz.min(axis=0), xyz.max(axis=0)]).tolist()
     out["suggested_longest_edge_m"] = suggested_longest_edge_m(xyz)
     try:
-        found = doubts(xyz, seen.text.line, seen.text.survey.breaklines)
+        found = doubts(xyz, seen.text.line, seen.text.survey.breaklines, seen.text.counted) + seen.doubts
     except DesignInputError as e:
         return {**out, "problem": e.message}
     found += _of_heading(seen)
@@ -78,7 +92,7 @@ def preview(file_name: str, data: bytes, layout: Json | None, centreline: Centre
 def _of_heading(seen: SurveyLook) -> list[str]:
     """What a heading leaves in doubt."""
     out = []
-    if seen.layout.unit == "foot":
+    if seen.unit == "foot":
         out.append(
             "Read as international feet (0.3048 m). Survey feet are longer by 2 mm in a kilometre: choose those above "
             "if the survey is in them."
@@ -89,7 +103,9 @@ def _of_heading(seen: SurveyLook) -> list[str]:
     return out
 
 
-def accepted(file_name: str, data: bytes, layout: Json | None, longest_edge_m: float) -> SurveyInput:
+def accepted(
+    file_name: str, data: bytes, layout: Json | None, longest_edge_m: float, parts: Json | None = None
+) -> SurveyInput:
     """The readable points and the file itself as a survey to store.
 
     Raises
@@ -97,7 +113,7 @@ def accepted(file_name: str, data: bytes, layout: Json | None, longest_edge_m: f
     DesignInputError
         No surface can be made of the points.
     """
-    text = reader_of("survey", file_name).read(data, _layout_of(layout))
+    text = _reader(file_name, data).read(data, _options_of(layout, parts))
     tin = build_tin(text.survey.xyz, text.survey.breaklines, longest_edge_m)
     if not len(tin.triangles):
         raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")

@@ -105,9 +105,13 @@ def land(case: Case) -> tuple[LandFigures, Arrays]:
     tin = case.tin.value
     # What only says how to draw is of the ground as built: a change by hand must not wait for it.
     interval, spacing = case.made(drawing_of, case.built).value
-    box = np.concatenate([tin.xyz.min(axis=0), tin.xyz.max(axis=0)]).tolist()
+    # A point that was taken out by hand is in no triangle any more.
+    used = np.zeros(len(tin.xyz), dtype=bool)
+    used[tin.triangles.ravel()] = True
+    ground = tin.xyz[used]
+    box = np.concatenate([ground.min(axis=0), ground.max(axis=0)]).tolist()
     return LandFigures(
-        int((tin.row >= 0).sum()), len(tin.triangles), len(tin.edges), box, spacing, interval, changes_of(case)
+        int((tin.row[used] >= 0).sum()), len(tin.triangles), len(tin.edges), box, spacing, interval, changes_of(case)
     ), {}
 
 

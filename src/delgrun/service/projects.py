@@ -182,14 +182,24 @@ class Projects:
 
     # Survey and centreline
 
-    def preview_survey(self, file_name: str, data: bytes, layout: Json | None, project_id: int) -> Json:
+    def preview_survey(
+        self, file_name: str, data: bytes, layout: Json | None, project_id: int, parts: Json | None = None
+    ) -> Json:
         """How a survey file reads, beside what the project holds already; see `imports.preview`."""
         design = self.states.newest(project_id).centreline
-        return imports.preview(file_name, data, layout, design.made() if design else None)
+        return imports.preview(file_name, data, layout, design.made() if design else None, parts)
 
-    def accept_survey(self, to: Saving, file_name: str, data: bytes, layout: Json | None, longest_edge_m: float) -> int:
+    def accept_survey(
+        self,
+        to: Saving,
+        file_name: str,
+        data: bytes,
+        layout: Json | None,
+        longest_edge_m: float,
+        parts: Json | None = None,
+    ) -> int:
         """Store a survey; see `imports.accepted`."""
-        survey = imports.accepted(file_name, data, layout, longest_edge_m)
+        survey = imports.accepted(file_name, data, layout, longest_edge_m, parts)
         return self.save(to, f"Survey “{file_name}”", {SURVEY.name: survey})
 
     def change_ground(self, to: Saving, rows: list[Json], note: str) -> tuple[int, str]:

@@ -17,6 +17,7 @@ from delgrun.service.declared import (
     CentrelineIp,
     GroundEdit,
     Ip,
+    PartRole,
 )
 from delgrun.web.models import In, body_of
 
@@ -177,3 +178,15 @@ class Layout(In):
         list[Literal["ignore", "easting", "northing", "level", "number", "code", "breakline"]], Field(max_length=200)
     ]
     unit: Literal["metre", "foot", "us_survey_foot"] = "metre"
+
+
+class PartChosen(In):
+    name: Annotated[str, Field(max_length=300)]
+    role: PartRole
+
+
+class PartsChosen(In):
+    """What the parts of a file (layers, classes, surfaces) are read as, and the unit of its figures."""
+
+    unit: Literal["metre", "foot", "us_survey_foot"]
+    roles: Annotated[list[PartChosen], Field(max_length=2000)]

@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, create_model
 
-from delgrun.service.declared import KINDS, PRODUCTS, Suspect, SuspectWhy, TriangleAt, Why
+from delgrun.service.declared import KINDS, PRODUCTS, PartRole, Suspect, SuspectWhy, TriangleAt, Why
 from delgrun.service.products import IpFigures, LedgerFigures
 from delgrun.web.bodies import CentrelineIpIn, Layout
 from delgrun.web.models import body_of
@@ -200,8 +200,21 @@ class LineErrorOut(Out):
     message: str
 
 
+class PartOut(Out):
+    name: str
+    holds: str
+    count: int
+    role: PartRole
+    roles: list[PartRole]
+
+
 class SurveyPreview(Out):
-    layout: Layout
+    """How a file reads: by columns (`layout`, with its first rows) or by parts, whichever its reader has."""
+
+    reader: str
+    layout: Layout | None
+    parts: list[PartOut]
+    unit: Literal["metre", "foot", "us_survey_foot"]
     roles: list[str]
     titles: list[str]
     rows: list[PreviewRow]

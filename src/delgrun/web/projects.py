@@ -31,6 +31,7 @@ class SurveyFile(BaseModel):
     model_config = ConfigDict(arbitrary_types_allowed=True)
     file: Upload
     layout: bodies.Layout | None = None
+    parts: bodies.PartsChosen | None = None
 
 
 class SurveyAccept(SurveyFile):
@@ -52,6 +53,10 @@ def _name(file: FileStorage, otherwise: str) -> str:
 
 def _layout(form: SurveyFile) -> dict[str, Any] | None:
     return form.layout.model_dump() if form.layout else None
+
+
+def _parts(form: SurveyFile) -> dict[str, Any] | None:
+    return form.parts.model_dump() if form.parts else None
 
 
 @api.get("/projects", responses={200: outputs.ProjectList})
@@ -110,14 +115,16 @@ for _kind in bodies.PUT_KINDS:
 @api.post("/projects/<int:project_id>/survey/preview", responses={200: outputs.SurveyPreview})
 def preview_survey(path: bodies.ProjectPath, form: SurveyFile) -> Response:
     name = _name(form.file, "survey")
-    return answer(use_cases().preview_survey(name, form.file.read(), _layout(form), path.project_id))
+    return answer(use_cases().preview_survey(name, form.file.read(), _layout(form), path.project_id, _parts(form)))
 
 
 @api.post("/projects/<int:project_id>/survey", responses={200: outputs.Saved})
 def accept_survey(path: bodies.ProjectPath, form: SurveyAccept) -> Response:
     name = _name(form.file, "survey")
     to = saving(path, form)
-    return saved(path, use_cases().accept_survey(to, name, form.file.read(), _layout(form), form.longest_edge_m))
+    return saved(
+        path, use_cases().accept_survey(to, name, form.file.read(), _layout(form), form.longest_edge_m, _parts(form))
+    )
 
 
 @api.post("/centreline/read", responses={200: outputs.CentrelineRead})

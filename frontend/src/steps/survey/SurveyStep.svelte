@@ -6,6 +6,7 @@
   import Map from '../../lib/map/Map.svelte';
   import { useWork } from '../../lib/state/work.svelte';
   import Changes from './Changes.svelte';
+  import FileLook, { chosenOf, type Layout, type Parts, type Preview } from './FileLook.svelte';
   import PointCard from './PointCard.svelte';
   import Suspects from './Suspects.svelte';
 
@@ -14,8 +15,6 @@
       .flatMap((r) => r.suffixes)
       .join();
 
-  type Preview = Schemas['SurveyPreview'];
-  type Layout = Schemas['Layout'];
   const w = useWork();
   let file = $state.raw<File | null>(null);
   let seen = $state.raw<Preview | null>(null);
@@ -24,49 +23,22 @@
   let problem = $state<string | null>(null);
   let over = $state(false);
 
-  const DELIMITERS: [Layout['delimiter'], string][] = [
-    ['comma', 'comma ,'],
-    ['semicolon', 'semicolon ;'],
-    ['tab', 'tab'],
-    ['bar', 'bar |'],
-    ['blanks', 'blanks'],
-  ];
-
-  const UNITS: [NonNullable<Layout['unit']>, string][] = [
-    ['metre', 'metres'],
-    ['foot', 'feet (international)'],
-    ['us_survey_foot', 'US survey feet'],
-  ];
-
-  async function look(chosen: File, layout?: Layout): Promise<void> {
+  async function look(chosen: File, layout?: Layout, parts?: Parts): Promise<void> {
     file = chosen;
     busy = 'reading the file';
     problem = null;
     try {
       seen = await upload<Preview>(`/api/projects/${w.project!.id}/survey/preview`, chosen, chosen.name, {
         ...(layout ? { layout: JSON.stringify(layout) } : {}),
+        ...(parts ? { parts: JSON.stringify(parts) } : {}),
       });
       edge = seen.suggested_longest_edge_m;
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
-      if (!layout) seen = null;
+      if (!layout && !parts) seen = null;
     } finally {
       busy = '';
     }
-  }
-
-  function change(part: Partial<Layout>): void {
-    if (file && seen) void look(file, { ...seen.layout, ...part });
-  }
-
-  function role(column: number, value: string): void {
-    if (!seen) return;
-    const roles = [...seen.layout.roles];
-    // A role stands once: whoever had it before gives it up.
-    const had = roles.findIndex((r) => r === value);
-    if (had >= 0 && value !== 'ignore') roles[had] = roles[column]!;
-    roles[column] = value as Layout['roles'][number];
-    change({ roles });
   }
 
   async function accept(): Promise<void> {
@@ -78,7 +50,7 @@
       send: async ({ path, base, token }) => {
         try {
           return await upload<Schemas['Saved']>(`/api/projects/${path.project_id}/survey`, f, f.name, {
-            layout: JSON.stringify(s.layout),
+            ...(s.layout ? { layout: JSON.stringify(s.layout) } : { parts: JSON.stringify(chosenOf(s)) }),
             base: String(base),
             token,
             longest_edge_m: String(edge),
@@ -114,87 +86,7 @@
 <div class="work">
   <div class="main">
     {#if seen && file}
-      <div class="head">
-        <h2>{file.name}</h2>
-        <label>
-          delimiter
-          <select
-            class="select select-sm"
-            aria-label="Delimiter"
-            value={seen.layout.delimiter}
-            onchange={(e) =>
-              file &&
-              look(file, { ...seen!.layout, delimiter: e.currentTarget.value as Layout['delimiter'], roles: [] })}
-          >
-            {#each DELIMITERS as [value, text] (value)}<option {value}>{text}</option>{/each}
-          </select>
-        </label>
-        <label
-          ><input
-            type="checkbox"
-            class="checkbox checkbox-sm"
-            checked={seen.layout.header}
-            onchange={(e) => change({ header: e.currentTarget.checked })}
-          />
-          first line is a heading</label
-        >
-        <label
-          ><input
-            type="checkbox"
-            class="checkbox checkbox-sm"
-            checked={seen.layout.decimal_comma}
-            onchange={(e) => change({ decimal_comma: e.currentTarget.checked })}
-          /> decimal comma</label
-        >
-        <label
-          >figures in
-          <select
-            class="select select-sm"
-            aria-label="Unit of the figures"
-            value={seen.layout.unit}
-            onchange={(e) => change({ unit: e.currentTarget.value as NonNullable<Layout['unit']> })}
-          >
-            {#each UNITS as [value, text] (value)}<option {value}>{text}</option>{/each}
-          </select>
-        </label>
-      </div>
-      <p class="faint">The first lines as they are read. Say above each column what it holds.</p>
-      <div class="scroll">
-        <table class="sheet num" aria-label="First lines of the file">
-          <thead>
-            <tr>
-              <th>line</th>
-              {#each seen.layout.roles as value, i (i)}
-                <th>
-                  <select
-                    class="select select-sm"
-                    class:picked={value !== 'ignore'}
-                    aria-label={`Column ${i + 1} holds`}
-                    {value}
-                    onchange={(e) => role(i, e.currentTarget.value)}
-                  >
-                    {#each seen.roles as r (r)}<option value={r}>{r}</option>{/each}
-                  </select>
-                </th>
-              {/each}
-            </tr>
-            {#if seen.titles.length}
-              <tr
-                ><th></th>{#each seen.layout.roles.keys() as i (i)}<th class="title">{seen.titles[i] ?? ''}</th
-                  >{/each}</tr
-              >
-            {/if}
-          </thead>
-          <tbody>
-            {#each seen.rows as row (row.line)}
-              <tr>
-                <td class="faint">{row.line}</td>
-                {#each seen.layout.roles as r, i (i)}<td class:ignored={r === 'ignore'}>{row.cells[i] ?? ''}</td>{/each}
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-      </div>
+      <FileLook name={file.name} {seen} again={(layout, parts) => file && void look(file, layout, parts)} />
     {:else if survey}
       <Map title="Ground" by />
     {:else}
@@ -211,8 +103,9 @@
       >
         <h2>Bring in the survey</h2>
         <p>
-          A text file with one point a line: easting, northing and level, in any order, with number, code and breakline
-          name if there are. Drop it here or choose it on the right. You see how it is read before anything is stored.
+          Text with one point a line (easting, northing and level in any order, with number, code and breakline name if
+          there are), a grid (ESRI ASCII, GeoTIFF), a point cloud (LAS, LAZ), DXF or LandXML. Drop the file here or
+          choose it on the right. You see how it is read before anything is stored.
         </p>
       </div>
     {/if}
@@ -328,40 +221,6 @@
 </div>
 
 <style>
-  .head {
-    display: flex;
-    align-items: center;
-    gap: 16px;
-    flex-wrap: wrap;
-    padding: 8px 12px 0;
-  }
-  .head label {
-    white-space: nowrap;
-    display: flex;
-    align-items: center;
-    gap: 6px;
-  }
-  .main > p {
-    padding: 4px 12px;
-  }
-  .scroll {
-    overflow: auto;
-    padding: 0 12px 12px;
-    min-height: 0;
-  }
-  .scroll td {
-    padding: 4px 10px;
-  }
-  .title {
-    text-align: right;
-  }
-  .picked {
-    font-weight: 700;
-    border-color: var(--color-primary);
-  }
-  .ignored {
-    color: var(--ink-faint);
-  }
   .drop {
     display: grid;
     place-content: center;

@@ -50,15 +50,19 @@ def unlikely(role: str, value: float, unit_m: float = 1.0) -> str:
     return ""
 
 
-def doubts(xyz: FloatArray, line: NDArray[np.int64], breaklines: list[NDArray[np.int64]]) -> list[str]:
+def doubts(
+    xyz: FloatArray, line: NDArray[np.int64], breaklines: list[NDArray[np.int64]], counted: str = "Line"
+) -> list[str]:
     """Sentences about (n, 3) points, from these lines of their file, that may be mapped wrongly or hold mistakes.
+
+    `counted` is what `line` counts.
 
     Raises
     ------
     DesignInputError
         The breaklines cross too often to be meant.
     """
-    out = [*_far_away(xyz, line), *_twice(xyz, line), *_crossing(xyz, breaklines)]
+    out = [*_far_away(xyz, line, counted), *_twice(xyz, line, counted), *_crossing(xyz, breaklines)]
     # A spike or two must not stand for the whole.
     low, middle, high = np.percentile(xyz, [2, 50, 98], axis=0)
     spread = high - low
@@ -88,7 +92,7 @@ def _far_m(xyz: FloatArray) -> float:
     return _FAR_TIMES * max(float(np.percentile(_apart(xyz), 90)), 100.0)
 
 
-def _far_away(xyz: FloatArray, line: NDArray[np.int64]) -> list[str]:
+def _far_away(xyz: FloatArray, line: NDArray[np.int64], counted: str) -> list[str]:
     """A digit too many puts a point far from all others: it would stretch the picture, or end in long triangles."""
     apart = _apart(xyz)
     far = np.flatnonzero(apart > _far_m(xyz))
@@ -96,12 +100,12 @@ def _far_away(xyz: FloatArray, line: NDArray[np.int64]) -> list[str]:
         return []
     first = int(far[np.argmax(apart[far])])
     return [
-        f"Line {line[first]}: the point at {xyz[first, 0]:.2f} E, {xyz[first, 1]:.2f} N lies "
+        f"{counted} {line[first]}: the point at {xyz[first, 0]:.2f} E, {xyz[first, 1]:.2f} N lies "
         f"{apart[first] / 1000:.1f} km from the others{_and_more(len(far))}: a digit too many?"
     ]
 
 
-def _twice(xyz: FloatArray, line: NDArray[np.int64]) -> list[str]:
+def _twice(xyz: FloatArray, line: NDArray[np.int64], counted: str) -> list[str]:
     """Two levels at one place."""
     same = PointGrid(np.ascontiguousarray(xyz[:, :2] - xyz[:, :2].min(axis=0))).first_within(SAME_POINT_M)
     apart = np.abs(xyz[:, 2] - xyz[same, 2])
@@ -110,8 +114,8 @@ def _twice(xyz: FloatArray, line: NDArray[np.int64]) -> list[str]:
         return []
     worst = int(unlike[np.argmax(apart[unlike])])
     return [
-        f"Lines {line[same[worst]]} and {line[worst]} give two levels for one place ({xyz[same[worst], 2]:.3f} and "
-        f"{xyz[worst, 2]:.3f} m){_and_more(len(unlike))}: the first one holds."
+        f"{counted}s {line[same[worst]]} and {line[worst]} give two levels for one place "
+        f"({xyz[same[worst], 2]:.3f} and {xyz[worst, 2]:.3f} m){_and_more(len(unlike))}: the first one holds."
     ]
 
 

@@ -1,0 +1,108 @@
+"""DXF: points, lines, polylines and 3D faces by layer."""
+
+import tempfile
+from typing import Any
+
+import ezdxf.filemanagement
+import numpy as np
+from ezdxf.lldxf.const import DXFError
+
+from delgrun.core.errors import DesignInputError
+from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
+from delgrun.exchange.survey_text import SurveyLook, SurveyText
+
+# $INSUNITS of the DXF reference: 2 feet, 6 metres, 21 US survey feet, 0 unsaid.
+_UNITS = {0: "metre", 2: "foot", 6: "metre", 21: "us_survey_foot"}
+_KINDS = ("POINT", "LINE", "POLYLINE", "LWPOLYLINE", "3DFACE")
+
+
+def _document(data: bytes) -> Any:
+    # The library tells text from binary, and finds the text's encoding, by reading a file.
+    with tempfile.NamedTemporaryFile(suffix=".dxf") as file:
+        file.write(data)
+        file.flush()
+        try:
+            return ezdxf.filemanagement.readfile(file.name)
+        except (DXFError, OSError, ValueError, KeyError, IndexError, AttributeError, TypeError) as e:
+            raise DesignInputError("file", f"This is no DXF file that can be read: {e}.") from e
+
+
+def _found(data: bytes) -> tuple[list[Found], str, list[str]]:
+    drawing = _document(data)
+    layers: dict[tuple[str, str], Found] = {}
+    flat = 0
+    for entity in drawing.modelspace():
+        kind = entity.dxftype()
+        if kind not in _KINDS:
+            continue
+        layer = str(entity.dxf.layer)
+        if kind == "POINT":
+            own = _of(layers, layer, "points")
+            own.points.append(np.array([list(entity.dxf.location)], dtype=np.float64))
+        elif kind == "3DFACE":
+            own = _of(layers, layer, "faces")
+            a, b, c, d = (list(entity.dxf.get(f"vtx{i}", entity.dxf.vtx2)) for i in range(4))
+            faces = [[a, b, c]] if d in (a, c) else [[a, b, c], [a, c, d]]
+            own.faces.append(np.array(faces, dtype=np.float64))
+        else:
+            line = _line(entity, kind)
+            if len(line) > 1:
+                flat += bool((line[:, 2] == 0).all())
+                _of(layers, layer, "lines").lines.append(line)
+    if not layers:
+        raise DesignInputError("file", "The drawing holds no points, lines, polylines or 3D faces in its model space.")
+    out = []
+    for own in layers.values():
+        if own.points:
+            own.points[:] = [np.concatenate(own.points)]
+        if own.faces:
+            own.faces[:] = [np.concatenate(own.faces)]
+        count = sum(map(len, own.points)) + len(own.lines) + sum(map(len, own.faces))
+        p = own.part
+        out.append(Found(Part(p.name, p.holds, count, p.role, p.roles), own.points, own.lines, own.faces))
+    unit = _UNITS.get(int(drawing.header.get("$INSUNITS", 0)))
+    doubts = []
+    if unit is None:
+        doubts.append("The drawing's units are neither metres nor feet: its figures are read as metres.")
+    if flat:
+        doubts.append(f"{flat} lines lie at level 0: lines without levels are no breaklines. Leave their layers out.")
+    return out, unit or "metre", doubts
+
+
+def _of(layers: dict[tuple[str, str], Found], layer: str, holds: str) -> Found:
+    key = (layer, holds)
+    if key not in layers:
+        name = f"{layer} ({holds})"
+        part = {
+            "points": Part(name, "points", 0, "points", ("points", "ignore")),
+            "lines": Part(name, "lines and polylines", 0, "breaklines", ("breaklines", "points", "ignore")),
+            "faces": Part(name, "3D faces", 0, "surface", ("surface", "points", "ignore")),
+        }[holds]
+        layers[key] = Found(part)
+    return layers[key]
+
+
+def _line(entity: Any, kind: str) -> np.ndarray:  # type: ignore[type-arg]
+    """(k, 3) points of a line or polyline; one that is closed ends where it began."""
+    if kind == "LINE":
+        return np.array([list(entity.dxf.start), list(entity.dxf.end)], dtype=np.float64)
+    if kind == "LWPOLYLINE":
+        level = float(entity.dxf.get("elevation", 0.0))
+        points = [[x, y, level] for x, y in entity.get_points("xy")]
+        closed = entity.closed
+    else:
+        points = [list(v.dxf.location) for v in entity.vertices]
+        closed = entity.is_closed
+    return np.array([*points, points[0]] if closed and len(points) > 2 else points, dtype=np.float64).reshape(-1, 3)
+
+
+def look(data: bytes, chosen: Chosen | None) -> SurveyLook:
+    """How a drawing reads, layer by layer."""
+    found, unit, doubts = _found(data)
+    return look_at(found, chosen, unit, doubts)
+
+
+def read(data: bytes, chosen: Chosen | None) -> SurveyText:
+    """The survey of the chosen layers."""
+    found, unit, _ = _found(data)
+    return joined(found, chosen or Chosen({}, unit))

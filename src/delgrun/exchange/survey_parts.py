@@ -1,0 +1,141 @@
+"""Surveys from files that know what they hold: each has parts (a layer, a class, a surface), and each part a role."""
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal, get_args
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.survey.doubts import unlikely
+from delgrun.core.survey.points import MOST_POINTS, Survey
+from delgrun.exchange.survey_text import SurveyLook, SurveyText
+from delgrun.exchange.text_columns import UNITS, LineError
+
+# What a part is read as: loose points, lines that the surface keeps as edges, triangles with theirs, or not at all.
+PartRole = Literal["points", "breaklines", "surface", "ignore"]
+ROLES: tuple[PartRole, ...] = get_args(PartRole)
+_ERRORS_KEPT = 200
+
+
+@dataclass(frozen=True)
+class Part:
+    """A part of a file: its name, how many things of which kind it holds, its role and the roles it can have."""
+
+    name: str
+    holds: str
+    count: int
+    role: PartRole
+    roles: tuple[PartRole, ...]
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """How the parts of a file are read: roles by name, and the unit of its figures."""
+
+    roles: Mapping[str, PartRole]
+    unit: str = "metre"
+
+
+@dataclass
+class Found:
+    """What a reader finds in one part: points (k, 3), lines as points, triangles (t, 3, 3); codes of the points."""
+
+    part: Part
+    points: list[NDArray[np.float64]] = field(default_factory=list)
+    lines: list[NDArray[np.float64]] = field(default_factory=list)
+    faces: list[NDArray[np.float64]] = field(default_factory=list)
+    names: list[str] = field(default_factory=list)
+
+
+def look_at(found: Sequence[Found], chosen: Chosen | None, unit: str, doubts: Sequence[str] = ()) -> SurveyLook:
+    """How a file with these parts reads, under what was chosen or under what its parts suggest."""
+    options = chosen or Chosen({f.part.name: f.part.role for f in found}, unit)
+    parts = [
+        Part(f.part.name, f.part.holds, f.part.count, options.roles.get(f.part.name, f.part.role), f.part.roles)
+        for f in found
+    ]
+    look = SurveyLook(None, [], [], 0, None, None, parts, options.unit, list(doubts))
+    try:
+        return SurveyLook(**{**vars(look), "text": joined(found, options)})
+    except DesignInputError as e:
+        return SurveyLook(**{**vars(look), "problem": e.message})
+
+
+def joined(found: Sequence[Found], options: Chosen) -> SurveyText:
+    """The survey that the chosen parts make.
+
+    Raises
+    ------
+    DesignInputError
+        Nothing is chosen, or far too many points.
+    """
+    unit = UNITS[options.unit]
+    xyz: list[NDArray[np.float64]] = []
+    lines: list[NDArray[np.int64]] = []
+    names: list[str] = []
+    codes: list[str] = []
+    count = 0
+
+    def put(points: NDArray[np.float64], code: str, own: Sequence[str] = ()) -> int:
+        nonlocal count
+        first = count
+        xyz.append(points.reshape(-1, 3))
+        names.extend(own or [""] * len(points))
+        codes.extend([code[:60]] * len(points))
+        count += len(points)
+        return first
+
+    for f in found:
+        role = options.roles.get(f.part.name, f.part.role)
+        if role == "ignore":
+            continue
+        for points in f.points:
+            put(points, f.part.name, f.names if len(f.points) == 1 and len(f.names) == len(points) else ())
+        for line in f.lines:
+            first = put(line, f.part.name)
+            if role == "breaklines":
+                lines.append(np.arange(first, count))
+        for faces in f.faces:
+            corner, number = np.unique(faces.reshape(-1, 3), axis=0, return_inverse=True)
+            first = put(corner, f.part.name)
+            if role == "surface":
+                sides = first + number.reshape(-1, 3)
+                pairs = np.concatenate([sides[:, [0, 1]], sides[:, [1, 2]], sides[:, [2, 0]]])
+                lines += list(np.unique(np.sort(pairs, axis=1), axis=0))
+    if not count:
+        raise DesignInputError("roles", "No part of the file is read: choose one.")
+    if count > MOST_POINTS:
+        raise DesignInputError(
+            "roles",
+            f"These parts hold {count} points, and {MOST_POINTS} at most can be one ground model: choose fewer.",
+        )
+    return _checked(np.concatenate(xyz) * unit, lines, names, codes)
+
+
+def _checked(
+    xyz: NDArray[np.float64], lines: list[NDArray[np.int64]], names: list[str], codes: list[str]
+) -> SurveyText:
+    """The survey without what can't be a point; a line loses such a point and goes on."""
+    bad: dict[int, str] = {}
+    for column, role in enumerate(("easting", "northing", "level")):
+        values = xyz[:, column]
+        odd = ~np.isfinite(values) | (np.abs(values) > 12_000 if role == "level" else np.abs(values) > 1e8)
+        if role == "level":
+            odd |= np.isin(values, (-9999.0, -99999.0, -32768.0))
+        for i in np.flatnonzero(odd).tolist():
+            why = unlikely(role, float(values[i])) if np.isfinite(values[i]) else "is not a number"
+            bad.setdefault(i, f"Point {i + 1}: {role} {why or f'{values[i]:g} m is no level on Earth'}.")
+    errors = [LineError(i + 1, "point", "", why) for i, why in list(bad.items())[:_ERRORS_KEPT]]
+    kept = np.ones(len(xyz), dtype=bool)
+    kept[list(bad)] = False
+    number = np.where(kept, np.cumsum(kept) - 1, -1)
+    rest = [number[line][number[line] >= 0] for line in lines]
+    code = np.array(codes, dtype=np.str_)[kept]
+    usual = Counter(c for c in code.tolist() if c).most_common(50)
+    survey = Survey(
+        np.ascontiguousarray(xyz[kept]), [r for r in rest if len(r) > 1], np.array(names, dtype=np.str_)[kept], code
+    )
+    return SurveyText(survey, errors, len(bad), usual, np.flatnonzero(kept) + 1, 0, "Point")
