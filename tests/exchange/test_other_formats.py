@@ -170,6 +170,14 @@ def test_what_cannot_be_read_says_so(name, data, says):
         look(name, data)
 
 
+def test_columns_of_a_cloud_or_parts_of_a_text_are_refused_with_the_reason():
+    with pytest.raises(DesignInputError, match="read as text columns: choose its columns"):
+        imports.preview("a.csv", b"1,2,3", None, parts={"unit": "metre", "roles": []})
+    layout = {"delimiter": "comma", "header": False, "decimal_comma": False, "roles": ["easting"], "unit": "metre"}
+    with pytest.raises(DesignInputError, match="choose its parts"):
+        imports.preview("a.las", las()[0], layout)
+
+
 def test_rubbish_of_any_form_is_a_sentence_and_never_a_defect():
     rng = np.random.default_rng(2)
     whole = {"a.las": las()[0], "a.tif": tiff(None), "a.xml": LANDXML.format(unit="meter").encode()}

@@ -940,7 +940,7 @@ export const PRODUCTS = [
 
 export const READERS = [
   {
-    "name": "survey as text columns",
+    "name": "text columns",
     "makes": "survey",
     "suffixes": [
       ".csv",
@@ -953,7 +953,7 @@ export const READERS = [
     "says": "One point a line: easting, northing and level in any order, perhaps number, code and breakline."
   },
   {
-    "name": "survey as an ESRI ASCII grid",
+    "name": "ESRI ASCII grid",
     "makes": "survey",
     "suffixes": [
       ".asc",
@@ -962,7 +962,7 @@ export const READERS = [
     "says": "A level for each cell, rows from the north; the points are the middles of the cells."
   },
   {
-    "name": "survey as GeoTIFF",
+    "name": "GeoTIFF",
     "makes": "survey",
     "suffixes": [
       ".tif",
@@ -971,7 +971,7 @@ export const READERS = [
     "says": "A level for each cell in the first band, on a projected grid."
   },
   {
-    "name": "survey as a point cloud (LAS, LAZ)",
+    "name": "point cloud (LAS, LAZ)",
     "makes": "survey",
     "suffixes": [
       ".las",
@@ -980,7 +980,7 @@ export const READERS = [
     "says": "Points by class: the ground's, or others as chosen."
   },
   {
-    "name": "survey as DXF",
+    "name": "DXF",
     "makes": "survey",
     "suffixes": [
       ".dxf"
@@ -988,7 +988,7 @@ export const READERS = [
     "says": "Points, lines and polylines (as breaklines) and 3D faces, layer by layer."
   },
   {
-    "name": "survey as LandXML",
+    "name": "LandXML",
     "makes": "survey",
     "suffixes": [
       ".xml",

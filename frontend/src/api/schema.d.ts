@@ -185,6 +185,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/land/birds-eye": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ground within a box as triangles to be looked at from the air. */
+        get: operations["land_birds_eye_birds_eye_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/land/changes": {
         parameters: {
             query?: never;
@@ -662,6 +679,21 @@ export interface components {
             tangent_m: number;
             /** To Chainage M */
             to_chainage_m: number;
+        };
+        /**
+         * BirdsEyeOut
+         * @description Triangles of the ground within a box, binary as figures are: `xyz` less `middle`, `triangle` numbers of points;
+         *     `whole`: no point is left out.
+         */
+        BirdsEyeOut: {
+            /** Arrays */
+            arrays: {
+                [key: string]: (number | null)[];
+            };
+            /** Middle */
+            middle: number[];
+            /** Whole */
+            whole: boolean;
         };
         /**
          * CentrelineCheck
@@ -3182,6 +3214,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GlanceOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_birds_eye_birds_eye_get: {
+        parameters: {
+            query: {
+                revision: number;
+                west_m: number;
+                south_m: number;
+                east_m: number;
+                north_m: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BirdsEyeOut"];
+                    "application/octet-stream": string;
                 };
             };
             /** @description The request cannot be understood. */

@@ -24,6 +24,7 @@ class Reader:
     look : a first look under options, or detected ones; nothing is kept of it
     read : the whole under options
     knows : whether a file begins as this format does, whatever it is called
+    by : what its options say: which column holds what, or which part is read as what
     """
 
     name: str
@@ -33,6 +34,7 @@ class Reader:
     look: Callable[[bytes, Any], Any]
     read: Callable[[bytes, Any], Any]
     knows: Callable[[bytes], bool] = lambda _: False
+    by: Literal["columns", "parts"] = "columns"
 
 
 def _begins(pattern: bytes) -> Callable[[bytes], bool]:
@@ -43,7 +45,7 @@ def _begins(pattern: bytes) -> Callable[[bytes], bool]:
 
 READERS: tuple[Reader, ...] = (
     Reader(
-        name="survey as text columns",
+        name="text columns",
         makes="survey",
         suffixes=(".csv", ".txt", ".xyz", ".asc", ".pts", ".dat"),
         says="One point a line: easting, northing and level in any order, perhaps number, code and breakline.",
@@ -51,49 +53,54 @@ READERS: tuple[Reader, ...] = (
         read=survey_text.read,
     ),
     Reader(
-        name="survey as an ESRI ASCII grid",
+        name="ESRI ASCII grid",
         makes="survey",
         suffixes=(".asc", ".grd"),
         says="A level for each cell, rows from the north; the points are the middles of the cells.",
         look=lazily.look("grids"),
         read=lazily.read("grids"),
         knows=_begins(rb"\s*ncols\s+\d"),
+        by="parts",
     ),
     Reader(
-        name="survey as GeoTIFF",
+        name="GeoTIFF",
         makes="survey",
         suffixes=(".tif", ".tiff"),
         says="A level for each cell in the first band, on a projected grid.",
         look=lazily.look("grids"),
         read=lazily.read("grids"),
         knows=_begins(rb"II[*+]\0|MM\0[*+]"),
+        by="parts",
     ),
     Reader(
-        name="survey as a point cloud (LAS, LAZ)",
+        name="point cloud (LAS, LAZ)",
         makes="survey",
         suffixes=(".las", ".laz"),
         says="Points by class: the ground's, or others as chosen.",
         look=lazily.look("clouds"),
         read=lazily.read("clouds"),
         knows=_begins(rb"LASF"),
+        by="parts",
     ),
     Reader(
-        name="survey as DXF",
+        name="DXF",
         makes="survey",
         suffixes=(".dxf",),
         says="Points, lines and polylines (as breaklines) and 3D faces, layer by layer.",
         look=lazily.look("dxf"),
         read=lazily.read("dxf"),
         knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
+        by="parts",
     ),
     Reader(
-        name="survey as LandXML",
+        name="LandXML",
         makes="survey",
         suffixes=(".xml", ".landxml"),
         says="Points, breaklines and surfaces.",
         look=lazily.look("landxml"),
         read=lazily.read("landxml"),
         knows=_begins(rb"[^\0]{0,4000}<LandXML"),
+        by="parts",
     ),
     Reader(
         name="centreline as a text table",

@@ -12,7 +12,7 @@ from delgrun.core.ground.tin import build_tin
 from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
 from delgrun.exchange.readers import Reader, reader_of
 from delgrun.exchange.survey_parts import Chosen
-from delgrun.exchange.survey_text import NEEDED, SurveyLook
+from delgrun.exchange.survey_text import NEEDED, SurveyLook, SurveyText
 from delgrun.exchange.text_columns import Layout
 from delgrun.service.wire import Json
 from delgrun.store.inputs import SurveyInput
@@ -20,8 +20,11 @@ from delgrun.store.inputs import SurveyInput
 _ERRORS_SHOWN = 50
 
 
-def _options_of(layout: Json | None, parts: Json | None) -> Layout | Chosen | None:
+def _options_of(reader: Reader, layout: Json | None, parts: Json | None) -> Layout | Chosen | None:
     """What was chosen on screen: columns of a text, or parts of another file."""
+    wrong = "parts" if reader.by == "columns" and parts else "layout" if reader.by == "parts" and layout else None
+    if wrong:
+        raise DesignInputError(wrong, f"This file is read as {reader.name}: choose its {reader.by}, not others.")
     if parts is not None:
         return Chosen({p["name"]: p["role"] for p in parts["roles"]}, parts["unit"])
     return None if layout is None else Layout(**{**layout, "roles": tuple(layout["roles"])})
@@ -39,7 +42,7 @@ def preview(
     `centreline` is the project's, where it has one: points that lie nowhere near it are doubted.
     """
     reader = _reader(file_name, data)
-    seen: SurveyLook = reader.look(data, _options_of(layout, parts))
+    seen: SurveyLook = reader.look(data, _options_of(reader, layout, parts))
     out: dict[str, Any] = {
         "reader": reader.name,
         "layout": None if seen.layout is None else {**asdict(seen.layout), "roles": list(seen.layout.roles)},
@@ -113,7 +116,8 @@ def accepted(
     DesignInputError
         No surface can be made of the points.
     """
-    text = _reader(file_name, data).read(data, _options_of(layout, parts))
+    reader = _reader(file_name, data)
+    text: SurveyText = reader.read(data, _options_of(reader, layout, parts))
     tin = build_tin(text.survey.xyz, text.survey.breaklines, longest_edge_m)
     if not len(tin.triangles):
         raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")

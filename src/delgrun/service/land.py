@@ -4,6 +4,7 @@ from dataclasses import asdict
 
 import numpy as np
 
+from delgrun.core.ground.bird import birds_eye
 from delgrun.core.ground.profile import profile
 from delgrun.core.ground.spot import spot, triangle_at
 from delgrun.core.ground.tiles import Place, tile
@@ -47,6 +48,14 @@ def spot_answer(case: Case, easting_m: float, northing_m: float) -> Json:
 def triangle_answer(case: Case, easting_m: float, northing_m: float) -> Json:
     """The triangle at one place and the edge nearest to it; see `core.ground.spot`."""
     return {"triangle": asdict(found) if (found := triangle_at(case.tin.value, easting_m, northing_m)) else None}
+
+
+def birds_eye_answer(case: Case, box_m: tuple[float, float, float, float]) -> bytes:
+    """The ground within a box as triangles to be looked at from the air; coordinates are less its middle."""
+    found = birds_eye(case.tin.value, box_m)
+    middle = [(box_m[0] + box_m[2]) / 2, (box_m[1] + box_m[3]) / 2]
+    arrays = {"xyz": found.xyz - np.array([*middle, 0.0]), "triangle": found.triangles}
+    return wire.pack({"middle": middle, "whole": found.whole}, arrays)
 
 
 def cut_answer(case: Case, line: list[list[float]]) -> bytes:

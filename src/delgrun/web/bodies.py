@@ -52,6 +52,14 @@ class TileQuery(BaseModel):
     interval_m: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 
 
+class BoxQuery(BaseModel):
+    revision: Count
+    west_m: Metres
+    south_m: Metres
+    east_m: Metres
+    north_m: Metres
+
+
 class SpotQuery(BaseModel):
     revision: Count
     easting_m: Metres

@@ -34,6 +34,13 @@ def triangle(path: bodies.ProjectPath, query: bodies.SpotQuery) -> Response:
     return answer(land.triangle_answer(_case(path, query.revision), query.easting_m, query.northing_m))
 
 
+@api.get("/birds-eye", responses={200: outputs.BirdsEyeOut})
+def birds_eye(path: bodies.ProjectPath, query: bodies.BoxQuery) -> Response:
+    """The ground within a box as triangles to be looked at from the air."""
+    q = query
+    return packed(land.birds_eye_answer(_case(path, q.revision), (q.west_m, q.south_m, q.east_m, q.north_m)))
+
+
 @api.post("/suspects", responses={200: outputs.JobStarted})
 def find_suspects(path: bodies.ProjectPath, body: bodies.JobIn) -> Response:
     """Look for points that may be no ground: a job in the background."""

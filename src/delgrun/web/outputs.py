@@ -141,6 +141,16 @@ class TileOut(Out):
     arrays: dict[str, list[float | None]]
 
 
+class BirdsEyeOut(Out):
+    """Triangles of the ground within a box, binary as figures are: `xyz` less `middle`, `triangle` numbers of points;
+    `whole`: no point is left out.
+    """
+
+    middle: list[float]
+    whole: bool
+    arrays: dict[str, list[float | None]]
+
+
 class SpotOut(Out):
     """The ground at one place: slope as a ratio, the bearing it falls to [rad], the nearest corner of its triangle."""
 

@@ -39,6 +39,8 @@
   const picked = new PickedLayer();
   let map = $state.raw<OlMap | null>(null);
   let listed = $state(false);
+  /** The box that is looked at from the air. */
+  let air = $state.raw<number[] | null>(null);
   /** Which ground and road the view was chosen for. */
   let fitted: string | null = null;
 
@@ -225,6 +227,14 @@
           {:else}no ground here{/if}
         {/if}
       </p>
+      {#if by}
+        <button
+          class="btn btn-xs"
+          aria-pressed={air !== null}
+          onclick={() => (air = air ? null : map!.getView().calculateExtent())}
+          title="The part on the map, looked at from the air">{air ? 'Map' : '3D'}</button
+        >
+      {/if}
       <button class="btn btn-xs" onclick={fit} title="Show all of it">Whole</button>
       <button class="btn btn-xs" aria-expanded={listed} onclick={() => (listed = !listed)}>Layers</button>
     {/if}
@@ -239,7 +249,12 @@
     aria-label="Map of the ground"
     tabindex={small ? -1 : 0}
   ></div>
-  {#if by && w.hand.tool !== 'look'}
+  {#if air}
+    {#await import('./BirdsEye.svelte') then { default: BirdsEye }}
+      <div class="over"><BirdsEye box={air} /></div>
+    {/await}
+  {/if}
+  {#if by && !air && w.hand.tool !== 'look'}
     <p class="says">
       {TOOLS.find((t) => t.id === w.hand.tool)?.says}
       {#if w.hand.problem}<b class="failure" role="alert">{w.hand.problem}</b>{/if}
@@ -297,6 +312,13 @@
     font-weight: 700;
     overflow: hidden;
     text-overflow: ellipsis;
+  }
+  .over {
+    position: absolute;
+    inset: 30px 0 0;
+    z-index: 2;
+    display: flex;
+    background: var(--color-base-100);
   }
   .says {
     position: absolute;
