@@ -4,6 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.ground import tin_kernels
 from delgrun.core.ground.noding import SAME_POINT_M, Nodes
 
 FloatArray = NDArray[np.float64]
@@ -21,26 +22,20 @@ def prove(nodes: Nodes, triangles: NDArray[np.int32], twin: NDArray[np.int64], h
     """
     if not len(triangles):
         raise DesignInputError("points", "All points lie on one line: no surface can be made of them.")
-    corner = nodes.plan[triangles]
-    ab, ac, bc = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0], corner[:, 2] - corner[:, 1]
-    double = ab[:, 0] * ac[:, 1] - ab[:, 1] * ac[:, 0]
-    longest = np.sqrt(np.maximum.reduce([(v**2).sum(axis=1) for v in (ab, ac, bc)]))
-    flat = double <= _LOWEST_M * longest
-    if flat.any():
-        _refuse("a triangle there has no width", corner[int(np.flatnonzero(flat)[0])].mean(axis=0))
+    double, flat, used = tin_kernels.looked_over(nodes.plan, triangles, _LOWEST_M)
+    if flat >= 0:
+        _refuse("a triangle there has no width", nodes.plan[triangles[flat]].mean(axis=0))
     # Each edge belongs to two triangles that run through it in opposite senses, or to one at the outline.
     inner = np.flatnonzero(twin >= 0)
     if (twin < -1).any() or (twin[twin[inner]] != inner).any():
-        _refuse("triangles overlap there", corner[0, 0])
+        _refuse("triangles overlap there", nodes.plan[triangles[0, 0]])
     # Together they fill the hull, but for what lies within a millimetre of its edges: so nothing overlaps.
     a, b = nodes.plan[hull[:, 0]], nodes.plan[hull[:, 1]]
     area = abs(float((a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]).sum()))
     outline = float(np.hypot(*(b - a).T).sum())
-    if abs(float(double.sum()) - area) > 4 * SAME_POINT_M * outline + 1e-9 * area:
+    if abs(float(double) - area) > 4 * SAME_POINT_M * outline + 1e-9 * area:
         _refuse("the triangles do not fill the surveyed land", nodes.plan[0])
     n = len(nodes.plan)
-    used = np.zeros(n, dtype=bool)
-    used[triangles] = True
     if not used.all():
         _refuse("a point there is in no triangle", nodes.plan[int(np.flatnonzero(~used)[0])])
     missing = ~_are_edges(nodes.edges, triangles, n)

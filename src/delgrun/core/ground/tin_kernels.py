@@ -365,3 +365,25 @@ def cut_sections(xyz, triangles, x0, y0, size, nx, ny, start, members, e, n, dir
                 break
         starts[s + 1] = used
     return starts, store[:used].copy()
+
+
+@kernel
+def looked_over(plan, triangles, lowest):
+    """Twice the area of all triangles, the first that is lower than `lowest` over its longest side (or -1), and (n,)
+    whether each point is in one.
+    """
+    total = 0.0
+    flat = -1
+    used = np.zeros(plan.shape[0], np.bool_)
+    for t in range(triangles.shape[0]):
+        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+        used[a] = used[b] = used[c] = True
+        ux, uy = plan[b, 0] - plan[a, 0], plan[b, 1] - plan[a, 1]
+        vx, vy = plan[c, 0] - plan[a, 0], plan[c, 1] - plan[a, 1]
+        wx, wy = plan[c, 0] - plan[b, 0], plan[c, 1] - plan[b, 1]
+        double = ux * vy - uy * vx
+        longest = np.sqrt(max(ux * ux + uy * uy, vx * vx + vy * vy, wx * wx + wy * wy))
+        total += double
+        if flat < 0 and double <= lowest * longest:
+            flat = t
+    return total, flat, used
