@@ -50,18 +50,14 @@ def shots(page: Page, url: str, files: Path) -> None:
     go("Survey")
     page.get_by_role("button", name="Look for suspects").click()
     page.locator('[data-item="counts"]').wait_for(timeout=90_000)
-    page.wait_for_timeout(1500)
+    page.get_by_role("option").first.click()
+    page.wait_for_timeout(2500)
     keep("suspects")
+    page.get_by_role("group", name="Tools").get_by_role("button", name="Edge").click()
     box = page.get_by_label("Map of the ground").bounding_box()
     assert box
-    x, y = box["x"] + 0.655 * box["width"], box["y"] + 0.55 * box["height"]
-    for _ in range(7):
-        page.mouse.move(x, y)
-        page.mouse.wheel(0, -300)
-        page.wait_for_timeout(400)
-    page.get_by_role("group", name="Tools").get_by_role("button", name="Edge").click()
-    page.mouse.click(x + 20, y + 15)
-    page.wait_for_timeout(1500)
+    page.mouse.click(box["x"] + box["width"] / 2 - 60, box["y"] + box["height"] / 2 - 70)
+    page.wait_for_timeout(2000)
     keep("edge")
     page.set_input_files("aside input[type=file]", files / "hollin-brow-survey.csv")
     page.get_by_text("points read").wait_for()
