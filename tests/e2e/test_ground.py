@@ -72,6 +72,13 @@ def test_blunders_are_found_taken_out_and_an_edge_is_swapped(page: Page, program
     page.keyboard.press("Control+z")
     expect(changes.locator("li")).to_have_count(2)
 
+    # A code that is said to be ground is no suspect any more.
+    page.get_by_text("What codes mean").click()
+    page.get_by_label("LID is").select_option("ground")
+    page.wait_for_selector('.page[data-state="saved"]')
+    page.get_by_role("button", name="Look again").click()
+    expect(page.locator('[data-item="counts"]')).not_to_contain_text("by their code", timeout=60_000)
+
     # An edge in the middle of the map, from near by.
     box = ground.bounding_box()
     assert box

@@ -276,3 +276,24 @@ def test_changes_of_the_ground_are_rows_that_can_be_taken_back_and_the_survey_st
     assert kept.xyz[:, 2].tolist() == level.tolist()
     with pytest.raises(DesignInputError, match="needs 2 points"):
         projects.change_ground(on(pid, base), [row(5, "edge")], "")
+
+
+def test_a_file_of_the_same_make_is_read_as_the_last_one_was(projects):
+    pid = projects.create("again")
+    rng = np.random.default_rng(2)
+
+    def file(heading: str) -> bytes:
+        rows = (f"{i},{n:.2f},{e:.2f},{z:.2f},7" for i, (e, n, z) in enumerate(rng.uniform(0, 90, (40, 3)).tolist()))
+        return "\n".join([heading, *rows]).encode()
+
+    # Northings come first, which no heading tells, and the last column is no code.
+    first = projects.preview_survey("a.csv", file("a,b,c,d,e"), None, pid)
+    assert not first["as_before"]
+    chosen = {**first["layout"], "roles": ["number", "northing", "easting", "level", "breakline"], "unit": "foot"}
+    base = projects.accept_survey(on(pid, 1), "a.csv", file("a,b,c,d,e"), chosen, 0.0)
+    again = projects.preview_survey("b.csv", file("a,b,c,d,e"), None, pid)
+    assert again["as_before"] and again["layout"] == chosen
+    # Other headings are another make, and what is chosen now holds.
+    assert not projects.preview_survey("c.csv", file("a,b,c,d,f"), None, pid)["as_before"]
+    own = projects.preview_survey("b.csv", file("a,b,c,d,e"), {**chosen, "unit": "metre"}, pid)
+    assert own["unit"] == "metre" and not own["as_before"] and base

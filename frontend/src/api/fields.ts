@@ -134,6 +134,13 @@ export const DIMENSIONS = {
     "signed": false,
     "typed": "text"
   },
+  "record": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "text"
+  },
   "word": {
     "unit": "",
     "scale": 1.0,
@@ -225,6 +232,16 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 10000
+    },
+    {
+      "name": "read_as",
+      "dimension": "record",
+      "label": "read as",
+      "aside": "",
+      "says": "how its columns or parts were read, for the next file",
+      "optional": false,
+      "low": null,
+      "high": null
     }
   ],
   "centreline": [
@@ -884,6 +901,11 @@ export const PRODUCTS = [
   {
     "name": "land",
     "when": "STILL",
+    "at": false
+  },
+  {
+    "name": "codes",
+    "when": "AFTER",
     "at": false
   },
   {

@@ -793,6 +793,18 @@ export interface components {
             what: "exclude" | "keep" | "level" | "edge" | "breakline" | "drop";
         };
         /**
+         * CodeFigures
+         * @description A code of the survey: how many points have it, and whether its words name what mostly is no ground.
+         */
+        CodeFigures: {
+            /** Code */
+            code: string;
+            /** No Ground */
+            no_ground: boolean;
+            /** Points */
+            points: number;
+        };
+        /**
          * CodeMeaning
          * @description One code of the survey: whether its points are ground.
          */
@@ -1494,6 +1506,11 @@ export interface components {
         Products: {
             /** @default null */
             areas: components["schemas"]["Surface"] | null;
+            /**
+             * Codes
+             * @default null
+             */
+            codes: components["schemas"]["CodeFigures"][] | null;
             /** @default null */
             ground: components["schemas"]["GroundFigures"] | null;
             /** @default null */
@@ -1596,7 +1613,7 @@ export interface components {
             /** Slot */
             slot: string | null;
             /** Want */
-            want: ("ground" | "land" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies")[];
         };
         /**
          * RemedyFigures
@@ -1981,12 +1998,18 @@ export interface components {
             longest_edge_m: number;
             /** Point Count */
             point_count: number;
+            /** Read As */
+            read_as: string;
         };
         /**
          * SurveyPreview
          * @description How a file reads: by columns (`layout`, with its first rows) or by parts, whichever its reader has.
+         *
+         *     `as_before`: as the last file of the project was read.
          */
         SurveyPreview: {
+            /** As Before */
+            as_before: boolean;
             /** Box */
             box: number[] | null;
             /** Breaklines */

@@ -50,6 +50,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "name": Dimension(kind="text", typed="text", longest=60, pattern=r"\S"),
     "text": Dimension(kind="text", typed="text", longest=200, pattern=r"\S"),
     "line": Dimension(kind="text", typed="text", longest=200, shortest=0),
+    "record": Dimension(kind="text", typed="text", longest=4000, shortest=0),
     "word": Dimension(kind="text", typed="text", longest=20),
     "digest": Dimension(kind="text", typed="text", longest=64),
     "count": Dimension(kind="whole"),

@@ -1,9 +1,10 @@
 """Survey import: look first, accept later; nothing is stored before."""
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 import numpy as np
+import orjson
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.errors import DesignInputError
@@ -13,11 +14,13 @@ from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
 from delgrun.exchange.readers import Reader, reader_of
 from delgrun.exchange.survey_parts import Chosen
 from delgrun.exchange.survey_text import NEEDED, SurveyLook, SurveyText
-from delgrun.exchange.text_columns import Layout
+from delgrun.exchange.text_columns import Layout, data_rows, lines_of
 from delgrun.service.wire import Json
 from delgrun.store.inputs import SurveyInput
 
 _ERRORS_SHOWN = 50
+# Headings stand within the first of them.
+_HEAD_BYTES = 20_000
 
 
 def _options_of(reader: Reader, layout: Json | None, parts: Json | None) -> Layout | Chosen | None:
@@ -30,24 +33,61 @@ def _options_of(reader: Reader, layout: Json | None, parts: Json | None) -> Layo
     return None if layout is None else Layout(**{**layout, "roles": tuple(layout["roles"])})
 
 
+def _alike(reader: Reader, seen: SurveyLook, kept: Json) -> Layout | Chosen | None:
+    """How the last file was read, where this one is of the same make; None where it is of another."""
+    if kept["reader"] != reader.name:
+        return None
+    if seen.layout is None:
+        names = {p.name for p in seen.parts}
+        roles = {p["name"]: p["role"] for p in kept["parts"]["roles"] if p["name"] in names}
+        return Chosen(roles, kept["parts"]["unit"]) if roles else None
+    layout = Layout(**{**kept["layout"], "roles": tuple(kept["layout"]["roles"])})
+    same = (layout.delimiter, layout.header, len(layout.roles), kept["titles"])
+    return layout if same == (seen.layout.delimiter, seen.layout.header, len(seen.layout.roles), seen.titles) else None
+
+
+def _read_as(reader: Reader, data: bytes, layout: Json | None, parts: Json | None) -> str:
+    """How a file was read, as it is kept for the next one, with its headings."""
+    titles: list[str] = []
+    if layout is not None:
+        own = Layout(**{**layout, "roles": tuple(layout["roles"])})
+        head = lines_of(data[: data.find(b"\n", _HEAD_BYTES) + 1 or len(data)])
+        titles = next((row for _, row in data_rows(head, replace(own, header=False))), []) if own.header else []
+    return orjson.dumps({"reader": reader.name, "layout": layout, "parts": parts, "titles": titles}).decode()
+
+
 def _reader(file_name: str, data: bytes) -> Reader:
     return reader_of("survey", file_name, data[:4096])
 
 
 def preview(
-    file_name: str, data: bytes, layout: Json | None, centreline: Centreline | None = None, parts: Json | None = None
+    file_name: str,
+    data: bytes,
+    layout: Json | None,
+    centreline: Centreline | None = None,
+    parts: Json | None = None,
+    remembered: str = "",
 ) -> Json:
     """How a file reads under a layout, or under the detected one: columns, first rows, points, errors, doubts.
 
-    `centreline` is the project's, where it has one: points that lie nowhere near it are doubted.
+    `centreline` is the project's, where it has one: points that lie nowhere near it are doubted. `remembered` is how
+    the project's last file was read: one of the same make is read alike, unless something else was chosen.
     """
     reader = _reader(file_name, data)
-    seen: SurveyLook = reader.look(data, _options_of(reader, layout, parts))
+    options = _options_of(reader, layout, parts)
+    seen: SurveyLook = reader.look(data, options)
+    as_before = False
+    if options is None and remembered:
+        alike = _alike(reader, seen, orjson.loads(remembered))
+        if alike is not None:
+            seen = reader.look(data, alike)
+            as_before = True
     out: dict[str, Any] = {
         "reader": reader.name,
         "layout": None if seen.layout is None else {**asdict(seen.layout), "roles": list(seen.layout.roles)},
         "parts": [asdict(p) for p in seen.parts],
         "unit": seen.unit,
+        "as_before": as_before,
         "roles": ["ignore", *NEEDED, "number", "code", "breakline"],
         "titles": seen.titles,
         "rows": [{"line": number, "cells": cells} for number, cells in seen.rows],
@@ -121,4 +161,5 @@ def accepted(
     tin = build_tin(text.survey.xyz, text.survey.breaklines, longest_edge_m)
     if not len(tin.triangles):
         raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")
-    return SurveyInput.of(text.survey, file_name, data, text.error_count, longest_edge_m)
+    kept = _read_as(reader, data, layout, parts) if layout or parts else ""
+    return SurveyInput.of(text.survey, file_name, data, text.error_count, longest_edge_m, kept)

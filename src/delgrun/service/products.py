@@ -25,6 +25,8 @@ from delgrun.core.limits.check import LimitUse
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence
 from delgrun.core.limits.remedies import remedies
 from delgrun.core.section.section import ShownSection, shown_section
+from delgrun.core.survey.points import Survey
+from delgrun.core.survey.suspects import mostly_no_ground
 from delgrun.service.case import SECTION_REACH_M, Case
 
 FloatArray = NDArray[np.float64]
@@ -32,6 +34,8 @@ Arrays = Mapping[str, np.ndarray[Any, Any]]
 
 # The strip map shows less than is cut. [m]
 STRIP_REACH_M = 40.0
+# A survey with more codes has numbers in that column.
+_MOST_CODES = 300
 
 
 # STILL
@@ -146,6 +150,27 @@ def changes_of(case: Case) -> list[ChangeFigures]:
             )
         )  # fmt: skip
     return out
+
+
+@dataclass(frozen=True)
+class CodeFigures:
+    """A code of the survey: how many points have it, and whether its words name what mostly is no ground."""
+
+    code: str
+    points: int
+    no_ground: bool
+
+
+def codes(case: Case) -> tuple[list[CodeFigures], Arrays]:
+    """The survey's codes, the most frequent first."""
+    found, count = case.made(_codes_of, case.points).value
+    return [CodeFigures(c, n, mostly_no_ground(c)) for c, n in zip(found, count, strict=True)], {}
+
+
+def _codes_of(points: Survey) -> tuple[list[str], list[int]]:
+    code, count = np.unique(points.code[points.code != ""], return_counts=True)
+    order = np.argsort(-count, kind="stable")[:_MOST_CODES]
+    return [str(c) for c in code[order]], count[order].tolist()
 
 
 def areas(case: Case) -> tuple[Surface, Arrays]:
@@ -350,6 +375,7 @@ class Product:
 PRODUCTS: tuple[Product, ...] = (
     Product("ground", "STILL", GroundFigures, ground),
     Product("land", "STILL", LandFigures, land),
+    Product("codes", "AFTER", list[CodeFigures], codes),
     Product("areas", "AFTER", Surface, areas),
     Product("plan", "STILL", None, plan),
     Product("strip", "STILL", StripFigures, strip),

@@ -186,8 +186,10 @@ class Projects:
         self, file_name: str, data: bytes, layout: Json | None, project_id: int, parts: Json | None = None
     ) -> Json:
         """How a survey file reads, beside what the project holds already; see `imports.preview`."""
-        design = self.states.newest(project_id).centreline
-        return imports.preview(file_name, data, layout, design.made() if design else None, parts)
+        state = self.states.newest(project_id)
+        line = state.centreline.made() if state.centreline else None
+        read_as = state.survey.read_as if state.survey else ""
+        return imports.preview(file_name, data, layout, line, parts, read_as)
 
     def accept_survey(
         self,

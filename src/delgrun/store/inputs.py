@@ -25,7 +25,9 @@ class SurveyInput(SurveyHead):
     file: bytes
 
     @staticmethod
-    def of(survey: Survey, file_name: str, file: bytes, left_out: int, longest_edge_m: float) -> "SurveyInput":
+    def of(
+        survey: Survey, file_name: str, file: bytes, left_out: int, longest_edge_m: float, read_as: str
+    ) -> "SurveyInput":
         return SurveyInput(
             survey=survey,
             file=file,
@@ -35,6 +37,7 @@ class SurveyInput(SurveyHead):
             breakline_count=len(survey.breaklines),
             left_out=left_out,
             longest_edge_m=longest_edge_m,
+            read_as=read_as if len(read_as) <= 4000 else "",
         )
 
 

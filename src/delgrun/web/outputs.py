@@ -219,12 +219,16 @@ class PartOut(Out):
 
 
 class SurveyPreview(Out):
-    """How a file reads: by columns (`layout`, with its first rows) or by parts, whichever its reader has."""
+    """How a file reads: by columns (`layout`, with its first rows) or by parts, whichever its reader has.
+
+    `as_before`: as the last file of the project was read.
+    """
 
     reader: str
     layout: Layout | None
     parts: list[PartOut]
     unit: Literal["metre", "foot", "us_survey_foot"]
+    as_before: bool
     roles: list[str]
     titles: list[str]
     rows: list[PreviewRow]

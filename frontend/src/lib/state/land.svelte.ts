@@ -11,6 +11,7 @@ export type Spot = Schemas['SpotOut'] & { easting_m: number; northing_m: number 
 export class Land {
   facts = $state.raw<{ ground: Ground; of: LandFigures } | null>(null);
   spot = $state.raw<Spot | null>(null);
+  codes = $state.raw<{ key: string; of: Schemas['CodeFigures'][] } | null>(null);
   /** Points that a change by hand is about, by place and level; of changes of many only the first is known here. */
   decided = $derived(decidedBy(this.facts?.of.changes ?? []));
   areas = $state.raw<{ key: string; of: Schemas['Surface'] } | null>(null);
@@ -68,6 +69,22 @@ export class Land {
   askAreas(): void {
     const ground = this.facts?.ground;
     if (ground && this.areas?.key !== ground.key) this.#areas.want(ground);
+  }
+
+  /** The survey's codes and how many points have each; `survey` names it. */
+  async askCodes(survey: string): Promise<void> {
+    const ground = this.facts?.ground;
+    if (!ground || this.codes?.key === survey) return;
+    const question = {
+      revision: ground.revision,
+      slot: null,
+      ips: null,
+      edits: [],
+      want: ['codes' as const],
+      at_m: null,
+    };
+    const found = (await figures(ground.project, question, new KeptArrays())).products.codes;
+    if (found) this.codes = { key: survey, of: found };
   }
 
   lookAt(e: number, n: number): void {

@@ -64,6 +64,7 @@
 
 <div class="head">
   <h2>{name}</h2>
+  {#if seen.as_before}<span class="faint">read as the last file of this project was</span>{/if}
   {#if seen.layout}
     <label>
       delimiter

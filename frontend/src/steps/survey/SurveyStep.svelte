@@ -6,6 +6,7 @@
   import Map from '../../lib/map/Map.svelte';
   import { useWork } from '../../lib/state/work.svelte';
   import Changes from './Changes.svelte';
+  import Codes from './Codes.svelte';
   import FileLook, { chosenOf, type Layout, type Parts, type Preview } from './FileLook.svelte';
   import PointCard from './PointCard.svelte';
   import Suspects from './Suspects.svelte';
@@ -140,6 +141,7 @@
         <button class="btn btn-primary btn-sm" onclick={() => w.goToStep('centreline')}>To the centreline</button>
       {/if}
       <PointCard />
+      <Codes />
       <Suspects />
       <Changes />
     {/if}

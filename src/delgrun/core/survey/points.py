@@ -36,3 +36,4 @@ class SurveyHead:
     breakline_count: int = meant("count", "breaklines", low=0)
     left_out: int = meant("count", "lines left out", low=0)
     longest_edge_m: float = meant("size", "longest outer edge", low=0, high=10_000, first=0.0)
+    read_as: str = meant("record", "read as", first="", says="how its columns or parts were read, for the next file")

@@ -213,6 +213,11 @@ def suspects(tin: Tin, points: Survey, meanings: Mapping[str, str]) -> list[Susp
     return out
 
 
+def mostly_no_ground(code: str) -> bool:
+    """Whether a code's words name what mostly is no ground."""
+    return bool(set(re.findall(r"[a-z]+", code.lower())) & set(NOT_GROUND_WORDS))
+
+
 def _by_code(tin: Tin, mine: NDArray[np.int64], points: Survey, meanings: Mapping[str, str]) -> list[Suspect]:
     if not len(points.code):
         return []
@@ -220,8 +225,7 @@ def _by_code(tin: Tin, mine: NDArray[np.int64], points: Survey, meanings: Mappin
     codes = points.code[tin.row[mine]]
     for code in np.unique(codes).tolist():
         meant = meanings.get(code)
-        words = set(re.findall(r"[a-z]+", code.lower()))
-        if meant == "not_ground" or (meant is None and words & set(NOT_GROUND_WORDS)):
+        if meant == "not_ground" or (meant is None and mostly_no_ground(code)):
             says = f"code “{code}” is no ground" if meant else f"code “{code}” is mostly no ground"
             out += [
                 _suspect("code", int(tin.row[v]), tin.xyz[v], None, None, says) for v in mine[codes == code].tolist()

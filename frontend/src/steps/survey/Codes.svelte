@@ -1,0 +1,71 @@
+<script lang="ts">
+  import { api, ask, type Schemas } from '../../api/client';
+  import { whole } from '../../lib/format';
+  import { useWork } from '../../lib/state/work.svelte';
+
+  // What the survey's codes mean: points of a code that is no ground become suspects.
+  type Means = Schemas['CodeMeaning']['means'];
+  const w = useWork();
+  let problem = $state<string | null>(null);
+  const survey = $derived(w.project?.survey ?? null);
+  const codes = $derived(w.land.codes?.key === survey?.file_sha256 ? (w.land.codes?.of ?? []) : []);
+  const meant = $derived(w.project?.codes?.rows ?? []);
+  const WORDS: [Means, string][] = [
+    ['ground', 'ground'],
+    ['string', 'ground, along a string'],
+    ['not_ground', 'no ground'],
+  ];
+
+  function open(e: Event): void {
+    if ((e.currentTarget as HTMLDetailsElement).open && survey)
+      void w.land.askCodes(survey.file_sha256).catch((error: unknown) => w.notices.tell(error));
+  }
+
+  async function say(code: string, means: string): Promise<void> {
+    problem = await w.save({
+      what: `the meaning of “${code}”`,
+      send: ({ path, base, token, project }) => {
+        const others = (project.codes?.rows ?? []).filter((r) => r.code !== code);
+        const rows = means ? [...others, { code, means: means as Means }] : others;
+        return ask(
+          api.PUT('/api/projects/{project_id}/codes', { params: { path }, body: { base, token, codes: { rows } } }),
+        );
+      },
+    });
+  }
+</script>
+
+<details ontoggle={open}>
+  <summary>What codes mean</summary>
+  {#each codes as c (c.code)}
+    <label>
+      <b>{c.code}</b>
+      <span class="faint num">{whole(c.points)}</span>
+      <select
+        class="select select-sm"
+        aria-label={`${c.code} is`}
+        value={meant.find((r) => r.code === c.code)?.means ?? ''}
+        onchange={(e) => void say(c.code, e.currentTarget.value)}
+      >
+        <option value="">{c.no_ground ? 'mostly no ground' : 'ground'}, by its words</option>
+        {#each WORDS as [value, says] (value)}<option {value}>{says}</option>{/each}
+      </select>
+    </label>
+  {:else}<p class="faint">The survey has no codes.</p>{/each}
+  {#if problem}<div class="failure-box" role="alert">{problem}</div>{/if}
+</details>
+
+<style>
+  summary {
+    cursor: pointer;
+    min-height: 24px;
+  }
+  label {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) auto 150px;
+    gap: 8px;
+    align-items: center;
+    padding: 2px 0;
+    overflow-wrap: anywhere;
+  }
+</style>
