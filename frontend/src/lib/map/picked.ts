@@ -1,10 +1,8 @@
-import Layer from 'ol/layer/Layer';
-import type { FrameState } from 'ol/Map';
-import { ready } from '../deck/canvas';
 import { FONT, inks } from '../deck/ink';
 import { fixed } from '../format';
 import type { TriangleAt } from '../state/hand.svelte';
 import type { Suspect } from '../state/hunt.svelte';
+import { PaintedLayer, type Sheet } from './painted';
 
 /** What is in hand on the map, and the suspects. */
 export interface PickedLook {
@@ -18,27 +16,11 @@ export interface PickedLook {
 }
 
 /** Suspects as rings with a cross, what is in hand in ink, a swapped edge as a dashed ghost. */
-export class PickedLayer extends Layer {
+export class PickedLayer extends PaintedLayer {
   look: PickedLook = { suspects: [], picked: [], point: null, triangle: null, edge: false, line: [] };
-  #canvas = document.createElement('canvas');
 
-  constructor() {
-    super({});
-    this.#canvas.style.cssText = 'position:absolute;inset:0;width:100%;height:100%;pointer-events:none';
-  }
-
-  override render(frame: FrameState | null): HTMLElement {
-    if (frame) this.#paint(frame);
-    return this.#canvas;
-  }
-
-  #paint(frame: FrameState): void {
-    const [w, h] = frame.size as [number, number];
-    const c = ready(this.#canvas, w, h);
-    if (!c) return;
-    const k = 1 / frame.viewState.resolution;
-    const [e0, n0] = frame.viewState.center as [number, number];
-    const at = (p: readonly number[]): [number, number] => [w / 2 + (p[0]! - e0) * k, h / 2 - (p[1]! - n0) * k];
+  protected paint({ c, w, h, x: toX, y: toY }: Sheet): void {
+    const at = (p: readonly number[]): [number, number] => [toX(p[0]!), toY(p[1]!)];
     const ink = inks();
     const { suspects, picked, point, triangle, edge, line } = this.look;
     c.lineWidth = 1.5;

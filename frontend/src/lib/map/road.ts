@@ -1,11 +1,9 @@
-import Layer from 'ol/layer/Layer';
-import type { FrameState } from 'ol/Map';
 import { niceStep, strokeThick } from '../deck/draw';
 import { FONT, inks } from '../deck/ink';
-import { ready } from '../deck/canvas';
 import { firstFrom } from '../deck/trace';
 import { chainage, whole } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
+import { PaintedLayer, type Sheet } from './painted';
 
 /** What is drawn of a road in plan. */
 export interface RoadLook {
@@ -37,29 +35,11 @@ interface Stations {
 }
 
 /** Centreline, footprint and plumb line on a canvas of their own: they follow the hand, and tiles lie still. */
-export class RoadLayer extends Layer {
+export class RoadLayer extends PaintedLayer {
   look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true, written: true };
-  #canvas = document.createElement('canvas');
   #stations: Stations | null = null;
 
-  constructor() {
-    super({});
-    this.#canvas.style.cssText = 'position:absolute;inset:0;width:100%;height:100%;pointer-events:none';
-  }
-
-  override render(frame: FrameState | null): HTMLElement {
-    if (frame) this.#paint(frame);
-    return this.#canvas;
-  }
-
-  #paint(frame: FrameState): void {
-    const [w, h] = frame.size as [number, number];
-    const c = ready(this.#canvas, w, h);
-    if (!c) return;
-    const k = 1 / frame.viewState.resolution;
-    const [e0, n0] = frame.viewState.center as [number, number];
-    const x = (e: number) => w / 2 + (e - e0) * k;
-    const y = (n: number) => h / 2 - (n - n0) * k;
+  protected paint({ c, w, h, k, x, y }: Sheet): void {
     const ink = inks();
     const { still, plumb, line, works, written } = this.look;
     if (written) scaleBar(c, w, h, k, ink.faint, ink.paper);

@@ -61,8 +61,8 @@ def neighbours(plan, p, size, nx, ny, start, member, out, away):
 
 
 @kernel
-def _solved(a, b, n):
-    """Solve the symmetric n x n system a x = b by Cholesky; False where it has no answer. `b` becomes x."""
+def _factored(a, n):
+    """The symmetric n x n matrix `a` becomes its Cholesky factor; False where it has none."""
     for i in range(n):
         for j in range(i + 1):
             s = a[i, j]
@@ -74,6 +74,12 @@ def _solved(a, b, n):
                 a[i, i] = np.sqrt(s)
             else:
                 a[i, j] = s / a[j, j]
+    return True
+
+
+@kernel
+def _solve(a, b, n):
+    """`b` becomes the answer of the system whose factor is `a`."""
     for i in range(n):
         for k in range(i):
             b[i] -= a[i, k] * b[k]
@@ -82,7 +88,6 @@ def _solved(a, b, n):
         for k in range(i + 1, n):
             b[i] -= a[k, i] * b[k]
         b[i] /= a[i, i]
-    return True
 
 
 @kernel
@@ -116,8 +121,9 @@ def _fit(x, y, z, base, count, n, floor, work):
                     a[i, j] += w[k] * t[i] * t[j]
         for i in range(n):
             a[i, i] += 1e-9
-        if not _solved(a, b, n):
+        if not _factored(a, n):
             return 0.0, 0.0, -1.0, 0.0
+        _solve(a, b, n)
         level = b[0]
         for k in range(count):
             _terms(x[k], y[k], n, t)
@@ -138,14 +144,7 @@ def _fit(x, y, z, base, count, n, floor, work):
     # What each neighbour weighs in the level at the middle: variances add with its square.
     b[:n] = 0.0
     b[0] = 1.0
-    for i in range(n):
-        for k in range(i):
-            b[i] -= a[i, k] * b[k]
-        b[i] /= a[i, i]
-    for i in range(n - 1, -1, -1):
-        for k in range(i + 1, n):
-            b[i] -= a[k, i] * b[k]
-        b[i] /= a[i, i]
+    _solve(a, b, n)
     factor = squares = weight = 0.0
     for k in range(count):
         _terms(x[k], y[k], n, t)
