@@ -9,11 +9,11 @@
   const hunt = $derived(w.hunt);
   let note = $state('');
   let problem = $state<string | null>(null);
-  const WHY: Record<Suspect['why'], string> = {
-    off: 'off their neighbours',
-    double: 'at one place with another',
-    code: 'by their code',
-    crossing: 'where breaklines cross',
+  const WHY: Record<Suspect['why'], [one: string, many: string]> = {
+    off: ['off its neighbours', 'off their neighbours'],
+    double: ['at one place with another', 'at one place with others'],
+    code: ['by its code', 'by their codes'],
+    crossing: ['where breaklines cross', 'where breaklines cross'],
   };
   const SHOWN = 400;
 
@@ -52,7 +52,7 @@
 {#if hunt.job?.status === 'failed'}<div class="failure-box" role="alert">{hunt.job.message}</div>{/if}
 {#if hunt.job?.result && !hunt.live}
   <p data-item="counts">
-    {hunt.job.result.counts.map((c) => `${whole(c.count)} ${WHY[c.why]}`).join(', ') || 'None was found.'}
+    {hunt.job.result.counts.map((c) => `${whole(c.count)} ${WHY[c.why][c.count === 1 ? 0 : 1]}`).join(', ') || 'None was found.'}
   </p>
   {#if stale}<p class="faint">Found in revision {hunt.job.revision}; those decided since are left away.</p>{/if}
   {#if open.length}
