@@ -52,7 +52,8 @@
 {#if hunt.job?.status === 'failed'}<div class="failure-box" role="alert">{hunt.job.message}</div>{/if}
 {#if hunt.job?.result && !hunt.live}
   <p data-item="counts">
-    {hunt.job.result.counts.map((c) => `${whole(c.count)} ${WHY[c.why][c.count === 1 ? 0 : 1]}`).join(', ') || 'None was found.'}
+    {hunt.job.result.counts.map((c) => `${whole(c.count)} ${WHY[c.why][c.count === 1 ? 0 : 1]}`).join(', ') ||
+      'None was found.'}
   </p>
   {#if stale}<p class="faint">Found in revision {hunt.job.revision}; those decided since are left away.</p>{/if}
   {#if open.length}
