@@ -297,3 +297,11 @@ def test_a_file_of_the_same_make_is_read_as_the_last_one_was(projects):
     assert not projects.preview_survey("c.csv", file("a,b,c,d,f"), None, pid)["as_before"]
     own = projects.preview_survey("b.csv", file("a,b,c,d,e"), {**chosen, "unit": "metre"}, pid)
     assert own["unit"] == "metre" and not own["as_before"] and base
+
+
+def test_the_surface_of_an_accepted_survey_is_built_once(projects, monkeypatch):
+    pid = projects.create("built once")
+    rows = "\n".join(f"{e},{n},{e * n % 7}" for e in range(9) for n in range(9))
+    projects.accept_survey(on(pid, 1), "s.csv", rows.encode(), None, 0.0)
+    monkeypatch.setattr("delgrun.service.case.build_tin", lambda *_: pytest.fail("it was built again"))
+    assert len(projects.case(projects.states.newest(pid)).tin.value.triangles) == 128

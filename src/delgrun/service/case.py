@@ -137,6 +137,12 @@ class Case:
 
         return self.made(from_start, built, *changes, quicker=one_more if before else None)
 
+    def take_built(self, tin: Tin) -> None:
+        """Keep the surface of a survey that was just built, so that it isn't built again."""
+        survey = self.survey
+        if not any(is_bulk(c.value) for c in self.state.changes.values()):
+            self.made(self._ground_model, survey, Kept(survey.key, survey.key), on_shelf=Tin, quicker=lambda: tin)
+
     def _ground_model(self, head: SurveyHead, key: Key, *without: GroundChange) -> Tin:
         points = self._points_of(key)
         if not without:

@@ -9,7 +9,7 @@ import orjson
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.drawn import centreline_samples
-from delgrun.core.ground.tin import build_tin
+from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
 from delgrun.exchange.readers import Reader, reader_of
 from delgrun.exchange.survey_parts import Chosen
@@ -148,8 +148,8 @@ def _of_heading(seen: SurveyLook) -> list[str]:
 
 def accepted(
     file_name: str, data: bytes, layout: Json | None, longest_edge_m: float, parts: Json | None = None
-) -> SurveyInput:
-    """The readable points and the file itself as a survey to store.
+) -> tuple[SurveyInput, Tin]:
+    """The readable points and the file itself as a survey to store, and the surface they make.
 
     Raises
     ------
@@ -162,4 +162,5 @@ def accepted(
     if not len(tin.triangles):
         raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")
     kept = _read_as(reader, data, layout, parts) if layout or parts else ""
-    return SurveyInput.of(text.survey, file_name, data, text.error_count, longest_edge_m, kept)
+    survey = SurveyInput.of(text.survey, file_name, data, text.error_count, longest_edge_m, kept)
+    return survey, tin

@@ -115,7 +115,7 @@ class Made:
                 found = self._kept.get(key)
                 if found is not None:
                     return found[0]
-            kept = Kept(quicker() if quicker else self._from_shelf(key, make, used, on_shelf), key)
+            kept = Kept(self._quickly(key, quicker, on_shelf) or self._from_shelf(key, make, used, on_shelf), key)
             held = [(id(a), a.nbytes) for a in arrays_of(kept.value)]
             with self._lock:
                 self._kept[key] = (kept, held)
@@ -125,6 +125,14 @@ class Made:
                     _, (_, gone) = self._kept.popitem(last=False)
                     self._count(gone, -1)
             return kept
+
+    def _quickly(self, key: Key, quicker: Callable[[], T] | None, on_shelf: type | None) -> T | None:
+        if quicker is None:
+            return None
+        value = quicker()
+        if on_shelf is not None and self._shelf is not None:
+            self._shelf.put(key, value)
+        return value
 
     def _from_shelf(self, key: Key, make: Callable[..., T], used: tuple[Any, ...], cls: type | None) -> T:
         shelf = self._shelf if cls is not None else None

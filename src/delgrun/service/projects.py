@@ -201,8 +201,11 @@ class Projects:
         parts: Json | None = None,
     ) -> int:
         """Store a survey; see `imports.accepted`."""
-        survey = imports.accepted(file_name, data, layout, longest_edge_m, parts)
-        return self.save(to, f"Survey “{file_name}”", {SURVEY.name: survey})
+        survey, tin = imports.accepted(file_name, data, layout, longest_edge_m, parts)
+        revision = self.save(to, f"Survey “{file_name}”", {SURVEY.name: survey})
+        # What was built to see whether it can be is what is looked at next.
+        self.case(self.states.at(to.project_id, revision)).take_built(tin)
+        return revision
 
     def change_ground(self, to: Saving, rows: list[Json], note: str) -> tuple[int, str]:
         """Change the ground by hand; returns the revision and the change's slot."""
