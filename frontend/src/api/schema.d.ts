@@ -1184,7 +1184,8 @@ export interface components {
          * LandFigures
          * @description The surveyed ground, whether or not there is a centreline; its tiles are asked for one by one.
          *
-         *     `box_m` is west, south, lowest, east, north, highest; `spacing_m` the usual distance between points.
+         *     `box_m` is west, south, lowest, east, north, highest; `spacing_m` the usual distance between points; `decided` are
+         *     place and level of every surveyed point that a change is about.
          */
         LandFigures: {
             /** Box M */
@@ -1195,6 +1196,12 @@ export interface components {
             changes: components["schemas"]["ChangeFigures"][];
             /** Contour Interval M */
             contour_interval_m: number;
+            /** Decided */
+            decided: [
+                number,
+                number,
+                number
+            ][];
             /** Points */
             points: number;
             /** Spacing M */
@@ -1712,11 +1719,6 @@ export interface components {
              * @default []
              */
             parts: components["schemas"]["GapPartOut"][];
-        };
-        /** SearchStarted */
-        SearchStarted: {
-            /** Id */
-            id: number;
         };
         /**
          * SectionSetting
@@ -5169,7 +5171,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SearchStarted"];
+                    "application/json": components["schemas"]["JobStarted"];
                 };
             };
             /** @description The request cannot be understood. */
@@ -5444,7 +5446,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SearchStarted"];
+                    "application/json": components["schemas"]["JobStarted"];
                 };
             };
             /** @description The request cannot be understood. */

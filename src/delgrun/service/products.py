@@ -93,7 +93,8 @@ class ChangeFigures:
 class LandFigures:
     """The surveyed ground, whether or not there is a centreline; its tiles are asked for one by one.
 
-    `box_m` is west, south, lowest, east, north, highest; `spacing_m` the usual distance between points.
+    `box_m` is west, south, lowest, east, north, highest; `spacing_m` the usual distance between points; `decided` are
+    place and level of every surveyed point that a change is about.
     """
 
     points: int
@@ -103,6 +104,7 @@ class LandFigures:
     spacing_m: float
     contour_interval_m: float
     changes: list[ChangeFigures]
+    decided: list[tuple[float, float, float]]
 
 
 def land(case: Case) -> tuple[LandFigures, Arrays]:
@@ -115,8 +117,25 @@ def land(case: Case) -> tuple[LandFigures, Arrays]:
     ground = tin.xyz[used]
     box = np.concatenate([ground.min(axis=0), ground.max(axis=0)]).tolist()
     return LandFigures(
-        int((tin.row[used] >= 0).sum()), len(tin.triangles), len(tin.edges), box, spacing, interval, changes_of(case)
+        int((tin.row[used] >= 0).sum()),
+        len(tin.triangles),
+        len(tin.edges),
+        box,
+        spacing,
+        interval,
+        changes_of(case),
+        decided_by(case),
     ), {}
+
+
+def decided_by(case: Case) -> list[tuple[float, float, float]]:
+    """Every surveyed point that was taken out, kept or given another level."""
+    return [
+        (row.easting_m, row.northing_m, row.level_m)
+        for kept in case.state.changes.values()
+        if kept.value.what in ("exclude", "keep", "level")
+        for row in kept.value.rows
+    ]
 
 
 def drawing_of(tin: Tin) -> tuple[float, float]:

@@ -320,7 +320,3 @@ class JobStarted(Out):
 
 class NewestSearch(Out):
     search: SearchOut | None
-
-
-class SearchStarted(Out):
-    id: int

@@ -10,7 +10,7 @@ api = blueprint("searches", "/api/projects/<int:project_id>/searches")
 _KIND = "search"
 
 
-@api.post("", responses={200: outputs.SearchStarted})
+@api.post("", responses={200: outputs.JobStarted})
 def start_search(path: bodies.ProjectPath, body: bodies.SearchIn) -> Response:
     number = jobs.start(use_cases(), path.project_id, _KIND, body.revision, body.slot)
     keeper().wake()
@@ -30,7 +30,7 @@ def show_search(path: bodies.SearchPath) -> Response:
     return answer(found)
 
 
-@api.post("/<int:search_id>/stop", responses={200: outputs.SearchStarted})
+@api.post("/<int:search_id>/stop", responses={200: outputs.JobStarted})
 def stop_search(path: bodies.SearchPath) -> Response:
     jobs.stop(use_cases(), path.project_id, path.search_id)
     return answer({"id": path.search_id})

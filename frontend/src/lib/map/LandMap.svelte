@@ -20,20 +20,17 @@
   let {
     title = 'Map',
     small = false,
-    step,
     by = false,
   }: {
     title?: string;
     /** Beside the tracks: without read-outs and switches. */
     small?: boolean;
-    /** Whose layers are shown; the present step's if it isn't given. */
-    step?: string;
     /** Whether the ground can be changed by hand here. */
     by?: boolean;
   } = $props();
 
   const w = useWork();
-  const of = $derived(step ?? w.selection.step);
+  const of = $derived(w.selection.step);
   const ground = new GroundLayers(w.land.tiles);
   const road = new RoadLayer();
   const picked = new PickedLayer();
@@ -113,20 +110,16 @@
     } else fit();
   });
   $effect(() => {
-    void [theme.name, w.land.facts];
     const range: [number, number] = facts ? [facts.box_m[2]!, facts.box_m[5]!] : [0, 1];
     const spacing = facts ? facts.spacing_m : 1;
     const { shading, smooth } = looks;
-    ground.look(
-      { shading, smooth, interval, range, spacing },
-      {
-        contours: shows('contours'),
-        breaklines: shows('breaklines'),
-        points: shows('points'),
-        // An edge can only be chosen where edges are seen.
-        triangles: shows('triangles') || (by && (w.hand.tool === 'edge' || w.hand.tool === 'triangle')),
-      },
-    );
+    ground.look({ shading, smooth, interval, range, spacing }, `${theme.name} ${w.land.facts?.ground.key}`, {
+      contours: shows('contours'),
+      breaklines: shows('breaklines'),
+      points: shows('points'),
+      // An edge can only be chosen where edges are seen.
+      triangles: shows('triangles') || (by && (w.hand.tool === 'edge' || w.hand.tool === 'triangle')),
+    });
   });
   $effect(() => {
     const { point, triangle, line, tool } = w.hand;
@@ -154,7 +147,7 @@
   $effect(() => {
     const { figures, plumb } = w.aside.value;
     void theme.name;
-    road.look = { still: w.still, figures, plumb, line: shows('road'), works: shows('works'), written: true };
+    road.look = { still: w.still, figures, plumb, line: shows('road'), works: shows('works') };
     road.changed();
   });
 

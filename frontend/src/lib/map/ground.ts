@@ -44,6 +44,7 @@ export class GroundLayers {
   readonly relief: TileLayer;
   readonly contours: VectorTileLayer;
   readonly survey: VectorTileLayer;
+  #drawn = '';
   #shows: GroundShows = { contours: true, breaklines: true, points: true, triangles: false };
 
   constructor(private readonly tiles: TileStore) {
@@ -71,19 +72,18 @@ export class GroundLayers {
     return [this.relief, this.contours, this.survey];
   }
 
-  look(look: GroundLook, shows: GroundShows): void {
+  /** @param of names the ground and the inks: only where these or the look differ are tiles drawn anew */
+  look(look: GroundLook, of: string, shows: GroundShows): void {
+    const drawn = JSON.stringify([look, of]);
     this.#look = look;
     this.relief.setVisible(look.shading !== 'none');
     this.contours.setVisible(shows.contours);
     this.survey.setVisible(shows.breaklines || shows.points || shows.triangles);
     this.#shows = shows;
-    this.contours.setStyle(contourStyle());
     this.survey.changed();
-    this.refresh();
-  }
-
-  /** Draw all tiles anew: other ground, other look. */
-  refresh(): void {
+    if (drawn === this.#drawn) return;
+    this.#drawn = drawn;
+    this.contours.setStyle(contourStyle());
     for (const layer of this.all) layer.getSource()?.refresh();
   }
 

@@ -12,8 +12,6 @@ export interface RoadLook {
   plumb: number;
   line: boolean;
   works: boolean;
-  /** Chainages beside the line, and the scale bar. */
-  written: boolean;
 }
 
 /** Place of a chainage, `offset` to the right of the centreline. */
@@ -36,13 +34,13 @@ interface Stations {
 
 /** Centreline, footprint and plumb line on a canvas of their own: they follow the hand, and tiles lie still. */
 export class RoadLayer extends PaintedLayer {
-  look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true, written: true };
+  look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true };
   #stations: Stations | null = null;
 
   protected paint({ c, w, h, k, x, y }: Sheet): void {
     const ink = inks();
-    const { still, plumb, line, works, written } = this.look;
-    if (written) scaleBar(c, w, h, k, ink.faint, ink.paper);
+    const { still, plumb, line, works } = this.look;
+    scaleBar(c, w, h, k, ink.faint, ink.paper);
     if (!still) return;
     if (works) this.#footprint(c, still, k, x, y);
     if (!line) return;
@@ -51,7 +49,7 @@ export class RoadLayer extends PaintedLayer {
     const path = new Path2D();
     for (let i = 0; i < e!.length; i++) path.lineTo(x(e![i]!), y(n![i]!));
     strokeThick(c, path, 2);
-    if (written) chainages(c, still, w, h, k, x, y);
+    chainages(c, still, w, h, k, x, y);
     const [a, b] = [placeAt(still, plumb, -45), placeAt(still, plumb, 45)];
     c.strokeStyle = c.fillStyle = ink.plumb;
     c.lineWidth = 1.5;

@@ -98,7 +98,7 @@ export function boxesOf(before: GroundChange[], after: GroundChange[]): number[]
     .filter((b) => b.length === 4);
 }
 
-/** Points that changes by hand are about, by place and level; of a change of many only the first is known. */
-export function decidedBy(changes: GroundChange[]): Set<string> {
-  return new Set(changes.map((c) => `${c.easting_m} ${c.northing_m} ${c.level_m}`));
+/** Points that changes by hand are about, by place and level. */
+export function decidedBy(points: Schemas['LandFigures']['decided']): Set<string> {
+  return new Set(points.map((p) => p.join(' ')));
 }

@@ -12,8 +12,8 @@ export class Land {
   facts = $state.raw<{ ground: Ground; of: LandFigures } | null>(null);
   spot = $state.raw<Spot | null>(null);
   codes = $state.raw<{ key: string; of: Schemas['CodeFigures'][] } | null>(null);
-  /** Points that a change by hand is about, by place and level; of changes of many only the first is known here. */
-  decided = $derived(decidedBy(this.facts?.of.changes ?? []));
+  /** Points that a change by hand is about, by place and level. */
+  decided = $derived(decidedBy(this.facts?.of.decided ?? []));
   areas = $state.raw<{ key: string; of: Schemas['Surface'] } | null>(null);
   readonly tiles = new TileStore();
   #survey = '';

@@ -87,22 +87,10 @@ class Mesh:
                 best, found = depth, t
         return found
 
-    def level_at(self, at: FloatArray) -> float | None:
-        """Ground level at a place. [m]"""
-        t = self.triangle_at(at)
-        if t is None:
-            return None
-        a, b, c = (self.xyz[v] for v in self.corners(t))
-        normal = np.cross(b - a, c - a)
-        return float(a[2] - (normal[:2] @ (at - a[:2])) / normal[2])
-
     def star(self, v: int) -> list[int]:
         """Triangles at a point."""
         at = self.xyz[v, :2]
         return [t for t in self.near(at, at) if v in self.corners(t)]
-
-    def is_breakline(self, a: int, b: int) -> bool:
-        return _key(a, b) in self._edges
 
     def breaklines_at(self, v: int) -> list[int]:
         """Points that breaklines join to this one."""
@@ -190,14 +178,13 @@ class Mesh:
             Some of the way has no ground.
         """
         for a, b in self._stops(p, q):
+            if not self.across(a, b):
+                region = self._crossed(a, b)
+                if not region:
+                    raise DesignInputError("points", "There is no ground along some of that line.")
+                self._fill(region, joins=[_key(a, b)])
+            # Only what is an edge of the surface by now is a breakline of it.
             self._edges.add(_key(a, b))
-            if self.across(a, b):
-                continue
-            region = self._crossed(a, b)
-            if not region:
-                self._edges.discard(_key(a, b))
-                raise DesignInputError("points", "There is no ground along some of that line.")
-            self._fill(region, joins=[_key(a, b)])
 
     def drop(self, which: Iterable[int]) -> None:
         """Take triangles away: there is no ground any more."""
