@@ -1,0 +1,139 @@
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import type { Schemas } from '../../api/client';
+import { contourFeatures, rounded, surveyFeatures } from './contours';
+import { GRID, intervalAt, placeOf } from './grid';
+import { compass } from './says';
+import { SLOPES } from './shade';
+import { boxesOf, decidedBy, TileStore, type LandTile } from './tiles';
+
+type GroundChange = Schemas['ChangeFigures'];
+
+const change = (slot: string, made_at: string, box_m: number[]) =>
+  ({ slot, made_at, what: 'exclude', box_m }) as unknown as GroundChange;
+
+/** A binary answer with one array. */
+function answer(values: number[]): ArrayBuffer {
+  const text = JSON.stringify({ corner: [0, 0], cells: 2, arrays: [['level', values.length, 'd', 'f8', 0]] });
+  const size = text.length + ((8 - ((text.length + 4) % 8)) % 8);
+  const data = new ArrayBuffer(4 + size + 8 * values.length);
+  new DataView(data).setUint32(0, size, true);
+  new Uint8Array(data, 4, size).set(new TextEncoder().encode(text.padEnd(size)));
+  new Float64Array(data, 4 + size).set(values);
+  return data;
+}
+
+const tile = (arrays: Record<string, number[]>): LandTile => ({
+  corner: [1000, 2000],
+  cells: 3,
+  arrays: Object.fromEntries(Object.entries(arrays).map(([k, v]) => [k, Float64Array.from(v)])),
+});
+
+afterEach(() => vi.unstubAllGlobals());
+
+describe('tiles of the ground', () => {
+  const ground = (key: string) => ({ project: 1, revision: 3, key });
+
+  it('are asked for once, however many layers want them', async () => {
+    const asked = vi.fn<(url: string) => Promise<Response>>(() => Promise.resolve(new Response(answer([1, 2]))));
+    vi.stubGlobal('fetch', asked);
+    const store = new TileStore();
+    store.ground = ground('a');
+    const [one, other] = await Promise.all([store.get(0, 4, 5, 1), store.get(0, 4, 5, 1)]);
+    expect(one).toBe(other);
+    expect(Array.from(one.arrays.level!)).toEqual([1, 2]);
+    expect(asked).toHaveBeenCalledTimes(1);
+    await store.get(0, 4, 5, 5);
+    expect(asked).toHaveBeenCalledTimes(2);
+    expect(asked.mock.calls[0]![0]).toContain('revision=3&zoom=0&column=4&row=5&interval_m=1');
+  });
+
+  it('hold still outside the boxes in which the ground has changed', async () => {
+    const asked = vi.fn(() => Promise.resolve(new Response(answer([1]))));
+    vi.stubGlobal('fetch', asked);
+    const store = new TileStore();
+    store.ground = ground('a');
+    await Promise.all([store.get(0, 0, 0, 1), store.get(0, 9, 0, 1)]);
+    // Tile (9, 0) at a metre a pixel begins 2304 m east.
+    store.change(ground('b'), [[2400, 10, 2410, 20]]);
+    await Promise.all([store.get(0, 0, 0, 1), store.get(0, 9, 0, 1)]);
+    expect(asked).toHaveBeenCalledTimes(3);
+    // Another survey: nothing holds.
+    store.change(ground('c'), null);
+    await store.get(0, 0, 0, 1);
+    expect(asked).toHaveBeenCalledTimes(4);
+  });
+
+  it('that did not come are asked for again', async () => {
+    let turn = 0;
+    vi.stubGlobal('fetch', () => {
+      turn += 1;
+      return Promise.resolve(turn === 1 ? new Response('{}', { status: 422 }) : new Response(answer([7])));
+    });
+    const store = new TileStore();
+    store.ground = ground('a');
+    await expect(store.get(0, 0, 0, 1)).rejects.toThrow('did not come');
+    await expect(store.get(0, 0, 0, 1)).resolves.toMatchObject({ cells: 2 });
+  });
+
+  it('differ where only one of two grounds has a change, also under a name that was used before', () => {
+    const [a, b] = [change('ground-1', 't1', [0, 0, 1, 1]), change('ground-2', 't2', [5, 5, 6, 6])];
+    const again = change('ground-2', 't3', [8, 8, 9, 9]);
+    expect(boxesOf([a], [a, b])).toEqual([[5, 5, 6, 6]]);
+    expect(boxesOf([a, b], [a, again])).toEqual([
+      [5, 5, 6, 6],
+      [8, 8, 9, 9],
+    ]);
+    expect(boxesOf([a], [a, change('ground-3', 't4', [])])).toEqual([]);
+  });
+
+  it('lie on one grid whose rows count northwards', () => {
+    expect(placeOf([8, 3, -6])).toEqual([0, 3, 5]);
+    expect(GRID.getResolution(8)).toBe(1);
+    expect(decidedBy([[1.5, 2, 3.25]]).has('1.5 2 3.25')).toBe(true);
+  });
+});
+
+describe('contours', () => {
+  it('are fewer the farther away', () => {
+    expect([3, 0, -1, -3, -6, -8].map((zoom) => intervalAt(zoom, 1))).toEqual([1, 1, 5, 25, 0, 0]);
+  });
+
+  it('of every fifth interval are main ones, at their own places', () => {
+    const lines = { line: [0, 0, 1, 1, 2, 2, 5, 5, 6, 6], line_start: [0, 3, 5], line_level: [100, 101] };
+    const made = contourFeatures(tile(lines), 1, false);
+    expect(made.map((f) => [f.get('level'), f.get('main')])).toEqual([
+      [100, true],
+      [101, false],
+    ]);
+    expect(made[0]!.getFlatCoordinates()).toEqual([1000, 2000, 1001, 2001, 1002, 2002]);
+  });
+
+  it('are rounded between their ends, and rings stay closed', () => {
+    expect(rounded([0, 0, 4, 0])).toEqual([0, 0, 4, 0]);
+    const bend = rounded([0, 0, 4, 0, 4, 4]);
+    expect([bend.slice(0, 2), bend.slice(-2)]).toEqual([
+      [0, 0],
+      [4, 4],
+    ]);
+    // The corner itself is cut, by a quarter of each side at most.
+    expect(Math.min(...bend.filter((_, i) => i % 2 === 0).map((x, i) => Math.hypot(x - 4, bend[2 * i + 1]!)))).toBe(1);
+    const ring = rounded([0, 0, 4, 0, 4, 4, 0, 0]);
+    expect(ring.slice(0, 2)).toEqual(ring.slice(-2));
+  });
+
+  it('come with breaklines, triangles and points', () => {
+    const made = surveyFeatures(tile({ edge: [0, 0, 1, 1], side: [1, 1, 2, 2], point: [3, 4, 50.5], point_row: [17] }));
+    expect(made.map((f) => f.get('kind'))).toEqual(['side', 'breakline', 'point']);
+    expect([made[2]!.getFlatCoordinates(), made[2]!.get('level'), made[2]!.get('row')]).toEqual([
+      [1003, 2004],
+      50.5,
+      17,
+    ]);
+  });
+});
+
+it('slopes get darker as they get steeper, and a bearing has its wind', () => {
+  const dark = SLOPES.map(([, , shade]) => shade);
+  expect([...dark].sort((a, b) => a - b)).toEqual(dark);
+  expect([0, Math.PI / 2, Math.PI, 2 * Math.PI - 0.1].map(compass)).toEqual(['N', 'E', 'S', 'N']);
+});
