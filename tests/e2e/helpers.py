@@ -20,6 +20,24 @@ def settled(page: Page) -> Page:
     return page
 
 
+def bring_in(page: Page, program: Supervisor, project: int, name: str, data: bytes, **wish) -> None:
+    """A survey brought in as from another page; back when it is saved."""
+    base = f"{program.url}api/projects/{project}"
+    upload = page.request.post(f"{base}/uploads", data={"file_name": name, "size": len(data)}).json()
+    file = {"name": name, "mimeType": "text/csv", "buffer": data}
+    assert page.request.post(f"{base}/uploads/{upload['id']}/pieces/0", multipart={"file": file}).ok
+    asked = {"revision": page.request.get(base).json()["revision"], "upload_id": upload["id"], **wish}
+    started = page.request.post(f"{base}/imports", data=asked).json()["id"]
+    until = time.monotonic() + 60
+    while time.monotonic() < until:
+        job = page.request.get(f"{base}/imports/newest").json()["job"]
+        assert job["id"] == started and job["status"] in ("waiting", "running", "done"), job
+        if job["status"] == "done":
+            return
+        time.sleep(0.2)
+    raise AssertionError("the import did not end")
+
+
 def kill_server(program: Supervisor) -> None:
     """kill -9 of the server and its worker, and waiting until it is back."""
     pid = program.server_pid

@@ -46,7 +46,7 @@ def test_blunders_are_found_taken_out_and_an_edge_is_swapped(page: Page, program
     expect(page.locator('[data-item="points"]')).to_have_text("2 400")
     page.get_by_role("button", name="Accept").click()
     ground = page.get_by_label("Map of the ground")
-    expect(ground.locator("canvas").first).to_be_visible()
+    expect(ground.locator("canvas").first).to_be_visible(timeout=60_000)
 
     page.get_by_role("button", name="Look for suspects").click()
     expect(page.locator('[data-item="counts"]')).to_have_text("4 off their neighbours, 1 by its code", timeout=60_000)

@@ -9,7 +9,7 @@ import urllib.request
 import pytest
 from playwright.sync_api import Page, expect
 
-from helpers import figure, kill_server, kill_workers, number, settled
+from helpers import bring_in, figure, kill_server, kill_workers, number, settled
 from kills import ROUNDS
 
 
@@ -75,7 +75,7 @@ def test_from_a_mistyped_file_to_a_line(page: Page, program, demo_files, tmp_pat
     page.get_by_role("button", name="Accept").click()
 
     # The ground is there before any centreline.
-    expect(page.get_by_label("Map of the ground").locator("canvas").first).to_be_visible()
+    expect(page.get_by_label("Map of the ground").locator("canvas").first).to_be_visible(timeout=60_000)
     page.get_by_role("button", name="To the centreline").click()
     expect(page.get_by_role("heading", name="Centreline", exact=True)).to_be_visible()
     page.set_input_files("aside input[type=file]", demo_files / "hollin-brow-centreline.csv")
@@ -237,15 +237,7 @@ def test_a_survey_of_the_same_name_and_count_saved_elsewhere_replaces_the_ground
     rows = [r.split(",") for r in (demo_files / name).read_text().splitlines()]
     at = rows[0].index("level_m")
     higher = [rows[0], *[[*r[:at], f"{float(r[at]) + 3:.3f}", *r[at + 1 :]] for r in rows[1:]]]
-    sent = page.request.post(
-        program.url + "api/projects/1/survey",
-        multipart={
-            "file": {"name": name, "mimeType": "text/csv", "buffer": "\n".join(map(",".join, higher)).encode()},
-            "base": str(ask(program, "/api/projects/1")["revision"]),
-            "longest_edge_m": "60",
-        },
-    )
-    assert sent.ok, sent.text()
+    bring_in(page, program, 1, name, "\n".join(map(",".join, higher)).encode(), longest_edge_m=60.0)
     page.evaluate("window.dispatchEvent(new Event('focus'))")
     expect(page.get_by_text("Shown as saved elsewhere since.")).to_be_visible()
     settled(page)

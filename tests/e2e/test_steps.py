@@ -61,7 +61,7 @@ def test_a_centreline_is_pasted_from_a_spreadsheet(page: Page, demo_files):
     page.get_by_role("button", name="Start it").click()
     page.set_input_files("aside input[type=file]", demo_files / "hollin-brow-survey.csv")
     page.get_by_role("button", name="Accept").click()
-    page.get_by_role("button", name="To the centreline").click()
+    page.get_by_role("button", name="To the centreline").click(timeout=60_000)
     page.get_by_role("button", name="Insert a row").click()
     rows = "12000\t48000\t\n12710\t48190\t450\n13240\t47900\t"
     page.get_by_label("1 easting").focus()

@@ -4,7 +4,7 @@ import random
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from delgrun.exchange import survey_text
@@ -30,6 +30,7 @@ ODD = [
 
 
 @settings(max_examples=150)
+@example(seed=5930630, delimiter="bar", comma=False, unit="foot", odd=0.3)
 @given(
     seed=st.integers(0, 10**9),
     delimiter=st.sampled_from(sorted(DELIMITERS)),

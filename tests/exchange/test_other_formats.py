@@ -18,11 +18,11 @@ from delgrun.service import imports
 
 
 def look(name: str, data: bytes, chosen: Chosen | None = None) -> SurveyLook:
-    return reader_of("survey", name, data[:4096]).look(data, chosen)
+    return reader_of("survey", name, data[:4096]).look(io.BytesIO(data), chosen)
 
 
 def read(name: str, data: bytes, chosen: Chosen | None = None) -> SurveyText:
-    return reader_of("survey", name, data[:4096]).read(data, chosen)
+    return reader_of("survey", name, data[:4096]).read(io.BytesIO(data), chosen)
 
 
 def las(version: str = "1.4", suffix: str = "las", count: int = 600) -> tuple[bytes, np.ndarray, np.ndarray]:
@@ -172,10 +172,10 @@ def test_what_cannot_be_read_says_so(name, data, says):
 
 def test_columns_of_a_cloud_or_parts_of_a_text_are_refused_with_the_reason():
     with pytest.raises(DesignInputError, match="read as text columns: choose its columns"):
-        imports.preview("a.csv", b"1,2,3", None, parts={"unit": "metre", "roles": []})
+        imports.preview("a.csv", io.BytesIO(b"1,2,3"), None, parts={"unit": "metre", "roles": []})
     layout = {"delimiter": "comma", "header": False, "decimal_comma": False, "roles": ["easting"], "unit": "metre"}
     with pytest.raises(DesignInputError, match="choose its parts"):
-        imports.preview("a.las", las()[0], layout)
+        imports.preview("a.las", io.BytesIO(las()[0]), layout)
 
 
 def test_rubbish_of_any_form_is_a_sentence_and_never_a_defect():
@@ -187,7 +187,7 @@ def test_rubbish_of_any_form_is_a_sentence_and_never_a_defect():
             for at in rng.integers(0, len(data), 8):
                 broken[at] = int(rng.integers(256))
             try:
-                seen = imports.preview(name, bytes(broken[: int(rng.integers(40, len(data)))]), None)
+                seen = imports.preview(name, io.BytesIO(broken[: int(rng.integers(40, len(data)))]), None)
             except DesignInputError:
                 continue
             assert seen["problem"] or np.isfinite(seen["box"]).all()

@@ -180,7 +180,7 @@ def test_many_searches_of_one_project_are_refused_and_stop_nobody_elses(projects
     workers = Workers()
     keeper = Keeper(projects, workers)
     mine = [jobs.start(projects, others[0], "search", 5, "line-1") for _ in range(rows.MOST_OF_ONE)]
-    with pytest.raises(QueueFull, match="3 searches of this project wait or run already"):
+    with pytest.raises(QueueFull, match="3 jobs of this project wait or run already"):
         jobs.start(projects, others[0], "search", 5, "line-1")
     theirs = jobs.start(projects, others[1], "search", 5, "line-1")
     places = [jobs.status(projects, others[0], "search", n)["ahead"] for n in mine]

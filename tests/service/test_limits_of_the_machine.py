@@ -12,6 +12,7 @@ from delgrun.service import warm
 from delgrun.service.errors import NoRoom, machine_trouble
 from delgrun.service.projects import Projects, Saving
 from delgrun.service.shelf import Shelf
+from surveys import looked_at
 
 
 def test_a_survey_beside_the_projects_centreline_is_doubted(projects, demo):
@@ -19,7 +20,7 @@ def test_a_survey_beside_the_projects_centreline_is_doubted(projects, demo):
 
     def seen(east: float, north: float) -> list[str]:
         rows = [f"{e:.2f},{n:.2f},{z:.2f}" for e, n, z in rng.uniform(0, 300, (400, 3)) / [1, 1, 60] + [east, north, 0]]
-        return projects.preview_survey("s.csv", "\n".join(["e,n,z", *rows]).encode(), None, demo)["doubts"]
+        return looked_at(projects, demo, "\n".join(["e,n,z", *rows]).encode())["doubts"]
 
     assert seen(12_400, 48_000) == []
     assert "easting and northing are swapped?" in seen(48_000, 12_400)[0]

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from delgrun.jobs.client import Jobs
+from delgrun.service import jobs
 from delgrun.service.jobs import Keeper
 from delgrun.service.wire import as_json
 from delgrun.web import outputs
@@ -109,8 +110,23 @@ def test_what_is_missing_names_the_step_to_do(client, empty):
     assert client.get("/api/nothing").json["message"]
 
 
-def form(text: str, **fields) -> dict:
-    return {"file": (io.BytesIO(text.encode()), "points.csv"), **{k: str(v) for k, v in fields.items()}}
+def sent(client, base: str, text: str) -> int:
+    """A file sent in as the page sends it."""
+    data = text.encode()
+    upload = client.post(f"{base}/uploads", json={"file_name": "points.csv", "size": len(data)}).json
+    piece = client.post(f"{base}/uploads/{upload['id']}/pieces/0", data={"file": (io.BytesIO(data), "points.csv")})
+    assert outputs.UploadOut.model_validate(piece.json).received == len(data)
+    return upload["id"]
+
+
+def imported(client, projects, base: str, upload: int, **wish) -> dict:
+    """An import by its job, run here; the job as it ends."""
+    started = client.post(f"{base}/imports", json={"revision": 1, "upload_id": upload, **wish})
+    assert started.status_code == 200, started.json
+    jobs.run(projects, started.json["id"])
+    newest = client.get(f"{base}/imports/newest").json
+    outputs.NewestImport.model_validate(newest)
+    return newest["job"]
 
 
 def test_import_shows_before_it_stores_and_breaklines_change_the_surface(client, projects):
@@ -121,29 +137,35 @@ def test_import_shows_before_it_stores_and_breaklines_change_the_surface(client,
         text = f"e,n,z,string\n0,0,5,{first}\n10,0,9,{second}\n12,11,6,{third}\n0,10,8,{fourth}\n3,oops,1,"
         pid = projects.create("8.4")
         base = f"/api/projects/{pid}"
-        seen = client.post(f"{base}/survey/preview", data=form(text)).json
+        upload = sent(client, base, text)
+        seen = client.post(f"{base}/uploads/{upload}/look", json={}).json
         outputs.SurveyPreview.model_validate(seen)
-        assert (seen["points"], seen["breaklines"], seen["error_count"]) == (4, 1, 1)
+        assert (seen["points"], seen["breaklines"], seen["error_count"], seen["share"]) == (4, 1, 1, 1)
         assert seen["errors"][0]["message"] == "Line 6: northing “oops” is not a number."
-        assert client.get(base).json["survey"] is None
-        layout = json.dumps(seen["layout"])
-        saved = client.post(f"{base}/survey", data=form(text, base=1, longest_edge_m=0, layout=layout))
-        assert saved.status_code == 200, saved.json
-        assert client.get(base).json["survey"]["left_out"] == 1
+        assert client.get(base).json["surveys"] == []
+        job = imported(client, projects, base, upload, layout=seen["layout"], longest_edge_m=0)
+        said = job["result"]["summary"]
+        assert (job["status"], said["points"], said["error_count"], job["result"]["revision"]) == ("done", 4, 1, 2)
+        assert said["plan_area_m2"] == pytest.approx(115.0, abs=1e-9) and said["errors"] == seen["errors"]
+        kept = client.get(base).json["surveys"]
+        assert [(s["slot"], s["left_out"], s["upload_id"]) for s in kept] == [("survey-1", 1, upload)]
+        summary = client.get(f"{base}/surveys/survey-1/summary", query_string={"revision": 2}).json
+        assert outputs.SummaryOut.model_validate(summary) and summary["summary"] == said
         tin = projects.case(projects.states.newest(pid)).tin.value
         levels.append(float(tin.level_at(np.array([5.0]), np.array([5.0]))[0]))
     assert levels == pytest.approx([5.5417, 8.5], abs=1e-4)
 
 
-def test_a_wrong_mapping_is_told_and_stores_nothing(client, empty):
-    text = "e,n,z\n1,2,3\n4,5,6\n7,9,9"
+def test_a_wrong_mapping_is_told_and_stores_nothing(client, projects, empty):
+    upload = sent(client, empty, "e,n,z\n1,2,3\n4,5,6\n7,9,9")
     layout = {"delimiter": "comma", "header": True, "decimal_comma": False, "roles": ["easting", "northing", "ignore"]}
-    seen = client.post(f"{empty}/survey/preview", data=form(text, layout=json.dumps(layout))).json
+    look = f"{empty}/uploads/{upload}/look"
+    seen = client.post(look, json={"layout": layout}).json
     assert seen["problem"] == "There is no column for level: give it exactly one."
-    refused = client.post(f"{empty}/survey", data=form(text, base=1, longest_edge_m=0, layout=json.dumps(layout)))
-    assert refused.status_code == 422 and client.get(empty).json["revision"] == 1
-    other = {**layout, "delimiter": "tab", "roles": []}
-    assert client.post(f"{empty}/survey/preview", data=form(text, layout=json.dumps(other))).json["problem"]
+    job = imported(client, projects, empty, upload, layout=layout)
+    assert (job["status"], job["message"]) == ("failed", seen["problem"])
+    assert client.get(empty).json["revision"] == 1
+    assert client.post(look, json={"layout": {**layout, "delimiter": "tab", "roles": []}}).json["problem"]
 
 
 def test_an_edit_is_kept_told_of_in_conflict_and_undone(client, projects, demo):

@@ -31,7 +31,6 @@ from delgrun.web.document import openapi
 
 CALLS = int(os.environ.get("DELGRUN_FUZZ_CALLS", "2000"))
 AT_ONCE = 1000
-GOOD = b"e,n,z\n0,0,5\n10,0,9\n12,11,6\n0,10,8\n"
 CHECKS = [
     schemathesis.checks.not_a_server_error,
     status_code_conformance,
@@ -98,12 +97,14 @@ NESTED = b'{"base": 1, "edit": ' + 100_000 * b"[" + 100_000 * b"]" + b"}"
         ("lines/line-1/edits", {"data": b'{"base": 1', "content_type": "application/json"}),
         ("lines/line-1/edits", {"data": b"\xff\xfe", "content_type": "application/json"}),
         ("lines/line-1/edits", {"data": b'{"base": 1e999, "edit": null}', "content_type": "application/json"}),
-        ("survey/preview", {"data": {"file": "a text where a file is expected"}}),
-        ("survey/preview", {"data": {"file": (io.BytesIO(b"1,2,3"), "a\nb\r\nX: y.csv")}}),
-        ("survey/preview", {"data": {"file": (io.BytesIO(b"1,2,3"), 5000 * "n" + ".csv")}}),
-        ("survey/preview", {"data": {"file": (io.BytesIO(b"1,2,3"), "a.csv"), "layout": 10_000 * "["}}),
-        ("survey", {"data": {"file": (io.BytesIO(GOOD), 5000 * "ü" + ".csv"), "base": "5", "longest_edge_m": "0"}}),
-        ("survey", {"data": {"file": (io.BytesIO(GOOD), "a\nb.csv"), "base": "5", "longest_edge_m": "1e400"}}),
+        ("uploads", {"json": {"file_name": "a\nb\r\nX: y.csv", "size": 5}}),
+        ("uploads", {"json": {"file_name": 900 * "ü" + ".csv", "size": 2**60}}),
+        ("uploads", {"json": {"file_name": "", "size": 0}}),
+        ("uploads/1/pieces/0", {"data": {"file": "a text where a file is expected"}}),
+        ("uploads/1/pieces/7", {"data": {"file": (io.BytesIO(b"1,2,3"), "a.csv")}}),
+        ("uploads/1/look", {"json": {"layout": 1000 * [[]]}}),
+        ("imports", {"json": {"revision": 5, "upload_id": 1, "longest_edge_m": 1e400}}),
+        ("imports", {"json": {"revision": 5, "upload_id": 1, "within_m": -1.0}}),
     ],
 )
 def test_unkind_calls_are_refused_in_words(fuzzed, path, sent):

@@ -242,6 +242,56 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null
+    },
+    {
+      "name": "joins",
+      "dimension": "word",
+      "label": "joins",
+      "aside": "",
+      "says": "how it stands to the surveys before it",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "upload_id",
+      "dimension": "count",
+      "label": "upload",
+      "aside": "",
+      "says": "the file as it came",
+      "optional": true,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "within_m",
+      "dimension": "size",
+      "label": "within",
+      "aside": "",
+      "says": "only what lay this far from the centreline at most was read",
+      "optional": true,
+      "low": 0,
+      "high": 100000
+    },
+    {
+      "name": "thinned_m",
+      "dimension": "size",
+      "label": "thinned within",
+      "aside": "",
+      "says": "points whose level the surface of the others gives this well were left out",
+      "optional": true,
+      "low": 0,
+      "high": 100
+    },
+    {
+      "name": "of_points",
+      "dimension": "count",
+      "label": "points in the file",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": null
     }
   ],
   "centreline": [

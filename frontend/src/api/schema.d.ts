@@ -185,6 +185,56 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read an uploaded file and make ground of it: a job in the background. */
+        post: operations["surveys_start_import_imports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/imports/newest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["surveys_newest_import_imports_newest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/jobs/{job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a job of any kind to stop. */
+        post: operations["surveys_stop_job_jobs__int_job_id__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/land/birds-eye": {
         parameters: {
             query?: never;
@@ -564,7 +614,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/survey": {
+    "/api/projects/{project_id}/surveys/{slot}/remove": {
         parameters: {
             query?: never;
             header?: never;
@@ -573,23 +623,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["projects_accept_survey_projects__int_project_id__survey_post"];
+        /** Take one survey out of the ground; the others stay. */
+        post: operations["surveys_remove_survey_surveys__slot__remove_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/survey/preview": {
+    "/api/projects/{project_id}/surveys/{slot}/summary": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What was said of a survey when it was read. */
+        get: operations["surveys_survey_summary_surveys__slot__summary_get"];
         put?: never;
-        post: operations["projects_preview_survey_projects__int_project_id__survey_preview_post"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -606,6 +658,57 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["projects_undo_projects__int_project_id__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin to send a file. */
+        post: operations["surveys_begin_upload_uploads_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/uploads/{upload_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the file reads; of a text its first and last piece are enough. */
+        post: operations["surveys_look_at_upload_uploads__int_upload_id__look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/uploads/{upload_id}/pieces/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send one piece, in any order; one whose answer was lost can be sent again. */
+        post: operations["surveys_send_piece_uploads__int_upload_id__pieces__int_number__post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -791,6 +894,13 @@ export interface components {
              * @enum {string}
              */
             what: "exclude" | "keep" | "level" | "edge" | "breakline" | "drop";
+        };
+        /** CodeCount */
+        CodeCount: {
+            /** Code */
+            code: string;
+            /** Count */
+            count: number;
         };
         /**
          * CodeFigures
@@ -1111,6 +1221,113 @@ export interface components {
             undo: string | null;
         };
         /**
+         * ImportIn
+         * @description How an uploaded file becomes ground. `longest_edge_m` null: as the points suggest; `within_m`: only what lies
+         *     this near the centreline.
+         */
+        ImportIn: {
+            /**
+             * Joins
+             * @default alone
+             * @enum {string}
+             */
+            joins: "alone" | "adds" | "replaces";
+            /** @default null */
+            layout: components["schemas"]["Layout"] | null;
+            /**
+             * Longest Edge M
+             * @default null
+             */
+            longest_edge_m: number | null;
+            /** @default null */
+            parts: components["schemas"]["PartsChosen"] | null;
+            /** Revision */
+            revision: number;
+            /** Upload Id */
+            upload_id: number;
+            /**
+             * Within M
+             * @default null
+             */
+            within_m: number | null;
+        };
+        /** ImportOut */
+        ImportOut: {
+            /** Ahead */
+            ahead: number;
+            /** Best Cost */
+            best_cost: number | null;
+            /** Id */
+            id: number;
+            /** Lower Bound */
+            lower_bound: number | null;
+            /** Message */
+            message: string;
+            result: components["schemas"]["ImportResult"] | null;
+            /** Revision */
+            revision: number;
+            /** Seconds */
+            seconds: number;
+            /** Share */
+            share: number;
+            /** Slot */
+            slot: string;
+            /** Stage */
+            stage: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "waiting" | "running" | "done" | "stopped" | "failed";
+        };
+        /**
+         * ImportResult
+         * @description How far an import is (bytes of `size`, points so far); in the end what was read, and the revision it is in.
+         */
+        ImportResult: {
+            /** Points */
+            points: number;
+            /** Read */
+            read: number;
+            /** Revision */
+            revision: number | null;
+            /** Size */
+            size: number;
+            summary: components["schemas"]["ImportSummary"] | null;
+        };
+        /**
+         * ImportSummary
+         * @description What was read of a file and became of it. `of_points` is what the file gave before it was cut to a strip.
+         */
+        ImportSummary: {
+            /** Box */
+            box: number[] | null;
+            /** Breaklines */
+            breaklines: number;
+            /** Codes */
+            codes: components["schemas"]["CodeCount"][];
+            /** Doubts */
+            doubts: string[];
+            /** Error Count */
+            error_count: number;
+            /** Errors */
+            errors: components["schemas"]["LineErrorOut"][];
+            /** Longest Edge M */
+            longest_edge_m: number;
+            /** Of Points */
+            of_points: number;
+            /** Plan Area M2 */
+            plan_area_m2: number;
+            /** Points */
+            points: number;
+            /** Points Per M2 */
+            points_per_m2: number;
+            /** Reader */
+            reader: string;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * Ip
          * @description Intersection point of two grades, or an end of the line (no curve).
          *
@@ -1368,6 +1585,16 @@ export interface components {
             slot: string;
         };
         /**
+         * LookIn
+         * @description How a file is to be read; what isn't given is detected.
+         */
+        LookIn: {
+            /** @default null */
+            layout: components["schemas"]["Layout"] | null;
+            /** @default null */
+            parts: components["schemas"]["PartsChosen"] | null;
+        };
+        /**
          * MoveIp
          * @description `slide`: a drag, which stops at the last possible place; without it an impossible place is refused.
          */
@@ -1402,6 +1629,10 @@ export interface components {
         NewProject: {
             /** Name */
             name: string;
+        };
+        /** NewestImport */
+        NewestImport: {
+            job: components["schemas"]["ImportOut"] | null;
         };
         /** NewestSearch */
         NewestSearch: {
@@ -1478,6 +1709,17 @@ export interface components {
              * @enum {string}
              */
             unit: "metre" | "foot" | "us_survey_foot";
+        };
+        /**
+         * Piece
+         * @description A piece of a file; all but the last have the size the upload says.
+         */
+        Piece: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
         };
         /** PreviewRow */
         PreviewRow: {
@@ -1597,7 +1839,8 @@ export interface components {
             section: components["schemas"]["SectionSetting"] | null;
             /** Still Key */
             still_key: string;
-            survey: components["schemas"]["SurveyHead"] | null;
+            /** Surveys */
+            surveys: components["schemas"]["SurveyOut"][];
         };
         /**
          * Question
@@ -1937,6 +2180,10 @@ export interface components {
             /** Levels */
             levels: number[];
         };
+        /** SummaryOut */
+        SummaryOut: {
+            summary: components["schemas"]["ImportSummary"] | null;
+        };
         /**
          * Surface
          * @description Areas of a ground model, in plan and along its triangles. [m2]
@@ -1947,67 +2194,44 @@ export interface components {
             /** Surface Area M2 */
             surface_area_m2: number;
         };
-        /** SurveyAccept */
-        SurveyAccept: {
-            /** Base */
-            base: number;
-            /**
-             * File
-             * Format: binary
-             */
-            file: string;
-            /** @default null */
-            layout: components["schemas"]["Layout"] | null;
-            /** Longest Edge M */
-            longest_edge_m: number;
-            /** @default null */
-            parts: components["schemas"]["PartsChosen"] | null;
-            /**
-             * Token
-             * @default null
-             */
-            token: string | null;
-        };
-        /**
-         * SurveyFile
-         * @description A survey's text file; without a `layout` (as JSON) it is detected.
-         */
-        SurveyFile: {
-            /**
-             * File
-             * Format: binary
-             */
-            file: string;
-            /** @default null */
-            layout: components["schemas"]["Layout"] | null;
-            /** @default null */
-            parts: components["schemas"]["PartsChosen"] | null;
-        };
-        /**
-         * SurveyHead
-         * @description What is said of a survey without its points: where it came from, and how its ground is bounded.
-         */
-        SurveyHead: {
+        /** SurveyOut */
+        SurveyOut: {
             /** Breakline Count */
             breakline_count: number;
             /** File Name */
             file_name: string;
             /** File Sha256 */
             file_sha256: string;
+            /**
+             * Joins
+             * @enum {string}
+             */
+            joins: "alone" | "adds" | "replaces";
             /** Left Out */
             left_out: number;
             /** Longest Edge M */
             longest_edge_m: number;
+            /** Of Points */
+            of_points: number;
             /** Point Count */
             point_count: number;
             /** Read As */
             read_as: string;
+            /** Slot */
+            slot: string;
+            /** Thinned M */
+            thinned_m: number | null;
+            /** Upload Id */
+            upload_id: number | null;
+            /** Within M */
+            within_m: number | null;
         };
         /**
          * SurveyPreview
          * @description How a file reads: by columns (`layout`, with its first rows) or by parts, whichever its reader has.
          *
-         *     `as_before`: as the last file of the project was read.
+         *     `as_before`: as the last file of the project was read. `share` of the file was looked at: below 1, the numbers of
+         *     points are what that lets expect, and lines of the file's end have the number 0.
          */
         SurveyPreview: {
             /** As Before */
@@ -2017,10 +2241,7 @@ export interface components {
             /** Breaklines */
             breaklines: number;
             /** Codes */
-            codes: [
-                string,
-                number
-            ][];
+            codes: components["schemas"]["CodeCount"][];
             /** Doubts */
             doubts: string[];
             /** Error Count */
@@ -2042,6 +2263,8 @@ export interface components {
             roles: string[];
             /** Rows */
             rows: components["schemas"]["PreviewRow"][];
+            /** Share */
+            share: number;
             /** Suggested Longest Edge M */
             suggested_longest_edge_m: number;
             /** Titles */
@@ -2178,6 +2401,30 @@ export interface components {
          */
         TriangleOut: {
             triangle: components["schemas"]["TriangleAt"] | null;
+        };
+        /**
+         * UploadIn
+         * @description A file that is to come, in pieces; `size` in bytes.
+         */
+        UploadIn: {
+            /** File Name */
+            file_name: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * UploadOut
+         * @description An upload: how large it is and how much of it has come, in bytes; and how large its pieces are.
+         */
+        UploadOut: {
+            /** Id */
+            id: number;
+            /** Piece Bytes */
+            piece_bytes: number;
+            /** Received */
+            received: number;
+            /** Size */
+            size: number;
         };
         /** UsesFigures */
         UsesFigures: {
@@ -3239,6 +3486,284 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GlanceOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surveys_start_import_imports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobStarted"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surveys_newest_import_imports_newest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewestImport"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surveys_stop_job_jobs__int_job_id__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobStarted"];
                 };
             };
             /** @description The request cannot be understood. */
@@ -5621,18 +6146,19 @@ export interface operations {
             };
         };
     };
-    projects_accept_survey_projects__int_project_id__survey_post: {
+    surveys_remove_survey_surveys__slot__remove_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: number;
+                slot: string;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["SurveyAccept"];
+                "application/json": components["schemas"]["Base"];
             };
         };
         responses: {
@@ -5728,7 +6254,95 @@ export interface operations {
             };
         };
     };
-    projects_preview_survey_projects__int_project_id__survey_preview_post: {
+    surveys_survey_summary_surveys__slot__summary_get: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                slot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SummaryOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_undo_projects__int_project_id__undo_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5739,7 +6353,222 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["SurveyFile"];
+                "application/json": components["schemas"]["Base"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surveys_begin_upload_uploads_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UploadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surveys_look_at_upload_uploads__int_upload_id__look_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                upload_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookIn"];
             };
         };
         responses: {
@@ -5835,18 +6664,20 @@ export interface operations {
             };
         };
     };
-    projects_undo_projects__int_project_id__undo_post: {
+    surveys_send_piece_uploads__int_upload_id__pieces__int_number__post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 project_id: number;
+                upload_id: number;
+                number: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Base"];
+                "multipart/form-data": components["schemas"]["Piece"];
             };
         };
         responses: {
@@ -5856,7 +6687,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Saved"];
+                    "application/json": components["schemas"]["UploadOut"];
                 };
             };
             /** @description The request cannot be understood. */

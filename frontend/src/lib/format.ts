@@ -49,3 +49,8 @@ export function heightInWords(metres: number): string {
   if (Number(text) === 0) return 'on the ground';
   return `${text} m ${metres < 0 ? 'below' : 'above'} ground`;
 }
+
+/** Megabytes, for progress. */
+export function megabytes(bytes: number): string {
+  return fixed(bytes / 1e6, 1);
+}

@@ -38,7 +38,10 @@ export const STEPS: StepKind[] = [
   {
     id: 'survey',
     name: 'Survey',
-    status: (w) => (w.project?.survey ? fine(`${whole(w.project.survey.point_count)} pts`) : empty),
+    status: (w) =>
+      w.project?.surveys.length
+        ? fine(`${whole(w.project.surveys.reduce((n, s) => n + s.point_count, 0))} pts`)
+        : empty,
     layout: 'page',
     panel: SurveyStep,
     tracks: [],
@@ -92,7 +95,7 @@ export const STEPS: StepKind[] = [
     id: 'search',
     name: 'Search',
     status: (w) => {
-      const s = w.jobs.search;
+      const s = w.jobs.job;
       if (w.jobs.live) return fine('running');
       if (s?.status === 'failed') return { says: 'failed', attention: true };
       const gap = s?.result?.gap;

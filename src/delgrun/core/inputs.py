@@ -61,7 +61,7 @@ class InputKind:
             rule()
 
 
-SURVEY = InputKind(name="survey", table="survey_version", cls=SurveyHead, label="Survey", put=False)
+SURVEY = InputKind(name="survey", table="survey_version", cls=SurveyHead, label="Survey", many=True, put=False)
 CENTRELINE = InputKind(
     name="centreline",
     table="centreline_version",

@@ -10,6 +10,8 @@ from delgrun.core.ground.drawn import points_along
 from delgrun.core.inputs import LIMITS
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.demo import scenario
+from delgrun.service import uploads
+from delgrun.service.importing import Wish, bring_in
 from delgrun.service.projects import Projects, Saving
 
 SURVEY_FILE, CENTRELINE_FILE, LINE_FILE = "hollin-brow-survey.csv", "hollin-brow-centreline.csv", "hollin-brow-line.csv"
@@ -62,8 +64,10 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
 
     say("reading the demo survey")
     data = (folder / SURVEY_FILE).read_bytes()
-    seen = projects.preview_survey(SURVEY_FILE, data, None, pid)
-    projects.accept_survey(on(1), SURVEY_FILE, data, seen["layout"], seen["suggested_longest_edge_m"])
+    upload_id = uploads.whole(projects, pid, SURVEY_FILE, data)
+    seen = uploads.look(projects, pid, upload_id, None, None)
+    wish = Wish(upload_id=upload_id, layout=seen["layout"], longest_edge_m=seen["suggested_longest_edge_m"])
+    bring_in(projects, pid, wish, author=author)
     centreline = projects.centreline_from_file(CENTRELINE_FILE, (folder / CENTRELINE_FILE).read_bytes())
     projects.save_centreline(on(2), centreline, 0.0)
     z0, g0, z1, g1 = scenario.tie_ins()

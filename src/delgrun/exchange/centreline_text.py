@@ -1,20 +1,21 @@
 """Centreline IPs with radii from a text table."""
 
 from collections.abc import Sequence
+from typing import BinaryIO
 
 from delgrun.core.centreline.centreline import CentrelineIp
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.text_columns import CENTRELINE_WORDS, Layout, data_rows, detect, lines_of, parse_number
 
 
-def look(data: bytes, layout: Layout | None) -> list[CentrelineIp]:
+def look(file: BinaryIO, layout: Layout | None) -> list[CentrelineIp]:
     """A short table is read whole to look at it."""
-    return read(data, layout)
+    return read(file, layout)
 
 
-def read(data: bytes, layout: Layout | None) -> list[CentrelineIp]:
+def read(file: BinaryIO, layout: Layout | None, _: object = None) -> list[CentrelineIp]:
     """IPs of a whole file; its layout is always detected. See `read_centreline`."""
-    return read_centreline(lines_of(data))
+    return read_centreline(lines_of(file.read()))
 
 
 def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:

@@ -1,17 +1,21 @@
 """Point clouds: LAS and its compressed form LAZ, by class."""
 
-import io
+import struct
+from collections.abc import Iterator
+from dataclasses import replace
+from typing import BinaryIO
 
 import laspy
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.survey.points import MOST_POINTS
 from delgrun.exchange.survey_parts import Chosen, Found, Part, PartRole, joined, look_at
-from delgrun.exchange.survey_text import SurveyLook, SurveyText
+from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 
 _MOST_READ = 100_000_000
 _CHUNK = 1_000_000
+# Of a large cloud so many runs of so many points are looked at.
+_SAMPLES, _SAMPLE = 20, 20_000
 _GROUND = 2
 # Classes by number: ASPRS, LAS specification 1.4 R15, table 17.
 _CLASSES = {
@@ -21,43 +25,58 @@ _CLASSES = {
 }  # fmt: skip
 
 
-def _found(data: bytes, chosen: Chosen | None) -> list[Found]:
-    """Points by class; of classes that are not read only the number, so that a large cloud fits."""
+def _found(file: BinaryIO, chosen: Chosen | None, how: Reading, sampled: bool = False) -> tuple[list[Found], float]:
+    """Points by class, of a sample or of all; of classes that are not read only the number, so that a large cloud fits.
+
+    The second is the share of the points that was read.
+    """
     counts: dict[int, int] = {}
     points: dict[int, list[np.ndarray]] = {}  # type: ignore[type-arg]
+    held = 0
     try:
-        with laspy.open(io.BytesIO(data)) as file:
-            said = int(file.header.point_count)
+        with laspy.open(file, closefd=False) as cloud:
+            said = int(cloud.header.point_count)
             if said > _MOST_READ:
                 raise DesignInputError("file", f"The cloud says it holds {said} points: cut it down.")
-            crs = file.header.parse_crs()
+            crs = cloud.header.parse_crs()
             if crs is not None and crs.is_geographic:
                 raise DesignInputError(
                     "file", "This cloud is in degrees: convert it to a projected grid and read that."
                 )
-            for chunk in file.chunk_iterator(_CHUNK):
+            for chunk in _samples(cloud, said) if sampled else cloud.chunk_iterator(_CHUNK):
+                held += len(chunk)
                 kind = np.asarray(chunk.classification)
                 for number, count in zip(*(v.tolist() for v in np.unique(kind, return_counts=True)), strict=True):
                     counts[number] = counts.get(number, 0) + count
-                    if _wanted(number, chosen) and counts[number] <= MOST_POINTS:
+                    own = points.setdefault(number, [])
+                    if _wanted(number, chosen) and sum(map(len, own)) <= how.most:
                         mine = kind == number
-                        xyz = [np.asarray(c, dtype=np.float64)[mine] for c in (chunk.x, chunk.y, chunk.z)]
-                        points.setdefault(number, []).append(np.column_stack(xyz))
+                        xyz = np.column_stack(
+                            [np.asarray(c, dtype=np.float64)[mine] for c in (chunk.x, chunk.y, chunk.z)]
+                        )
+                        own.append(xyz if how.wanted is None else xyz[how.wanted(xyz)])
+                how.say(held / max(said, 1), sum(len(p) for own in points.values() for p in own))
     except (laspy.LaspyException, ValueError, EOFError, RuntimeError) as e:
         raise DesignInputError("file", f"This is no LAS or LAZ file that can be read: {e}.") from e
-    held = sum(counts.values())
-    if held != said or not held:
+    if (held != said and not sampled) or not held:
         raise DesignInputError(
             "file", f"This is no LAS or LAZ file that can be read: it holds {held} of the {said} points it speaks of."
         )
+    share = held / said
     ground = _GROUND in counts
     out = []
     for number in sorted(counts):
         role: PartRole = "points" if not ground or number == _GROUND else "ignore"
-        part = Part(_name(number), "points", counts[number], role, ("points", "ignore"))
-        own = points.get(number, [])
-        out.append(Found(part, [np.concatenate(own)] if own else [np.zeros((counts[number], 3))]))
-    return out
+        part = Part(_name(number), "points", round(counts[number] / share), role, ("points", "ignore"))
+        out.append(Found(part, [np.concatenate([np.zeros((0, 3)), *points[number]])]))
+    return out, share
+
+
+def _samples(cloud: laspy.LasReader, count: int) -> Iterator[laspy.ScaleAwarePointRecord]:
+    """Runs of points from all over a cloud."""
+    for k in range(_SAMPLES):
+        cloud.seek(k * (count - _SAMPLE) // (_SAMPLES - 1))
+        yield cloud.read_points(_SAMPLE)
 
 
 def _name(number: int) -> str:
@@ -68,11 +87,25 @@ def _wanted(number: int, chosen: Chosen | None) -> bool:
     return chosen is None or chosen.roles.get(_name(number)) == "points"
 
 
-def look(data: bytes, chosen: Chosen | None) -> SurveyLook:
-    """How a cloud reads: its classes, the ground's if there is one."""
-    return look_at(_found(data, chosen), chosen, "metre")
+def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:
+    """How a cloud reads: its classes, the ground's if there is one. Of a large one a sample is looked at."""
+    found, share = _found(file, chosen, PLAIN, sampled=_large(file))
+    return replace(look_at(found, chosen, "metre"), share=share)
 
 
-def read(data: bytes, chosen: Chosen | None) -> SurveyText:
+def read(file: BinaryIO, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
     """The points of the chosen classes."""
-    return joined(_found(data, chosen), chosen or Chosen({}))
+    found, _ = _found(file, chosen, how)
+    return joined(found, chosen or Chosen({}), how.most)
+
+
+def _large(file: BinaryIO) -> bool:
+    """Whether a cloud holds more points than are looked at; the file stands at its start again."""
+    try:
+        with laspy.open(file, closefd=False) as cloud:
+            count = int(cloud.header.point_count)
+    except (laspy.LaspyException, ValueError, EOFError, RuntimeError, struct.error) as e:
+        raise DesignInputError("file", f"This is no LAS or LAZ file that can be read: {e}.") from e
+    finally:
+        file.seek(0)
+    return count > 2 * _SAMPLE * _SAMPLES

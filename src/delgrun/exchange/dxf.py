@@ -1,7 +1,7 @@
 """DXF: points, lines, polylines and 3D faces by layer."""
 
 import tempfile
-from typing import Any
+from typing import Any, BinaryIO
 
 import ezdxf.filemanagement
 import numpy as np
@@ -9,10 +9,11 @@ from ezdxf.lldxf.const import DXFError
 
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
-from delgrun.exchange.survey_text import SurveyLook, SurveyText
+from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 
 # $INSUNITS of the DXF reference: 2 feet, 6 metres, 21 US survey feet, 0 unsaid.
 _UNITS = {0: "metre", 2: "foot", 6: "metre", 21: "us_survey_foot"}
+_SAY_EACH = 5000
 _KINDS = ("POINT", "LINE", "POLYLINE", "LWPOLYLINE", "3DFACE")
 
 
@@ -27,11 +28,14 @@ def _document(data: bytes) -> Any:
             raise DesignInputError("file", f"This is no DXF file that can be read: {e}.") from e
 
 
-def _found(data: bytes) -> tuple[list[Found], str, list[str]]:
+def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[str]]:
     drawing = _document(data)
     layers: dict[tuple[str, str], Found] = {}
     flat = 0
-    for entity in drawing.modelspace():
+    entities = drawing.modelspace()
+    for number, entity in enumerate(entities):
+        if number % _SAY_EACH == 0:
+            how.say(number / len(entities), number)
         kind = entity.dxftype()
         if kind not in _KINDS:
             continue
@@ -96,13 +100,13 @@ def _line(entity: Any, kind: str) -> np.ndarray:  # type: ignore[type-arg]
     return np.array([*points, points[0]] if closed and len(points) > 2 else points, dtype=np.float64).reshape(-1, 3)
 
 
-def look(data: bytes, chosen: Chosen | None) -> SurveyLook:
+def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:
     """How a drawing reads, layer by layer."""
-    found, unit, doubts = _found(data)
+    found, unit, doubts = _found(file.read())
     return look_at(found, chosen, unit, doubts)
 
 
-def read(data: bytes, chosen: Chosen | None) -> SurveyText:
+def read(file: BinaryIO, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
     """The survey of the chosen layers."""
-    found, unit, _ = _found(data)
-    return joined(found, chosen or Chosen({}, unit))
+    found, unit, _ = _found(file.read(), how)
+    return joined(found, chosen or Chosen({}, unit), how.most)

@@ -1,11 +1,13 @@
 """Elevation grids: ESRI's ASCII form and GeoTIFF; a point at the middle of each cell."""
 
+from typing import BinaryIO
+
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
-from delgrun.exchange.survey_text import SurveyLook, SurveyText
+from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 from delgrun.exchange.text_columns import lines_of
 
 _MOST_CELLS = 30_000_000
@@ -93,13 +95,13 @@ def _found(data: bytes) -> tuple[list[Found], str]:
     return [Found(part, [points])], unit
 
 
-def look(data: bytes, chosen: Chosen | None) -> SurveyLook:
+def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:
     """How a grid reads."""
-    found, unit = _found(data)
+    found, unit = _found(file.read())
     return look_at(found, chosen, unit)
 
 
-def read(data: bytes, chosen: Chosen | None) -> SurveyText:
+def read(file: BinaryIO, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
     """The points of a grid."""
-    found, unit = _found(data)
-    return joined(found, chosen or Chosen({}, unit))
+    found, unit = _found(file.read())
+    return joined(found, chosen or Chosen({}, unit), how.most)

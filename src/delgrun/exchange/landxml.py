@@ -1,7 +1,7 @@
 """LandXML: points, breaklines and surfaces."""
 
 import io
-from typing import Any
+from typing import Any, BinaryIO
 
 import numpy as np
 from defusedxml import ElementTree
@@ -9,8 +9,9 @@ from defusedxml.common import DefusedXmlException
 
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
-from delgrun.exchange.survey_text import SurveyLook, SurveyText
+from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 
+_SAY_EACH = 50_000
 # linearUnit of the LandXML 1.2 schema.
 _UNITS = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
 
@@ -31,13 +32,16 @@ def _east_first(points: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
     return points[:, [1, 0, 2]]
 
 
-def _found(data: bytes) -> tuple[list[Found], str, list[str]]:
+def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[str]]:
     loose = Found(Part("points", "points", 0, "points", ("points", "ignore")))
     out: list[Found] = [loose]
     xyz: list[list[float]] = []
     unit, unknown, boundaries, skipped = "metre", "", 0, 0
     try:
-        for _, element in ElementTree.iterparse(io.BytesIO(data), events=("end",)):
+        source = io.BytesIO(data)
+        for number, (_, element) in enumerate(ElementTree.iterparse(source, events=("end",))):
+            if number % _SAY_EACH == 0:
+                how.say(source.tell() / len(data), number)
             match _plain(element.tag):
                 case "Metric" | "Imperial":
                     said = element.get("linearUnit", "meter")
@@ -113,13 +117,13 @@ def _surface(element: Any) -> tuple[Found | None, Found | None, int]:
     return found, strings, rims
 
 
-def look(data: bytes, chosen: Chosen | None) -> SurveyLook:
+def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:
     """How a LandXML file reads, part by part."""
-    found, unit, doubts = _found(data)
+    found, unit, doubts = _found(file.read())
     return look_at(found, chosen, unit, doubts)
 
 
-def read(data: bytes, chosen: Chosen | None) -> SurveyText:
+def read(file: BinaryIO, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
     """The survey of the chosen parts."""
-    found, unit, _ = _found(data)
-    return joined(found, chosen or Chosen({}, unit))
+    found, unit, _ = _found(file.read(), how)
+    return joined(found, chosen or Chosen({}, unit), how.most)

@@ -2,14 +2,20 @@
 
 from collections.abc import Callable
 from importlib import import_module
-from typing import Any
+from typing import Any, BinaryIO
+
+from delgrun.exchange.survey_text import PLAIN, Reading
 
 
-def look(module: str) -> Callable[[bytes, Any], Any]:
+def look(module: str) -> Callable[[BinaryIO, Any], Any]:
     """The `look` of a reader's file, which is imported when it is first used."""
-    return lambda data, options: import_module(f"delgrun.exchange.{module}").look(data, options)
+    return lambda file, options: import_module(f"delgrun.exchange.{module}").look(file, options)
 
 
-def read(module: str) -> Callable[[bytes, Any], Any]:
+def read(module: str) -> Callable[..., Any]:
     """The `read` of a reader's file."""
-    return lambda data, options: import_module(f"delgrun.exchange.{module}").read(data, options)
+
+    def whole(file: BinaryIO, options: Any, how: Reading = PLAIN) -> Any:
+        return import_module(f"delgrun.exchange.{module}").read(file, options, how)
+
+    return whole

@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import PurePath
-from typing import Any, Literal
+from typing import Any, BinaryIO, Literal
 
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange import centreline_text, lazily, survey_text
@@ -22,7 +22,7 @@ class Reader:
     suffixes : of file names, lower case; the first reader of an input also takes files without a known one
     says : what the file holds, for people
     look : a first look under options, or detected ones; nothing is kept of it
-    read : the whole under options
+    read : the whole under options, perhaps with a `Reading`
     knows : whether a file begins as this format does, whatever it is called
     by : what its options say: which column holds what, or which part is read as what
     """
@@ -31,8 +31,8 @@ class Reader:
     makes: Makes
     suffixes: tuple[str, ...]
     says: str
-    look: Callable[[bytes, Any], Any]
-    read: Callable[[bytes, Any], Any]
+    look: Callable[[BinaryIO, Any], Any]
+    read: Callable[..., Any]
     knows: Callable[[bytes], bool] = lambda _: False
     by: Literal["columns", "parts"] = "columns"
 

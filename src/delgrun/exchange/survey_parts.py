@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal, get_args
 
 import numpy as np
@@ -64,8 +64,8 @@ def look_at(found: Sequence[Found], chosen: Chosen | None, unit: str, doubts: Se
         return SurveyLook(**{**vars(look), "problem": e.message})
 
 
-def joined(found: Sequence[Found], options: Chosen) -> SurveyText:
-    """The survey that the chosen parts make.
+def joined(found: Sequence[Found], options: Chosen, most: int = MOST_POINTS) -> SurveyText:
+    """The survey that the chosen parts make; of more points than can be one ground model the codes are left away.
 
     Raises
     ------
@@ -75,16 +75,16 @@ def joined(found: Sequence[Found], options: Chosen) -> SurveyText:
     unit = UNITS[options.unit]
     xyz: list[NDArray[np.float64]] = []
     lines: list[NDArray[np.int64]] = []
-    names: list[str] = []
-    codes: list[str] = []
+    names: list[NDArray[np.str_]] = []
+    codes: list[tuple[str, int]] = []
     count = 0
 
     def put(points: NDArray[np.float64], code: str, own: Sequence[str] = ()) -> int:
         nonlocal count
         first = count
         xyz.append(points.reshape(-1, 3))
-        names.extend(own or [""] * len(points))
-        codes.extend([code[:60]] * len(points))
+        names.append(np.array(own, dtype=np.str_) if own else np.zeros(len(points), dtype="U1"))
+        codes.append((code[:60], len(points)))
         count += len(points)
         return first
 
@@ -107,18 +107,22 @@ def joined(found: Sequence[Found], options: Chosen) -> SurveyText:
                 lines += list(np.unique(np.sort(pairs, axis=1), axis=0))
     if not count:
         raise DesignInputError("roles", "No part of the file is read: choose one.")
-    if count > MOST_POINTS:
+    if count > most:
         raise DesignInputError(
             "roles",
-            f"These parts hold {count} points, and {MOST_POINTS} at most can be one ground model: choose fewer.",
+            f"These parts hold {count} points or more, and {most} at most can be read at once: choose fewer parts, "
+            "only what lies near the centreline, or thin them.",
         )
-    return _checked(np.concatenate(xyz) * unit, lines, names, codes)
+    found_xyz = np.concatenate(xyz) * unit
+    if count > MOST_POINTS:
+        return _checked(Survey(found_xyz, lines), codes)
+    each = np.concatenate([np.full(number, code) for code, number in codes])
+    return _checked(Survey(found_xyz, lines, np.concatenate(names), each), codes)
 
 
-def _checked(
-    xyz: NDArray[np.float64], lines: list[NDArray[np.int64]], names: list[str], codes: list[str]
-) -> SurveyText:
+def _checked(survey: Survey, codes: list[tuple[str, int]]) -> SurveyText:
     """The survey without what can't be a point; a line loses such a point and goes on."""
+    xyz = survey.xyz
     bad: dict[int, str] = {}
     for column, role in enumerate(("easting", "northing", "level")):
         values = xyz[:, column]
@@ -131,11 +135,13 @@ def _checked(
     errors = [LineError(i + 1, "point", "", why) for i, why in list(bad.items())[:_ERRORS_KEPT]]
     kept = np.ones(len(xyz), dtype=bool)
     kept[list(bad)] = False
-    number = np.where(kept, np.cumsum(kept) - 1, -1)
-    rest = [number[line][number[line] >= 0] for line in lines]
-    code = np.array(codes, dtype=np.str_)[kept]
-    usual = Counter(c for c in code.tolist() if c).most_common(50)
-    survey = Survey(
-        np.ascontiguousarray(xyz[kept]), [r for r in rest if len(r) > 1], np.array(names, dtype=np.str_)[kept], code
-    )
-    return SurveyText(survey, errors, len(bad), usual, np.flatnonzero(kept) + 1, 0, "Point")
+    usual: Counter[str] = Counter()
+    for code, number in codes:
+        usual[code] += number
+    if bad:
+        number_of = np.where(kept, np.cumsum(kept) - 1, -1)
+        rest = [number_of[line][number_of[line] >= 0] for line in survey.breaklines]
+        survey = replace(survey.only(kept), breaklines=[r for r in rest if len(r) > 1])
+    else:
+        survey = replace(survey, breaklines=[line for line in survey.breaklines if len(line) > 1])
+    return SurveyText(survey, errors, len(bad), usual.most_common(50), np.flatnonzero(kept) + 1, 0, "Point")

@@ -5,14 +5,14 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import islice
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.survey.doubts import HIGHEST_LEVEL_M, LOWEST_LEVEL_M, NO_DATA, unlikely
-from delgrun.core.survey.points import LARGEST_COORDINATE_M, Survey
+from delgrun.core.survey.points import LARGEST_COORDINATE_M, MOST_POINTS, Survey
 from delgrun.exchange.text_columns import (
     DELIMITERS,
     SURVEY_WORDS,
@@ -48,6 +48,20 @@ def nothing_said(share: float, points: int) -> None:
 
 
 @dataclass(frozen=True)
+class Reading:
+    """How a file is read: who is told how far it is (and may raise to end it), which of (n, 3) points are wanted
+    where not all are, and how many of them at most.
+    """
+
+    say: Say = nothing_said
+    wanted: Callable[[NDArray[np.float64]], NDArray[np.bool_]] | None = None
+    most: int = MOST_POINTS
+
+
+PLAIN = Reading()
+
+
+@dataclass(frozen=True)
 class SurveyText:
     """What a file holds under one layout: the points that could be read, and every line that could not."""
 
@@ -64,7 +78,10 @@ class SurveyText:
 
 @dataclass(frozen=True)
 class SurveyLook:
-    """How a file reads: the layout used, its heading and first rows, or its parts; and the points or the problem."""
+    """How a file reads: the layout used, its heading and first rows, or its parts; and the points or the problem.
+
+    `share` of the file was looked at; counts of parts are of the whole.
+    """
 
     layout: Layout | None
     titles: list[str]
@@ -75,10 +92,56 @@ class SurveyLook:
     parts: list["Part"] = field(default_factory=list)
     unit: str = "metre"
     doubts: list[str] = field(default_factory=list)
+    share: float = 1.0
 
 
-def look(data: bytes, layout: Layout | None) -> SurveyLook:
-    """Read a file under a layout; what the layout leaves open is detected."""
+# So much of a large file's beginning and of its end is looked at before it is read. [bytes]
+_HEAD_BYTES, _TAIL_BYTES = 1_500_000, 100_000
+_ROWS_OF_TAIL = 3
+
+
+def look(file: BinaryIO, layout: Layout | None) -> SurveyLook:
+    """Read a file under a layout; what the layout leaves open is detected.
+
+    Of a large file only the first and the last lines are read.
+    """
+    head, tail, size = _ends(file)
+    seen = _look(head, layout)
+    if not tail or seen.text is None or seen.layout is None:
+        return seen
+    try:
+        last = lines_of(tail)[1:]
+        behind = read_survey(last, replace(seen.layout, header=False))
+    except DesignInputError as e:
+        return replace(seen, text=None, problem=f"The end of the file does not read as its beginning: {e.message}")
+    rows = [(0, cells) for _, cells in list(data_rows(last, replace(seen.layout, header=False)))[-_ROWS_OF_TAIL:]]
+    doubts = []
+    if not len(behind.survey.xyz):
+        doubts.append("None of the last lines holds a point: is the file cut off, or of two kinds?")
+    xyz = np.concatenate([seen.text.survey.xyz, behind.survey.xyz])
+    text = replace(seen.text, survey=replace(seen.text.survey, xyz=xyz, name=_NO_TEXT, code=_NO_TEXT),
+                   line=np.concatenate([seen.text.line, np.zeros(len(behind.line), dtype=np.int64)]))  # fmt: skip
+    share = (len(head) + len(tail)) / size
+    return replace(seen, text=text, rows=[*seen.rows, *rows], doubts=[*seen.doubts, *doubts], share=share)
+
+
+_NO_TEXT = np.zeros(0, dtype="U1")
+
+
+def _ends(file: BinaryIO) -> tuple[bytes, bytes, int]:
+    """The beginning of a file, up to a whole line, the end of it (empty if the beginning is all of it), its size."""
+    size = file.seek(0, 2)
+    file.seek(0)
+    if size <= 2 * _HEAD_BYTES:
+        return file.read(), b"", size
+    head = file.read(_HEAD_BYTES)
+    # As an even number of bytes, since a character may have two.
+    file.seek(size - _TAIL_BYTES - size % 2)
+    cut = head.rfind(b"\n") + 1 or len(head)
+    return head[: cut + cut % 2], file.read(), size
+
+
+def _look(data: bytes, layout: Layout | None) -> SurveyLook:
     lines = lines_of(data)
     if not any(ln.strip() for ln in lines):
         raise DesignInputError("file", "The file is empty: choose the survey's text file.")
@@ -97,10 +160,10 @@ def look(data: bytes, layout: Layout | None) -> SurveyLook:
     return SurveyLook(layout, titles, rows, len(lines), text, problem, unit=layout.unit)
 
 
-def read(data: bytes, layout: Layout | None, say: Say = nothing_said) -> SurveyText:
+def read(file: BinaryIO, layout: Layout | None, how: Reading = PLAIN) -> SurveyText:
     """Points, breaklines and errors of a whole file; see `read_survey`."""
-    lines = lines_of(data)
-    return read_survey(lines, detect(lines, SURVEY_WORDS) if layout is None else layout, say)
+    lines = lines_of(file.read())
+    return read_survey(lines, detect(lines, SURVEY_WORDS) if layout is None else layout, how.say)
 
 
 def read_survey(lines: Sequence[str], layout: Layout, say: Say = nothing_said) -> SurveyText:
@@ -141,8 +204,8 @@ class _Reading:
         self._wanted = [(role, at[role]) for role in NEEDED]
         self._texts = [at.get(role, -1) for role in ("number", "code", "breakline")]
         self._xyz: list[NDArray[np.float64]] = []
-        self._names: list[str] = []
-        self._codes: list[str] = []
+        self._names: list[NDArray[np.str_]] = []
+        self._codes: list[NDArray[np.str_]] = []
         self._strings: dict[str, list[int]] = {}
         self._line: list[NDArray[np.int64]] = []
         self._errors: list[LineError] = []
@@ -151,13 +214,15 @@ class _Reading:
 
     def even(self, lines: Sequence[str], before: int) -> bool:
         """Read lines that are all alike and fault-free at once; False, with nothing read, where they are not."""
-        if any(line.lstrip()[:1] == "#" for line in lines) or max(map(len, lines)) > _LONGEST_EVEN_LINE:
+        text = "\n".join(lines)
+        commented = "#" in text and any(line.lstrip()[:1] == "#" for line in lines)
+        if commented or max(map(len, lines)) > _LONGEST_EVEN_LINE:
             return False
-        rows = [line.replace(",", ".") for line in lines] if self._layout.decimal_comma else lines
+        rows = text.replace(",", ".").split("\n") if self._layout.decimal_comma else lines
         kinds: Any = {
             "delimiter": DELIMITERS[self._layout.delimiter],
             "comments": None,
-            "quotechar": '"' if any('"' in line for line in lines) else None,
+            "quotechar": '"' if '"' in text else None,
             "ndmin": 2,
         }
         wanted = [c for c in self._texts if c >= 0]
@@ -169,8 +234,9 @@ class _Reading:
         if len(xyz) != len(lines) or not _likely(xyz, self._unit):
             return False
         told = iter(() if texts is None else np.strings.strip(texts).T)
-        name, code, string = (next(told).tolist() if c >= 0 else [""] * len(xyz) for c in self._texts)
-        for i, key in enumerate(string if self._texts[2] >= 0 else ()):
+        none = np.zeros(len(xyz), dtype="U1")
+        name, code, string = (next(told) if c >= 0 else none for c in self._texts)
+        for i, key in enumerate(string.tolist() if self._texts[2] >= 0 else ()):
             if key:
                 self._strings.setdefault(key, []).append(self.count + i)
         self._take(xyz, name, code, np.arange(before + 1, before + 1 + len(xyz)))
@@ -186,13 +252,16 @@ class _Reading:
             if point is None:
                 continue
             if 0 <= string_at < len(row) and row[string_at]:
-                self._strings.setdefault(row[string_at], []).append(self.count + len(xyz))
+                # As far as it is told apart where lines are read at once.
+                key = row[string_at][: _LONGEST_TEXT + 1]
+                self._strings.setdefault(key, []).append(self.count + len(xyz))
             xyz.append(point)
             names.append(row[name_at] if 0 <= name_at < len(row) else "")
             codes.append(row[code_at] if 0 <= code_at < len(row) else "")
             at_line.append(before + number)
         values = np.array(xyz, dtype=np.float64).reshape(-1, 3) * self._unit
-        self._take(values, names, codes, np.array(at_line, dtype=np.int64))
+        name, code = (np.array([t[: _LONGEST_TEXT + 1] for t in of], dtype=np.str_) for of in (names, codes))
+        self._take(values, name, code, np.array(at_line, dtype=np.int64))
 
     def _point(self, number: int, row: list[str]) -> list[float] | None:
         values = []
@@ -213,11 +282,15 @@ class _Reading:
                 return None
         return values
 
-    def _take(self, xyz: NDArray[np.float64], names: list[str], codes: list[str], line: NDArray[np.int64]) -> None:
-        self._cut += sum(len(t) > _LONGEST_TEXT for t in names) + sum(len(t) > _LONGEST_TEXT for t in codes)
+    def _take(
+        self, xyz: NDArray[np.float64], name: NDArray[np.str_], code: NDArray[np.str_], line: NDArray[np.int64]
+    ) -> None:
+        for texts, kept in ((name, self._names), (code, self._codes)):
+            length = np.strings.str_len(texts)
+            self._cut += int((length > _LONGEST_TEXT).sum())
+            # No wider than it must be: a million texts of sixty characters would be a quarter of a gigabyte.
+            kept.append(texts.astype(f"U{min(max(int(length.max(initial=1)), 1), _LONGEST_TEXT)}"))
         self._xyz.append(xyz)
-        self._names += [t[:_LONGEST_TEXT] for t in names]
-        self._codes += [t[:_LONGEST_TEXT] for t in codes]
         self._line.append(line)
         self.count += len(xyz)
 
@@ -227,10 +300,10 @@ class _Reading:
         survey = Survey(
             xyz,
             [np.array(s, dtype=np.int64) for s in self._strings.values() if len(s) > 1],
-            np.array(self._names, dtype=np.str_),
-            np.array(self._codes, dtype=np.str_),
+            np.concatenate([_NO_TEXT, *self._names]),
+            np.concatenate([_NO_TEXT, *self._codes]),
         )
-        usual = Counter(c for c in self._codes if c).most_common(50)
+        usual = Counter(survey.code[survey.code != ""].tolist()).most_common(50)
         line = np.concatenate([np.zeros(0, dtype=np.int64), *self._line])
         return SurveyText(survey, self._errors, self._error_count, usual, line, self._cut)
 

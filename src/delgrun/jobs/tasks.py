@@ -1,9 +1,11 @@
 """What a Dask worker runs."""
 
 import os
+from pathlib import Path
 
 from delgrun.service import jobs
 from delgrun.service.projects import Projects
+from delgrun.service.shelf import Shelf
 from delgrun.store.database import Database
 
 _projects: dict[str, Projects] = {}
@@ -17,5 +19,8 @@ def run_job(job_id: int) -> None:
     """
     url = os.environ["DELGRUN_DATABASE_URL"]
     if url not in _projects:
-        _projects[url] = Projects(Database(url))
+        # Workers on this machine share the server's shelf: the ground that one has built the other needs not.
+        kept = os.environ.get("DELGRUN_SHELF")
+        shelf = Shelf(Path(kept), os.environ["DELGRUN_SHELF_OF"]) if kept else None
+        _projects[url] = Projects(Database(url), shelf)
     jobs.run(_projects[url], job_id)

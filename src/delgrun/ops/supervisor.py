@@ -148,7 +148,7 @@ class Supervisor:
         workers = max(1, min((os.cpu_count() or 2) - 1, 4))
         where = [str(self.scheduler_file), str(self._keys)]
         command = [sys.executable, "-m", "delgrun.ops.cluster", *where, str(workers)]
-        self._cluster = self._spawn(command, "workers.log", {"DELGRUN_DATABASE_URL": self.database.url})
+        self._cluster = self._spawn(command, "workers.log", self._of_data())
 
     def _start_server(self) -> None:
         spare, self._spare = self._spare, None
@@ -161,16 +161,21 @@ class Supervisor:
         self._server = self._spawn_server()
 
     def _spawn_server(self, *how: str) -> subprocess.Popen[bytes]:
-        env = {
-            "DELGRUN_DATABASE_URL": self.database.url,
+        env = self._of_data() | {
             "DELGRUN_SCHEDULER_FILE": str(self.scheduler_file),
             "DELGRUN_TLS": str(self._keys),
             "DELGRUN_FRONT_END": str(self.front_end),
-            "DELGRUN_SHELF": str(self.data / "shelf"),
-            "DELGRUN_SHELF_OF": f"{self.database.identity} {surroundings.core_digest()}",
         }
         # One process, since its cache of terrains is worth more than a second interpreter; kernels release the lock.
         return self._spawn([sys.executable, "-m", "delgrun.web.serve", str(self.port), *how], "server.log", env)
+
+    def _of_data(self) -> dict[str, str]:
+        """Where what is kept is: the database, and the shelf of results beside it."""
+        return {
+            "DELGRUN_DATABASE_URL": self.database.url,
+            "DELGRUN_SHELF": str(self.data / "shelf"),
+            "DELGRUN_SHELF_OF": f"{self.database.identity} {surroundings.core_digest()}",
+        }
 
     def _put_logs_aside(self) -> None:
         for log in self.logs:

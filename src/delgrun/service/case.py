@@ -25,6 +25,7 @@ from delgrun.core.inputs import CENTRELINE, COST, LIMITS, LINE, SECTION, SURVEY
 from delgrun.core.limits.check import Checked, LimitUse
 from delgrun.core.limits.checks import all_uses
 from delgrun.core.section.section import DepthTable, build_depth_table
+from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key, Made
@@ -87,14 +88,33 @@ class Case:
 
     # Ground
 
+    @cached_property
+    def surveys(self) -> Kept[tuple[Kept[SurveyHead], ...]]:
+        """All surveys, in the order in which they came."""
+        found = tuple(self.state.surveys.values())
+        if not found:
+            raise NotReady(SURVEY.name, "There is no survey yet: import one.")
+        return Kept(found, Key(*(s.key for s in found)))
+
     @property
-    def survey(self) -> Kept[SurveyHead]:
-        return self.state.need(SURVEY, "There is no survey yet: import one.")
+    def longest_edge_m(self) -> float:
+        return longest_edge_of([s.value.longest_edge_m for s in self.surveys.value])
+
+    @property
+    def layers(self) -> list[Layer]:
+        """The surveys with their points."""
+        return self._layers(self.surveys.value)
 
     @cached_property
     def points(self) -> Kept[Survey]:
-        """The survey's points as they were accepted."""
-        return self.made(self._points_of, Kept(self.survey.key, self.survey.key))
+        """The points of all surveys as they were accepted."""
+        return self.made(self._joined, self.surveys)
+
+    def _layers(self, surveys: tuple[Kept[SurveyHead], ...]) -> list[Layer]:
+        return [Layer(self._points_of(s.key), s.value.joins, s.value.longest_edge_m) for s in surveys]
+
+    def _joined(self, surveys: tuple[Kept[SurveyHead], ...]) -> Survey:
+        return joined(self._layers(surveys))
 
     @cached_property
     def tin(self) -> Kept[Tin]:
@@ -104,23 +124,20 @@ class Case:
     @cached_property
     def ground(self) -> Kept[Edited]:
         """The ground with what its changes by hand have touched."""
-        survey = self.survey
-        changes = list(self.state.changes.values())
-        few = [c for c in changes if not is_bulk(c.value)]
-        return self._edited(self.built, survey, few)
+        few = [c for c in self.state.changes.values() if not is_bulk(c.value)]
+        return self._edited(self.built, few)
 
     @cached_property
     def built(self) -> Kept[Tin]:
         """The survey's triangles, without the points that are taken out by the hundred."""
-        survey = self.survey
         many = [c for c in self.state.changes.values() if is_bulk(c.value)]
-        built = self.made(self._ground_model, survey, Kept(survey.key, survey.key), *many, on_shelf=Tin)
+        built = self.made(self._ground_model, self.surveys, *many, on_shelf=Tin)
         # Part of what it weighs, and wanted by whatever asks it for a level.
         _ = built.value.cells
         return built
 
-    def _edited(self, built: Kept[Tin], survey: Kept[SurveyHead], changes: list[Kept[GroundChange]]) -> Kept[Edited]:
-        longest = survey.value.longest_edge_m
+    def _edited(self, built: Kept[Tin], changes: list[Kept[GroundChange]]) -> Kept[Edited]:
+        longest = self.longest_edge_m
 
         def points() -> FloatArray:
             return self.points.value.xyz
@@ -138,20 +155,20 @@ class Case:
         return self.made(from_start, built, *changes, quicker=one_more if before else None)
 
     def take_built(self, tin: Tin) -> None:
-        """Keep the surface of a survey that was just built, so that it isn't built again."""
-        survey = self.survey
+        """Keep the surface of surveys that was just built, so that it isn't built again."""
         if not any(is_bulk(c.value) for c in self.state.changes.values()):
-            self.made(self._ground_model, survey, Kept(survey.key, survey.key), on_shelf=Tin, quicker=lambda: tin)
+            self.made(self._ground_model, self.surveys, on_shelf=Tin, quicker=lambda: tin)
 
-    def _ground_model(self, head: SurveyHead, key: Key, *without: GroundChange) -> Tin:
-        points = self._points_of(key)
+    def _ground_model(self, surveys: tuple[Kept[SurveyHead], ...], *without: GroundChange) -> Tin:
+        points = self._joined(surveys)
+        longest = longest_edge_of([s.value.longest_edge_m for s in surveys])
         if not without:
-            return build_tin(points.xyz, points.breaklines, head.longest_edge_m)
+            return build_tin(points.xyz, points.breaklines, longest)
         kept = np.flatnonzero(~meant_by(points.xyz, without))
         number = np.full(len(points.xyz), -1)
         number[kept] = np.arange(len(kept))
         lines = [number[line][number[line] >= 0] for line in points.breaklines]
-        tin = build_tin(points.xyz[kept], lines, head.longest_edge_m)
+        tin = build_tin(points.xyz[kept], lines, longest)
         # Rows are those of the whole survey.
         row = np.where(tin.row >= 0, kept[tin.row], -1)
         return replace(tin, row=row, doubles=kept[tin.doubles])

@@ -10,9 +10,10 @@ from delgrun.core.ground.edits import MOST_ROWS as MOST_GROUND_ROWS
 from delgrun.core.ground.edits import GroundEdit
 from delgrun.core.ground.spot import TriangleAt
 from delgrun.core.ground.tiles import HIGHEST_ZOOM, LOWEST_ZOOM
-from delgrun.core.inputs import CENTRELINE, KINDS, InputKind
+from delgrun.core.inputs import CENTRELINE, KINDS, SURVEY, InputKind
 from delgrun.core.limits.checks import CHECKS
 from delgrun.core.search.gap import Why
+from delgrun.core.survey.points import Joins
 from delgrun.core.survey.suspects import Suspect
 from delgrun.core.survey.suspects import Why as SuspectWhy
 from delgrun.core.units import DIMENSIONS
@@ -21,9 +22,30 @@ from delgrun.exchange.survey_parts import PartRole
 from delgrun.service.products import PRODUCTS
 
 __all__ = [
-    "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "HIGHEST_ZOOM", "KINDS", "LOWEST_ZOOM", "MOST_GROUND_ROWS",
-    "PRODUCTS", "READERS", "CentrelineIp", "Edit", "Field", "GroundEdit", "InputKind", "Ip", "PartRole",
-    "Suspect", "SuspectWhy", "TriangleAt", "Why", "fields_of",
+    "CENTRELINE",
+    "CHECKS",
+    "DIMENSIONS",
+    "EDITS",
+    "HIGHEST_ZOOM",
+    "KINDS",
+    "LOWEST_ZOOM",
+    "MOST_GROUND_ROWS",
+    "PRODUCTS",
+    "READERS",
+    "SURVEY",
+    "CentrelineIp",
+    "Edit",
+    "Field",
+    "GroundEdit",
+    "InputKind",
+    "Ip",
+    "Joins",
+    "PartRole",
+    "Suspect",
+    "SuspectWhy",
+    "TriangleAt",
+    "Why",
+    "fields_of",
 ]  # fmt: skip
 
 

@@ -14,6 +14,7 @@ __all__ = [
     "NotReady",
     "QueueFull",
     "RevisionConflict",
+    "Stopped",
     "UnknownProject",
     "machine_trouble",
 ]
@@ -25,6 +26,14 @@ class NotReady(Exception):
     def __init__(self, step: str, message: str) -> None:
         super().__init__(message)
         self.step = step
+        self.message = message
+
+
+class Stopped(Exception):
+    """Whoever asked for the work wants no more of it; nothing of it is kept."""
+
+    def __init__(self, message: str) -> None:
+        super().__init__(message)
         self.message = message
 
 

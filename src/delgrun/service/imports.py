@@ -1,7 +1,7 @@
-"""Survey import: look first, accept later; nothing is stored before."""
+"""Looking at a survey file: how it reads, and what is doubted; nothing is stored."""
 
 from dataclasses import asdict, replace
-from typing import Any
+from typing import Any, BinaryIO
 
 import numpy as np
 import orjson
@@ -9,21 +9,19 @@ import orjson
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.drawn import centreline_samples
-from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
 from delgrun.exchange.readers import Reader, reader_of
 from delgrun.exchange.survey_parts import Chosen
 from delgrun.exchange.survey_text import NEEDED, SurveyLook, SurveyText
 from delgrun.exchange.text_columns import Layout, data_rows, lines_of
 from delgrun.service.wire import Json
-from delgrun.store.inputs import SurveyInput
 
-_ERRORS_SHOWN = 50
+ERRORS_SHOWN = 50
 # Headings stand within the first of them.
 _HEAD_BYTES = 20_000
 
 
-def _options_of(reader: Reader, layout: Json | None, parts: Json | None) -> Layout | Chosen | None:
+def options_of(reader: Reader, layout: Json | None, parts: Json | None) -> Layout | Chosen | None:
     """What was chosen on screen: columns of a text, or parts of another file."""
     wrong = "parts" if reader.by == "columns" and parts else "layout" if reader.by == "parts" and layout else None
     if wrong:
@@ -46,23 +44,28 @@ def _alike(reader: Reader, seen: SurveyLook, kept: Json) -> Layout | Chosen | No
     return layout if same == (seen.layout.delimiter, seen.layout.header, len(seen.layout.roles), seen.titles) else None
 
 
-def _read_as(reader: Reader, data: bytes, layout: Json | None, parts: Json | None) -> str:
+def read_as(reader: Reader, file: BinaryIO, layout: Json | None, parts: Json | None) -> str:
     """How a file was read, as it is kept for the next one, with its headings."""
     titles: list[str] = []
     if layout is not None:
         own = Layout(**{**layout, "roles": tuple(layout["roles"])})
-        head = lines_of(data[: data.find(b"\n", _HEAD_BYTES) + 1 or len(data)])
-        titles = next((row for _, row in data_rows(head, replace(own, header=False))), []) if own.header else []
+        file.seek(0)
+        head = file.read(2 * _HEAD_BYTES)
+        rows = lines_of(head[: head.find(b"\n", _HEAD_BYTES) + 1 or len(head)])
+        titles = next((row for _, row in data_rows(rows, replace(own, header=False))), []) if own.header else []
     return orjson.dumps({"reader": reader.name, "layout": layout, "parts": parts, "titles": titles}).decode()
 
 
-def _reader(file_name: str, data: bytes) -> Reader:
-    return reader_of("survey", file_name, data[:4096])
+def survey_reader(file_name: str, file: BinaryIO) -> Reader:
+    """The reader of a survey file, which stands at its start again; raises DesignInputError."""
+    head = file.read(4096)
+    file.seek(0)
+    return reader_of("survey", file_name, head)
 
 
 def preview(
     file_name: str,
-    data: bytes,
+    file: BinaryIO,
     layout: Json | None,
     centreline: Centreline | None = None,
     parts: Json | None = None,
@@ -70,17 +73,20 @@ def preview(
 ) -> Json:
     """How a file reads under a layout, or under the detected one: columns, first rows, points, errors, doubts.
 
+    Of a large file a part is looked at (`share`), and the number of points is what that lets expect.
+
     `centreline` is the project's, where it has one: points that lie nowhere near it are doubted. `remembered` is how
     the project's last file was read: one of the same make is read alike, unless something else was chosen.
     """
-    reader = _reader(file_name, data)
-    options = _options_of(reader, layout, parts)
-    seen: SurveyLook = reader.look(data, options)
+    reader = survey_reader(file_name, file)
+    options = options_of(reader, layout, parts)
+    seen: SurveyLook = reader.look(file, options)
     as_before = False
     if options is None and remembered:
         alike = _alike(reader, seen, orjson.loads(remembered))
         if alike is not None:
-            seen = reader.look(data, alike)
+            file.seek(0)
+            seen = reader.look(file, alike)
             as_before = True
     out: dict[str, Any] = {
         "reader": reader.name,
@@ -92,6 +98,7 @@ def preview(
         "titles": seen.titles,
         "rows": [{"line": number, "cells": cells} for number, cells in seen.rows],
         "line_count": seen.line_count,
+        "share": seen.share,
         "problem": seen.problem,
         "points": 0,
         "breaklines": 0,
@@ -106,11 +113,11 @@ def preview(
         return out
     xyz = seen.text.survey.xyz
     out |= {
-        "points": len(xyz),
+        "points": round(len(xyz) / seen.share),
         "breaklines": len(seen.text.survey.breaklines),
         "error_count": seen.text.error_count,
-        "errors": [asdict(e) for e in seen.text.errors[:_ERRORS_SHOWN]],
-        "codes": [list(c) for c in seen.text.codes],
+        "errors": [asdict(e) for e in seen.text.errors[:ERRORS_SHOWN]],
+        "codes": codes_of(seen.text),
     }
     if len(xyz) < 3:
         why = f"Only {len(xyz)} points could be read with these columns; a ground model needs 3."
@@ -132,6 +139,11 @@ def preview(
     return out
 
 
+def codes_of(text: SurveyText) -> list[Json]:
+    """The codes seen, the commonest first."""
+    return [{"code": code, "count": count} for code, count in text.codes]
+
+
 def _of_heading(seen: SurveyLook) -> list[str]:
     """What a heading leaves in doubt."""
     out = []
@@ -144,23 +156,3 @@ def _of_heading(seen: SurveyLook) -> list[str]:
     if "x" in plain and "y" in plain and plain.index("y") < plain.index("x"):
         out.append("The heading has Y before X. In some grids X is the northing: check both columns against a map.")
     return out
-
-
-def accepted(
-    file_name: str, data: bytes, layout: Json | None, longest_edge_m: float, parts: Json | None = None
-) -> tuple[SurveyInput, Tin]:
-    """The readable points and the file itself as a survey to store, and the surface they make.
-
-    Raises
-    ------
-    DesignInputError
-        No surface can be made of the points.
-    """
-    reader = _reader(file_name, data)
-    text: SurveyText = reader.read(data, _options_of(reader, layout, parts))
-    tin = build_tin(text.survey.xyz, text.survey.breaklines, longest_edge_m)
-    if not len(tin.triangles):
-        raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")
-    kept = _read_as(reader, data, layout, parts) if layout or parts else ""
-    survey = SurveyInput.of(text.survey, file_name, data, text.error_count, longest_edge_m, kept)
-    return survey, tin

@@ -11,8 +11,8 @@ import orjson
 
 from delgrun.core.errors import DesignInputError
 from delgrun.jobs.client import Jobs
-from delgrun.service import searches, suspects
-from delgrun.service.errors import NotReady
+from delgrun.service import importing, searches, suspects
+from delgrun.service.errors import NoRoom, NotReady, Stopped
 from delgrun.service.projects import Projects
 from delgrun.service.wire import Json
 from delgrun.store import jobs as rows
@@ -32,7 +32,7 @@ class JobKind:
     """One kind of job: `check` refuses what cannot be begun, `run` does it and returns (status, result)."""
 
     name: str
-    check: Callable[[Projects, int, int, str], None]
+    check: Callable[[Projects, int, int, str, str | None], None]
     run: Callable[["Running"], tuple[rows.Status, Json]]
 
 
@@ -73,15 +73,16 @@ KINDS: dict[str, JobKind] = {
     for kind in (
         JobKind("search", searches.check, searches.run),
         JobKind("suspects", suspects.check, suspects.run),
+        JobKind("import", importing.check, importing.run),
     )
 }
 
 
-def start(projects: Projects, project_id: int, kind: str, revision: int, slot: str) -> int:
+def start(projects: Projects, project_id: int, kind: str, revision: int, slot: str, asked: str | None = None) -> int:
     """Put a job in the queue; returns its number. Whoever keeps the queue hands it to a worker."""
-    KINDS[kind].check(projects, project_id, revision, slot)
+    KINDS[kind].check(projects, project_id, revision, slot, asked)
     with projects.database.session() as session:
-        return rows.add(session, project_id, kind, revision, slot)
+        return rows.add(session, project_id, kind, revision, slot, asked)
 
 
 def stop(projects: Projects, project_id: int, job_id: int) -> None:
@@ -127,7 +128,9 @@ def run(projects: Projects, job_id: int) -> None:
     try:
         ended, result = KINDS[row.kind].run(running)
         values: Json = {"status": ended, "share": 1.0, "stage": "finished", "result": orjson.dumps(result).decode()}
-    except (DesignInputError, NotReady) as e:
+    except Stopped as e:
+        values = {"status": "stopped", "message": e.message}
+    except (DesignInputError, NotReady, NoRoom) as e:
         values = {"status": "failed", "message": e.message}
     except Exception:
         _LOG.exception("job %d ended by a defect", job_id)

@@ -1,10 +1,13 @@
 """Use cases on a project: open, save inputs and grade lines, undo and redo, and ask for figures."""
 
 import hashlib
+import io
 from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any, Literal
+
+import orjson
 
 from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
@@ -14,11 +17,12 @@ from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import follow, straight
 from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
 from delgrun.core.ground.edits import GroundChange
+from delgrun.core.ground.tin import Tin
 from delgrun.core.inputs import CENTRELINE, GROUND, KINDS, LINE, SECTION, SURVEY, InputKind, kind_of
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.survey.points import Survey
 from delgrun.exchange.readers import reader_of
-from delgrun.service import imports, wire
+from delgrun.service import wire
 from delgrun.service.case import Case
 from delgrun.service.errors import NoRoom, NotReady
 from delgrun.service.glance import glance_of
@@ -30,6 +34,7 @@ from delgrun.service.together import Together
 from delgrun.service.wire import Json
 from delgrun.store import glances, inputs, revisions
 from delgrun.store.database import Database
+from delgrun.store.inputs import SurveyInput
 
 # Colours a line can have; the front end has one ink and one dash for each.
 COLOURS = 6
@@ -86,7 +91,7 @@ class Projects:
 
     def create(self, name: str) -> int:
         """A new project with the first limits, section and costs, at revision 1."""
-        self._need_room()
+        self.need_room()
         first = {kind.name: kind.first() for kind in KINDS if kind.first is not None}
         with self.database.session() as session:
             pid = revisions.create_project(session, name)
@@ -107,6 +112,7 @@ class Projects:
             "land_key": _digest(self._land_parts(state)),
             "still_key": self._still_key(state),
             **{kind.name: wire.input_json(state.get(kind)) for kind in KINDS if not kind.many},
+            "surveys": [{"slot": slot, **(wire.input_json(k.value) or {})} for slot, k in state.surveys.items()],
             "lines": [
                 {"slot": slot, "name": v.name, "colour": v.colour, "ips": ip_figures(v.line)}
                 for slot, v in state.lines.items()
@@ -114,8 +120,9 @@ class Projects:
         }
 
     def _land_parts(self, state: ProjectState) -> object:
-        survey = state.slots.get(SURVEY.name)
-        return (survey.key.parts, *(c.key.parts for c in state.changes.values())) if survey else None
+        if not state.surveys:
+            return None
+        return tuple(k.key.parts for of in (state.surveys, state.changes) for k in of.values())
 
     def _still_key(self, state: ProjectState) -> str:
         """Names what all STILL products are made of: the page asks for them again when it changes."""
@@ -146,7 +153,7 @@ class Projects:
 
     def save(self, to: Saving, label: str, changes: dict[str, Any]) -> int:
         """Save new values of slots (None takes one away) in one revision; each is held against its rules first."""
-        self._need_room()
+        self.need_room()
         for value in changes.values():
             if value is not None:
                 kind_of(value).check(value)
@@ -155,8 +162,9 @@ class Projects:
         with self.database.session() as session:
             return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token)
 
-    def _need_room(self) -> None:
-        if self._shelf is not None and self._shelf.free_bytes() < LEAST_FREE_BYTES:
+    def need_room(self, size: int = 0) -> None:
+        """Raise NoRoom where the disk has none for so many bytes more."""
+        if self._shelf is not None and self._shelf.free_bytes() < LEAST_FREE_BYTES + size:
             raise NoRoom
 
     def _check_sections(self, to: Saving, changes: dict[str, Any]) -> None:
@@ -168,7 +176,7 @@ class Projects:
 
     def turn(self, to: Saving, kind: Literal["undo", "redo"]) -> int:
         """Undo or redo."""
-        self._need_room()
+        self.need_room()
         with self.database.session() as session:
             return revisions.turn(session, to.project_id, to.base, to.author, kind, to.token)
 
@@ -182,35 +190,52 @@ class Projects:
 
     # Survey and centreline
 
-    def preview_survey(
-        self, file_name: str, data: bytes, layout: Json | None, project_id: int, parts: Json | None = None
-    ) -> Json:
-        """How a survey file reads, beside what the project holds already; see `imports.preview`."""
-        state = self.states.newest(project_id)
-        line = state.centreline.made() if state.centreline else None
-        read_as = state.survey.read_as if state.survey else ""
-        return imports.preview(file_name, data, layout, line, parts, read_as)
-
-    def accept_survey(
-        self,
-        to: Saving,
-        file_name: str,
-        data: bytes,
-        layout: Json | None,
-        longest_edge_m: float,
-        parts: Json | None = None,
+    def save_survey(
+        self, state: ProjectState, survey: SurveyInput, tin: Tin, *, author: str = "", token: str | None = None
     ) -> int:
-        """Store a survey; see `imports.accepted`."""
-        survey, tin = imports.accepted(file_name, data, layout, longest_edge_m, parts)
-        revision = self.save(to, f"Survey “{file_name}”", {SURVEY.name: survey})
+        """Save a survey beside those of a state, or in their place; `tin` is the ground they make together."""
+        to = Saving(project_id=state.project_id, base=state.revision, author=author, token=token)
+        how = {"alone": "Survey", "adds": "Add the survey", "replaces": "Put into the ground"}[survey.joins]
+        numbers = [int(slot.partition("-")[2] or 0) for slot in state.surveys]
+        changes: dict[str, Any] = dict.fromkeys(state.surveys) if survey.joins == "alone" else {}
+        changes[f"{SURVEY.name}-{max(numbers, default=0) + 1}"] = survey
+        revision = self.save(to, f"{how} “{survey.file_name}”", changes)
         # What was built to see whether it can be is what is looked at next.
-        self.case(self.states.at(to.project_id, revision)).take_built(tin)
+        self.case(self.states.at(state.project_id, revision)).take_built(tin)
+        if self._shelf is not None:
+            self._shelf.settle()
         return revision
+
+    def survey_saved_as(self, project_id: int, token: str) -> tuple[int, Json] | None:
+        """The revision that an import of this name became, and what was said of its survey; None where it did not."""
+        with self.database.session() as session:
+            revision = revisions.saved_as(session, project_id, token)
+        if revision is None:
+            return None
+        slot = list(self.states.at(project_id, revision).surveys)[-1]
+        return revision, self.summary_of(project_id, revision, slot) or {}
+
+    def summary_of(self, project_id: int, revision: int, slot: str) -> Json | None:
+        """What was said of a survey when it was read; None for those of earlier versions."""
+        kept = self.states.at(project_id, revision).surveys.get(slot)
+        if kept is None:
+            raise NotReady(SURVEY.name, "This survey is not in the project any more.")
+        with self.database.session() as session:
+            said = inputs.read_summary(session, self._version(kept.key))
+        return orjson.loads(said) if said else None
+
+    def remove_survey(self, to: Saving, slot: str) -> int:
+        """Take one survey out of the ground; the others stay."""
+        state = self.states.at(to.project_id, to.base)
+        kept = state.surveys.get(slot)
+        if kept is None:
+            raise NotReady(SURVEY.name, "This survey is not in the project any more.")
+        return self.save(to, f"Take out the survey “{kept.value.file_name}”", {slot: None})
 
     def change_ground(self, to: Saving, rows: list[Json], note: str) -> tuple[int, str]:
         """Change the ground by hand; returns the revision and the change's slot."""
         state = self.states.at(to.project_id, to.base)
-        state.need(SURVEY, "There is no survey yet: import one.")
+        _ = self.case(state).surveys
         row = {"author": to.author, "made_at": revisions.now().isoformat() + "Z", "note": note.strip(), "rows": rows}
         change = made_of(GroundChange, row)
         slot = f"{GROUND.name}-{max((int(s.split('-')[1]) for s in state.changes), default=0) + 1}"
@@ -225,7 +250,7 @@ class Projects:
 
     def centreline_from_file(self, file_name: str, data: bytes) -> list[Json]:
         """IPs of a file, not stored."""
-        design = CentrelineDesign(ips=tuple(reader_of("centreline", file_name).read(data, None)))
+        design = CentrelineDesign(ips=tuple(reader_of("centreline", file_name).read(io.BytesIO(data), None)))
         design.check()
         return [vars(p) for p in design.ips]
 
@@ -265,7 +290,7 @@ class Projects:
         """The grade lines that change where a project has another centreline."""
         line = design.made()
         start, end = line.start_chainage_m, line.end_chainage_m
-        if state.survey is not None:
+        if state.surveys:
             moved = replace(state, slots=state.slots | {CENTRELINE.name: Kept(design, Key(CENTRELINE.name, design))})
             # Where there is no ground at all it is saved all the same, and said on screen.
             with suppress(NotReady):
@@ -335,11 +360,15 @@ class Projects:
         """What is derived from a project's inputs and a line."""
         return Case(self.made, self._points_of, state, line)
 
-    def _points_of(self, key: Key) -> Survey:
+    @staticmethod
+    def _version(key: Key) -> int:
         _, version = key.parts
         assert isinstance(version, int)
+        return version
+
+    def _points_of(self, key: Key) -> Survey:
         with self.database.session() as session:
-            return inputs.read_survey(session, version)
+            return inputs.read_survey(session, self._version(key))
 
     def figures(
         self,

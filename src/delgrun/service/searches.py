@@ -46,7 +46,7 @@ def _case(projects: "Projects", project_id: int, revision: int, slot: str) -> Ca
     return projects.case(state, state.line(slot).line)
 
 
-def check(projects: "Projects", project_id: int, revision: int, slot: str) -> None:
+def check(projects: "Projects", project_id: int, revision: int, slot: str, asked: str | None) -> None:
     """Refuse at once what no search can begin with."""
     problem_of(_case(projects, project_id, revision, slot))
 

@@ -13,7 +13,7 @@ from zipfile import BadZipFile
 import numpy as np
 
 # So many results are kept, and none that is larger.
-_MOST, _LARGEST_BYTES = 8, 200 * 2**20
+_MOST, _LARGEST_BYTES = 8, 300 * 2**20
 
 
 class Shelf:
@@ -27,6 +27,7 @@ class Shelf:
 
     def __init__(self, folder: Path, of: str) -> None:
         self._folder, self._of = folder, of
+        self._writing: list[threading.Thread] = []
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
 
     def free_bytes(self) -> int:
@@ -52,7 +53,14 @@ class Shelf:
         values = {f.name: getattr(value, f.name) for f in fields(value)}
         if sum(np.asarray(v).nbytes for v in values.values()) > _LARGEST_BYTES:
             return
-        threading.Thread(target=self._write, args=(self._path(key), values), daemon=True).start()
+        thread = threading.Thread(target=self._write, args=(self._path(key), values), daemon=True)
+        self._writing = [t for t in self._writing if t.is_alive()] + [thread]
+        thread.start()
+
+    def settle(self) -> None:
+        """Wait until what was put is on disk, for other processes to find."""
+        for thread in self._writing:
+            thread.join()
 
     def _write(self, path: Path, values: dict[str, Any]) -> None:
         draft = path.with_suffix(f".{threading.get_ident()}.new")

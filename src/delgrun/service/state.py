@@ -47,10 +47,6 @@ class ProjectState:
         return kept
 
     @property
-    def survey(self) -> SurveyHead | None:
-        return self.get(SURVEY)  # type: ignore[no-any-return]
-
-    @property
     def centreline(self) -> CentrelineDesign | None:
         return self.get(CENTRELINE)  # type: ignore[no-any-return]
 
@@ -75,6 +71,17 @@ class ProjectState:
         """Grade lines by slot, in the order in which they were made."""
         found = {s: k.value for s, k in self.slots.items() if s.startswith(f"{LINE.name}-")}
         return dict(sorted(found.items(), key=lambda item: int(item[0].split("-")[1])))
+
+    @property
+    def surveys(self) -> dict[str, Kept[SurveyHead]]:
+        """Surveys by slot, in the order in which they came; the first of earlier versions has no number."""
+        found = {s: k for s, k in self.slots.items() if s.split("-")[0] == SURVEY.name}
+        return dict(sorted(found.items(), key=lambda item: int(item[0].partition("-")[2] or 0)))
+
+    @property
+    def read_as(self) -> str:
+        """How the newest survey's file was read, for the next one; empty where there is none."""
+        return next((k.value.read_as for k in reversed(self.surveys.values())), "")
 
     @property
     def changes(self) -> dict[str, Kept[GroundChange]]:

@@ -15,9 +15,9 @@ if TYPE_CHECKING:
 _MOST_LISTED = 3000
 
 
-def check(projects: "Projects", project_id: int, revision: int, slot: str) -> None:
+def check(projects: "Projects", project_id: int, revision: int, slot: str, asked: str | None) -> None:
     """Refuse at once what cannot be begun: a project without survey."""
-    _ = projects.case(projects.states.at(project_id, revision)).survey
+    _ = projects.case(projects.states.at(project_id, revision)).surveys
 
 
 def run(running: "Running") -> tuple["Status", Json]:

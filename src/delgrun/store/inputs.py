@@ -19,26 +19,10 @@ _BY_NAME = {kind.name: kind for kind in KINDS}
 
 @dataclass(frozen=True, kw_only=True)
 class SurveyInput(SurveyHead):
-    """A survey as accepted: its head, its points and the file they came from."""
+    """A survey as accepted: its head, its points, and what is said of how it was read (JSON)."""
 
     survey: Survey
-    file: bytes
-
-    @staticmethod
-    def of(
-        survey: Survey, file_name: str, file: bytes, left_out: int, longest_edge_m: float, read_as: str
-    ) -> "SurveyInput":
-        return SurveyInput(
-            survey=survey,
-            file=file,
-            file_name=file_name[:200],
-            file_sha256=blob.checksum(file),
-            point_count=len(survey.xyz),
-            breakline_count=len(survey.breaklines),
-            left_out=left_out,
-            longest_edge_m=longest_edge_m,
-            read_as=read_as if len(read_as) <= 4000 else "",
-        )
+    summary: bytes
 
 
 def write(session: Session, project_id: int, value: object) -> int:
@@ -114,8 +98,12 @@ def _write_points(session: Session, vid: int, value: SurveyInput) -> None:
     for k in range(0, len(s.xyz), blob.CHUNK_POINTS):
         parts.append(("xyz", k // blob.CHUNK_POINTS, blob.pack_columns(s.xyz[k : k + blob.CHUNK_POINTS])))
     joined = np.concatenate([np.append(b, -1) for b in s.breaklines]) if s.breaklines else np.zeros(0, dtype=np.int64)
-    texts = "\n".join(f"{n}\t{c}" for n, c in zip(s.name, s.code, strict=True)).encode()
-    for part, data in (("breaklines", joined.astype(np.int64).tobytes()), ("text", texts), ("file", value.file)):
+    for part, data in (
+        ("breaklines", joined.astype(np.int64).tobytes()),
+        ("name", blob.text_bytes(s.name)),
+        ("code", blob.text_bytes(s.code)),
+        ("summary", value.summary),
+    ):
         parts += [(part, i, piece) for i, piece in enumerate(blob.pack_bytes(data))]
     for part, number, data in parts:
         session.add(m.SurveyChunk(version_id=vid, part=part, number=number, sha256=blob.checksum(data), data=data))
@@ -130,19 +118,33 @@ def read_survey(session: Session, version_id: int) -> Survey:
     ValueError
         A chunk does not match its checksum.
     """
-    pieces: dict[str, list[bytes]] = {"xyz": [], "breaklines": [], "text": []}
+    pieces = _pieces(session, version_id, ("xyz", "breaklines", "name", "code", "text"))
+    xyz = np.concatenate([blob.unpack_columns(d) for d in pieces["xyz"]])
+    flat = np.frombuffer(blob.unpack_bytes(pieces["breaklines"]), dtype=np.int64)
+    ends = np.flatnonzero(flat == -1)
+    lines = [b[b >= 0] for b in np.split(flat, ends)[:-1]] if len(ends) else []
+    if not pieces["text"]:
+        return Survey(xyz, lines, *(blob.texts_of(blob.unpack_bytes(pieces[part])) for part in ("name", "code")))
+    # As earlier versions stored them.
+    texts = [t.split("\t") for t in blob.unpack_bytes(pieces["text"]).decode().split("\n")]
+    return Survey(xyz, lines, np.array([t[0] for t in texts]), np.array([t[-1] for t in texts]))
+
+
+def read_summary(session: Session, version_id: int) -> bytes:
+    """What was said of a survey when it was read; empty for those of earlier versions."""
+    found = _pieces(session, version_id, ("summary",))["summary"]
+    return blob.unpack_bytes(found) if found else b""
+
+
+def _pieces(session: Session, version_id: int, parts: tuple[str, ...]) -> dict[str, list[bytes]]:
+    out: dict[str, list[bytes]] = {part: [] for part in parts}
     rows = session.execute(
         select(m.SurveyChunk.part, m.SurveyChunk.data, m.SurveyChunk.sha256)
-        .where(m.SurveyChunk.version_id == version_id, m.SurveyChunk.part != "file")
+        .where(m.SurveyChunk.version_id == version_id, m.SurveyChunk.part.in_(parts))
         .order_by(m.SurveyChunk.part, m.SurveyChunk.number)
     )
     for part, data, sha in rows:
         if blob.checksum(data) != sha:
             raise ValueError(f"a stored piece of survey version {version_id} ({part}) does not match its checksum")
-        pieces[part].append(data)
-    xyz = np.concatenate([blob.unpack_columns(d) for d in pieces["xyz"]])
-    flat = np.frombuffer(blob.unpack_bytes(pieces["breaklines"]), dtype=np.int64)
-    ends = np.flatnonzero(flat == -1)
-    lines = [b[b >= 0] for b in np.split(flat, ends)[:-1]] if len(ends) else []
-    texts = [t.split("\t") for t in blob.unpack_bytes(pieces["text"]).decode().split("\n")]
-    return Survey(xyz, lines, np.array([t[0] for t in texts]), np.array([t[-1] for t in texts]))
+        out[part].append(data)
+    return out

@@ -38,6 +38,7 @@ class JobRow:
     kind: str
     revision: int
     slot: str
+    asked: str | None
     status: Status
     stage: str
     share: float
@@ -58,7 +59,7 @@ class JobRow:
         return ((self.ended_at or now()) - self.started_at).total_seconds()
 
 
-def add(session: Session, project_id: int, kind: str, revision: int, slot: str) -> int:
+def add(session: Session, project_id: int, kind: str, revision: int, slot: str, asked: str | None = None) -> int:
     """A job in the queue; returns its number.
 
     Raises
@@ -69,14 +70,12 @@ def add(session: Session, project_id: int, kind: str, revision: int, slot: str) 
     live = select(m.Job.project_id).where(m.Job.status.in_(LIVE))
     projects = list(session.scalars(live))
     if projects.count(project_id) >= MOST_OF_ONE:
-        raise QueueFull(
-            f"{MOST_OF_ONE} searches of this project wait or run already: stop one of them, or wait for it."
-        )
+        raise QueueFull(f"{MOST_OF_ONE} jobs of this project wait or run already: stop one of them, or wait for it.")
     if len(projects) >= MOST_OF_ALL:
-        raise QueueFull(f"{MOST_OF_ALL} searches wait already: try again when some of them are through.")
+        raise QueueFull(f"{MOST_OF_ALL} jobs wait already: try again when some of them are through.")
     job = m.Job(
-        project_id=project_id, kind=kind, revision=revision, slot=slot, status="waiting", stage="waiting", share=0.0,
-        stop_asked=False, attempt=0, started_at=now(), message="",
+        project_id=project_id, kind=kind, revision=revision, slot=slot, asked=asked, status="waiting",
+        stage="waiting", share=0.0, stop_asked=False, attempt=0, started_at=now(), message="",
     )  # fmt: skip
     session.add(job)
     session.flush()

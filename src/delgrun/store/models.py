@@ -133,7 +133,9 @@ TABLES: dict[str, tuple[sa.Table, sa.Table | None]] = {kind.name: _tables(kind) 
 
 
 class SurveyChunk(Base):
-    """A piece of a survey, compressed: `part` is xyz, text, breaklines or the file as it came in."""
+    """A piece of a survey, compressed: `part` is xyz, name, code, breaklines or summary
+    (of older ones text and file).
+    """
 
     __tablename__ = "survey_chunk"
     version_id: Mapped[int] = mapped_column(sa.ForeignKey("survey_version.version_id"), primary_key=True)
@@ -143,9 +145,32 @@ class SurveyChunk(Base):
     data: Mapped[bytes] = mapped_column(Blob)
 
 
+class Upload(Base):
+    """A file on its way in, or whole, as it came: surveys made from it point here."""
+
+    __tablename__ = "upload"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = mapped_column(sa.ForeignKey("project.id"), index=True)
+    file_name: Mapped[str] = mapped_column(sa.String(200))
+    size: Mapped[int] = mapped_column(sa.BigInteger)
+    made_at: Mapped[datetime] = mapped_column(Moment)
+
+
+class UploadPiece(Base):
+    """A piece of an uploaded file, compressed; `size` is that of the piece as it came."""
+
+    __tablename__ = "upload_piece"
+    upload_id: Mapped[int] = mapped_column(sa.ForeignKey("upload.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    size: Mapped[int]
+    sha256: Mapped[str] = mapped_column(sa.String(64))
+    data: Mapped[bytes] = mapped_column(Blob)
+
+
 class Job(Base):
     """A job in the background: what it is to do, how far it is, and what it has so far (kept if its worker dies).
 
+    `asked` is what it was given besides a revision and a slot, as JSON.
     `beat_at` is when its worker last gave a sign of life, `attempt` how often it was taken up; `state` is what
     the next attempt goes on from.
     """
@@ -156,6 +181,7 @@ class Job(Base):
     kind: Mapped[str] = mapped_column(sa.String(16))
     revision: Mapped[int]
     slot: Mapped[str] = mapped_column(sa.String(40))
+    asked: Mapped[str | None] = mapped_column(LongText)
     status: Mapped[str] = mapped_column(sa.String(12), index=True)
     stage: Mapped[str] = mapped_column(sa.String(40))
     share: Mapped[float] = mapped_column(sa.Double)

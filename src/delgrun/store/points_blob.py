@@ -42,5 +42,17 @@ def unpack_bytes(pieces: list[bytes]) -> bytes:
     return b"".join(zstandard.decompress(p) for p in pieces)
 
 
+def text_bytes(texts: NDArray[np.str_]) -> bytes:
+    """(n,) texts as their type, a line end, and four bytes a character."""
+    own = texts.astype(texts.dtype.newbyteorder("<"))
+    return own.dtype.str.encode() + b"\n" + own.tobytes()
+
+
+def texts_of(data: bytes) -> NDArray[np.str_]:
+    """The texts that `text_bytes` was given."""
+    kind, _, body = data.partition(b"\n")
+    return np.frombuffer(body, dtype=kind.decode()).astype(np.str_)
+
+
 def checksum(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()

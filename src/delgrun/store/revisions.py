@@ -229,6 +229,12 @@ def _sent_again(session: Session, project_id: int, base: int, token: str | None,
     raise RevisionConflict(_info(newest))
 
 
+def saved_as(session: Session, project_id: int, token: str) -> int | None:
+    """The revision that a change with this name became, however long ago; None where it was not saved."""
+    r = m.Revision
+    return session.scalar(select(r.number).where(r.project_id == project_id, r.token == token))
+
+
 def _append(
     session: Session,
     newest: m.Revision,

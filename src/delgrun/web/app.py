@@ -21,13 +21,14 @@ from delgrun.service.errors import (
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.service.wire import revision_json
-from delgrun.web import land, lines, projects, searches
+from delgrun.web import land, lines, projects, searches, surveys
 from delgrun.web.answers import answer
 from delgrun.web.contract import document
 from delgrun.web.outputs import Problem
 
 _HOSTS = ["127.0.0.1", "localhost"]
-LARGEST_UPLOAD = 256 * 2**20
+# Files come in pieces of 4 MB.
+LARGEST_UPLOAD = 16 * 2**20
 _HEADERS = {
     "Content-Security-Policy": "default-src 'self'; img-src 'self' data:; object-src 'none'; base-uri 'none'; "
     "form-action 'self'; frame-ancestors 'none'",
@@ -53,7 +54,7 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
     )
     app.config.update(TRUSTED_HOSTS=_HOSTS, MAX_CONTENT_LENGTH=LARGEST_UPLOAD)
     app.extensions["delgrun"] = (use_cases, keeper)
-    for module in (projects, land, lines, searches):
+    for module in (projects, surveys, land, lines, searches):
         app.register_api(module.api)
 
     @app.before_request

@@ -17,6 +17,7 @@ from delgrun.service.declared import (
     CentrelineIp,
     GroundEdit,
     Ip,
+    Joins,
     PartRole,
 )
 from delgrun.web.models import In, body_of
@@ -36,6 +37,26 @@ class LinePath(ProjectPath):
 
 class SearchPath(ProjectPath):
     search_id: Count
+
+
+class UploadPath(ProjectPath):
+    upload_id: Count
+
+
+class PiecePath(UploadPath):
+    number: Count
+
+
+class JobPath(ProjectPath):
+    job_id: Count
+
+
+class SurveyPath(ProjectPath):
+    slot: Annotated[str, Field(pattern=r"^survey(-[0-9]{1,9})?$")]
+
+
+class RevisionQuery(BaseModel):
+    revision: Count
 
 
 class SpeedQuery(BaseModel):
@@ -198,3 +219,29 @@ class PartsChosen(In):
 
     unit: Literal["metre", "foot", "us_survey_foot"]
     roles: Annotated[list[PartChosen], Field(max_length=2000)]
+
+
+class UploadIn(In):
+    """A file that is to come, in pieces; `size` in bytes."""
+
+    file_name: Annotated[str, Field(max_length=1000)]
+    size: Annotated[int, Field(ge=0, le=2**53)]
+
+
+class LookIn(In):
+    """How a file is to be read; what isn't given is detected."""
+
+    layout: Layout | None = None
+    parts: PartsChosen | None = None
+
+
+class ImportIn(LookIn):
+    """How an uploaded file becomes ground. `longest_edge_m` null: as the points suggest; `within_m`: only what lies
+    this near the centreline.
+    """
+
+    revision: Count
+    upload_id: Count
+    longest_edge_m: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] | None = None
+    joins: Joins = "alone"
+    within_m: Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)] | None = None

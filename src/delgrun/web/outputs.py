@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, create_model
 
-from delgrun.service.declared import KINDS, PRODUCTS, PartRole, Suspect, SuspectWhy, TriangleAt, Why
+from delgrun.service.declared import KINDS, PRODUCTS, SURVEY, PartRole, Suspect, SuspectWhy, TriangleAt, Why
 from delgrun.service.products import IpFigures, LedgerFigures
 from delgrun.web.bodies import CentrelineIpIn, Layout
 from delgrun.web.models import body_of
@@ -75,6 +75,9 @@ class LineOut(Out):
     ips: list[IpFigures]
 
 
+SurveyOut = create_model("SurveyOut", __base__=body_of(SURVEY.cls, "SurveyHead"), slot=(str, ...))
+
+
 class _ProjectHead(Out):
     """A project's inputs by kind, null where there is none yet.
 
@@ -87,6 +90,7 @@ class _ProjectHead(Out):
     history: HistoryOut
     land_key: str
     still_key: str
+    surveys: list[SurveyOut]  # type: ignore[valid-type]
     lines: list[LineOut]
 
 
@@ -210,6 +214,11 @@ class LineErrorOut(Out):
     message: str
 
 
+class CodeCount(Out):
+    code: str
+    count: int
+
+
 class PartOut(Out):
     name: str
     holds: str
@@ -221,7 +230,8 @@ class PartOut(Out):
 class SurveyPreview(Out):
     """How a file reads: by columns (`layout`, with its first rows) or by parts, whichever its reader has.
 
-    `as_before`: as the last file of the project was read.
+    `as_before`: as the last file of the project was read. `share` of the file was looked at: below 1, the numbers of
+    points are what that lets expect, and lines of the file's end have the number 0.
     """
 
     reader: str
@@ -233,12 +243,13 @@ class SurveyPreview(Out):
     titles: list[str]
     rows: list[PreviewRow]
     line_count: int
+    share: float
     problem: str | None
     points: int
     breaklines: int
     error_count: int
     errors: list[LineErrorOut]
-    codes: list[tuple[str, int]]
+    codes: list[CodeCount]
     box: list[float] | None
     suggested_longest_edge_m: float
     doubts: list[str]
@@ -308,6 +319,55 @@ class SuspectsResult(Out):
 
 class SuspectsOut(JobOut):
     result: SuspectsResult | None
+
+
+class ImportSummary(Out):
+    """What was read of a file and became of it. `of_points` is what the file gave before it was cut to a strip."""
+
+    reader: str
+    points: int
+    of_points: int
+    breaklines: int
+    error_count: int
+    errors: list[LineErrorOut]
+    codes: list[CodeCount]
+    box: list[float] | None
+    longest_edge_m: float
+    plan_area_m2: float
+    points_per_m2: float
+    doubts: list[str]
+    seconds: float
+
+
+class SummaryOut(Out):
+    summary: ImportSummary | None
+
+
+class ImportResult(Out):
+    """How far an import is (bytes of `size`, points so far); in the end what was read, and the revision it is in."""
+
+    read: int
+    size: int
+    points: int
+    revision: int | None
+    summary: ImportSummary | None
+
+
+class ImportOut(JobOut):
+    result: ImportResult | None
+
+
+class NewestImport(Out):
+    job: ImportOut | None
+
+
+class UploadOut(Out):
+    """An upload: how large it is and how much of it has come, in bytes; and how large its pieces are."""
+
+    id: int
+    size: int
+    received: int
+    piece_bytes: int
 
 
 class NewestSuspects(Out):

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 import werkzeug.datastructures
 from flask import Response
 from flask_openapi3 import FileStorage
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict
 
 from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
@@ -22,41 +22,17 @@ def _is_file(sent: object) -> object:
     return sent
 
 
-Upload = Annotated[FileStorage, AfterValidator(_is_file)]
-
-
-class SurveyFile(BaseModel):
-    """A survey's text file; without a `layout` (as JSON) it is detected."""
-
-    model_config = ConfigDict(arbitrary_types_allowed=True)
-    file: Upload
-    layout: bodies.Layout | None = None
-    parts: bodies.PartsChosen | None = None
-
-
-class SurveyAccept(SurveyFile):
-    base: int = Field(ge=0)
-    token: str | None = Field(default=None, min_length=8, max_length=40)
-    longest_edge_m: float = Field(ge=0, le=10_000, allow_inf_nan=False)
+UploadedFile = Annotated[FileStorage, AfterValidator(_is_file)]
 
 
 class TextFile(BaseModel):
     model_config = ConfigDict(arbitrary_types_allowed=True)
-    file: Upload
+    file: UploadedFile
 
 
-def _name(file: FileStorage, otherwise: str) -> str:
+def plain_name(name: str | None, otherwise: str) -> str:
     """A file's name as it can be shown and kept: on one line, and not too long."""
-    name = re.sub(r"[^\w .,()+\-]+", "_", (file.filename or "").strip())
-    return name[-_LONGEST_NAME:] or otherwise
-
-
-def _layout(form: SurveyFile) -> dict[str, Any] | None:
-    return form.layout.model_dump() if form.layout else None
-
-
-def _parts(form: SurveyFile) -> dict[str, Any] | None:
-    return form.parts.model_dump() if form.parts else None
+    return re.sub(r"[^\w .,()+\-]+", "_", (name or "").strip())[-_LONGEST_NAME:] or otherwise
 
 
 @api.get("/projects", responses={200: outputs.ProjectList})
@@ -112,24 +88,11 @@ for _kind in bodies.PUT_KINDS:
     _put(_kind)
 
 
-@api.post("/projects/<int:project_id>/survey/preview", responses={200: outputs.SurveyPreview})
-def preview_survey(path: bodies.ProjectPath, form: SurveyFile) -> Response:
-    name = _name(form.file, "survey")
-    return answer(use_cases().preview_survey(name, form.file.read(), _layout(form), path.project_id, _parts(form)))
-
-
-@api.post("/projects/<int:project_id>/survey", responses={200: outputs.Saved})
-def accept_survey(path: bodies.ProjectPath, form: SurveyAccept) -> Response:
-    name = _name(form.file, "survey")
-    to = saving(path, form)
-    return saved(
-        path, use_cases().accept_survey(to, name, form.file.read(), _layout(form), form.longest_edge_m, _parts(form))
-    )
-
-
 @api.post("/centreline/read", responses={200: outputs.CentrelineRead})
 def read_centreline(form: TextFile) -> Response:
-    return answer({"ips": use_cases().centreline_from_file(_name(form.file, "centreline"), form.file.read())})
+    return answer(
+        {"ips": use_cases().centreline_from_file(plain_name(form.file.filename, "centreline"), form.file.read())}
+    )
 
 
 @api.post("/centreline/elements", responses={200: outputs.Elements})

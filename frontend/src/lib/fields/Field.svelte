@@ -19,9 +19,24 @@
     take: (value: Value | null) => Promise<string | null> | string | null;
     /** An empty field means "left free". */
     optional?: boolean;
+    /** What stands in an empty field that is left free. */
+    free?: string;
     disabled?: boolean;
   }
-  let { id, label, value, dimension, aside, unit, says, shows, take, optional, disabled }: Props = $props();
+  let {
+    id,
+    label,
+    value,
+    dimension,
+    aside,
+    unit,
+    says,
+    shows,
+    take,
+    optional,
+    free = 'free',
+    disabled,
+  }: Props = $props();
   let text = $state<string | null>(null);
   let reason = $state<string | null>(null);
   let sending = $state(false);
@@ -81,7 +96,7 @@
     class="field num"
     {disabled}
     value={shown}
-    placeholder={optional ? 'free' : ''}
+    placeholder={optional ? free : ''}
     aria-invalid={reason !== null}
     aria-describedby={reason ? `${id}-why` : undefined}
     autocomplete="off"

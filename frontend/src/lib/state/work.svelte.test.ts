@@ -38,7 +38,7 @@ class Server {
       revision: this.revision,
       still_key: 'k',
       history: { undo: 'Move IP 1', redo: null, newest: [] },
-      survey: { file_name: 's' },
+      surveys: [{ file_name: 's', point_count: 3 }],
       centreline: { ips: [] },
       limits: this.limits,
       lines: [line('line-1'), line('line-2')],
@@ -337,7 +337,7 @@ describe('the search', () => {
     await settled(400);
     server.search = found('done');
     await settled(2000);
-    expect(w.jobs.search?.status).toBe('done');
+    expect(w.jobs.job?.status).toBe('done');
     expect(server.asked.some((q) => q.ips?.[1]?.level_m === 107)).toBe(true);
     expect(w.found).not.toBeNull();
   }, 10_000);

@@ -8,7 +8,8 @@ import { Calm } from './calm.svelte';
 import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
 import { Hand } from './hand.svelte';
 import { Hunt } from './hunt.svelte';
-import { JobFollower } from './jobs.svelte';
+import { Intake } from './intake.svelte';
+import { Searching } from './jobs.svelte';
 import { Land } from './land.svelte';
 import { Layout } from './layout.svelte';
 import { MapLook } from './map.svelte';
@@ -41,7 +42,8 @@ export class Work {
     (edit) => this.#tell(this.apply(edit)),
     () => this.ledger,
   );
-  readonly jobs = new JobFollower(this.notices, () => void this.drawFound());
+  readonly jobs = new Searching(this.notices, () => void this.drawFound());
+  readonly intake = new Intake(this.notices, () => this.store.look());
   centreline = $state.raw<CentrelineDraft>({ rows: null, start: null });
   /** Lines drawn over the present one, by slot. */
   shown = $state.raw<Record<string, LineFigures>>({});
@@ -66,7 +68,7 @@ export class Work {
   readonly aside = new Calm<{ figures: LineFigures | null; plumb: number }>({ figures: null, plumb: 0 });
   /** Whether every figure on screen belongs to the line on screen. */
   fresh = $derived(sameCase(this.figures.line?.of ?? null, this.case));
-  still: Still | null = $derived(this.project?.survey && this.project.centreline ? this.figures.still : null);
+  still: Still | null = $derived(this.project?.surveys.length && this.project.centreline ? this.figures.still : null);
   stillFresh = $derived(this.still !== null && this.still.key === this.project?.still_key);
   ips: Ip[] = $derived(this.shownFigures?.ips ?? this.line?.ips ?? []);
   ledger = $derived(this.shownFigures?.ledger ?? null);
@@ -75,13 +77,17 @@ export class Work {
   missing = $derived.by(() => {
     const p = this.project;
     if (!p) return null;
-    if (!p.survey) return { step: 'survey', message: 'There is no survey yet: import one.' };
+    if (!p.surveys.length) return { step: 'survey', message: 'There is no survey yet: import one.' };
     if (!p.centreline) return { step: 'centreline', message: 'There is no centreline yet: enter or import its IPs.' };
     return this.figures.missing;
   });
   tracks = $derived(this.layout.shown(this.selection.step).map((id) => TRACKS[id]!));
   wanted: ProductName[] = $derived(
     [...ALWAYS, ...this.tracks.flatMap((t) => t.needs)].filter((name, i, all) => all.indexOf(name) === i),
+  );
+  /** Names the surveys together, without what was changed by hand; empty without any. */
+  surveyed = $derived(
+    (this.project?.surveys ?? []).map((s) => `${s.slot} ${s.file_sha256} ${s.longest_edge_m} ${s.point_count}`).join(),
   );
   /** Whether the line moves under the hand, or what was done to it is on its way. */
   trying = $derived(this.trial.draft !== null || this.store.saving);
@@ -108,14 +114,14 @@ export class Work {
   follow(): void {
     $effect(() => {
       const p = this.project;
-      if (!p?.survey) return;
+      if (!p?.surveys.length) return;
       const ground = { project: p.id, revision: p.revision, key: p.land_key };
-      const survey = `${p.survey.file_sha256} ${p.survey.longest_edge_m} ${p.survey.point_count}`;
+      const survey = this.surveyed;
       if (this.land.facts?.ground.key !== ground.key) untrack(() => this.land.ask(ground, survey));
     });
     $effect(() => {
       const p = this.project;
-      if (!p?.survey || !p.centreline) return;
+      if (!p?.surveys.length || !p.centreline) return;
       const [id, revision, key] = [p.id, p.revision, p.still_key];
       if (this.figures.still?.key !== key) untrack(() => this.figures.askStill(id, revision, key));
     });
@@ -129,7 +135,7 @@ export class Work {
     });
     $effect(() => {
       const [of, want] = [this.case, this.wanted];
-      if (!of || !this.project?.survey || !this.project.centreline) return;
+      if (!of || !this.project?.surveys.length || !this.project.centreline) return;
       untrack(() => this.figures.askLine(of, want));
     });
     $effect(() => {
@@ -167,8 +173,8 @@ export class Work {
   async open(id: number): Promise<void> {
     await this.store.load(id);
     const p = this.project;
-    this.selection.step = !p?.survey ? 'survey' : !p.centreline ? 'centreline' : 'line';
-    await Promise.all([this.jobs.follow(id), this.hunt.follow(id)]);
+    this.selection.step = !p?.surveys.length ? 'survey' : !p.centreline ? 'centreline' : 'line';
+    await Promise.all([this.jobs.follow(id), this.hunt.follow(id), this.intake.follow(id)]);
   }
 
   close(): void {
@@ -176,6 +182,7 @@ export class Work {
     this.trial.flush();
     this.jobs.close();
     this.hunt.close();
+    this.intake.close();
   }
 
   /** Look whether another tab has saved, when this one comes back to the front. */
@@ -253,7 +260,7 @@ export class Work {
 
   /** Draw the line a search has found over the present one; only the search's own step shows it. */
   async drawFound(): Promise<void> {
-    const [p, result, slot] = [this.project, this.jobs.search?.result, this.selection.slot];
+    const [p, result, slot] = [this.project, this.jobs.job?.result, this.selection.slot];
     if (this.selection.step !== 'search' || !p || !result || !slot || !this.still) return;
     const of = { project: p.id, revision: p.revision, slot, ips: typedIps(result.offered.ips), edits: [] };
     try {

@@ -102,7 +102,7 @@
 
 <div class="work wide">
   <div class="main">
-    {#if w.project?.survey}
+    {#if w.project?.surveys.length}
       <Map title={saved ? 'The ground and the saved centreline' : 'The ground'} />
     {:else}
       <div class="empty">

@@ -4,7 +4,7 @@
   import { useWork } from '../../lib/state/work.svelte';
 
   const w = useWork();
-  const s = $derived(w.jobs.search);
+  const s = $derived(w.jobs.job);
   const live = $derived(w.jobs.live);
   const found = $derived(s?.result?.offered ?? null);
   const present = $derived(w.ledger);

@@ -7,8 +7,7 @@
   type Means = Schemas['CodeMeaning']['means'];
   const w = useWork();
   let problem = $state<string | null>(null);
-  const survey = $derived(w.project?.survey ?? null);
-  const codes = $derived(w.land.codes?.key === survey?.file_sha256 ? (w.land.codes?.of ?? []) : []);
+  const codes = $derived(w.land.codes?.key === w.surveyed ? (w.land.codes?.of ?? []) : []);
   const meant = $derived(w.project?.codes?.rows ?? []);
   const WORDS: [Means, string][] = [
     ['ground', 'ground'],
@@ -17,8 +16,8 @@
   ];
 
   function open(e: Event): void {
-    if ((e.currentTarget as HTMLDetailsElement).open && survey)
-      void w.land.askCodes(survey.file_sha256).catch((error: unknown) => w.notices.tell(error));
+    if ((e.currentTarget as HTMLDetailsElement).open && w.surveyed)
+      void w.land.askCodes(w.surveyed).catch((error: unknown) => w.notices.tell(error));
   }
 
   async function say(code: string, means: string): Promise<void> {

@@ -1,18 +1,6 @@
-<script lang="ts" module>
-  import type { Schemas } from '../../api/client';
-
-  export type Preview = Schemas['SurveyPreview'];
-  export type Layout = Schemas['Layout'];
-  export type Parts = Schemas['PartsChosen'];
-
-  /** What the parts of a file are read as now. */
-  export function chosenOf(seen: Preview): Parts {
-    return { unit: seen.unit, roles: seen.parts.map(({ name, role }) => ({ name, role })) };
-  }
-</script>
-
 <script lang="ts">
   import { whole } from '../../lib/format';
+  import { chosenOf, type Layout, type Parts, type Preview } from '../../lib/state/intake.svelte';
 
   // How a file reads: its columns with their first rows, or its parts, each with what it is read as.
   interface Props {
@@ -135,9 +123,9 @@
         {/if}
       </thead>
       <tbody>
-        {#each seen.rows as row (row.line)}
+        {#each seen.rows as row, i (i)}
           <tr>
-            <td class="faint">{row.line}</td>
+            <td class="faint">{row.line || 'last'}</td>
             {#each seen.layout.roles as r, i (i)}<td class:ignored={r === 'ignore'}>{row.cells[i] ?? ''}</td>{/each}
           </tr>
         {/each}

@@ -38,6 +38,11 @@ class PointGrid:
         start, member = noding_kernels.points_by_cell(self.plan, size, nx, ny)
         return size, nx, ny, start, member
 
+    @property
+    def by_cell(self) -> Numbers:
+        """(n,) point numbers, cell by cell."""
+        return self.cells[4].astype(np.int64)
+
     def first_within(self, reach_m: float) -> Numbers:
         """(n,) number of the first point that stands for each: itself, or an earlier one within `reach_m`."""
         found: Numbers = noding_kernels.first_within(self.plan, *self.cells, reach_m)

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.ground import tin_kernels
 from delgrun.core.ground.contours import Contours, contours, triangles_in
 from delgrun.core.ground.tin import Tin
 
@@ -105,11 +106,5 @@ def surface(tin: Tin) -> Surface:
     ----------
     Area of a triangle in space: half the length of the cross product of two sides.
     """
-    plan = real = 0.0
-    # A part at a time: a million triangles with all their corners would be a gigabyte.
-    for k in range(0, len(tin.triangles), 100_000):
-        corner = tin.xyz[tin.triangles[k : k + 100_000]]
-        cross = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
-        plan += float(np.abs(cross[:, 2]).sum()) / 2
-        real += float(np.sqrt((cross**2).sum(axis=1)).sum()) / 2
-    return Surface(plan, real)
+    plan, real = tin_kernels.areas(tin.xyz, tin.triangles)
+    return Surface(float(plan), float(real))

@@ -111,6 +111,53 @@ def levels(xyz, triangles, x0, y0, size, nx, ny, start, members, easting, northi
 
 
 @kernel
+def within_edges(vertices, neighbours, count, fixed):
+    """Triangles between `count` points that the three before them (the triangle around all) can't reach.
+
+    A way ends at an edge whose number, lower point times `count` plus higher, is in `fixed`, sorted. Returns (m, 3)
+    point numbers, and (m, 3) neighbours with -1 where there is none.
+    """
+    n = vertices.shape[0]
+    outside = np.zeros(n, np.bool_)
+    stack = [np.int64(-1)]
+    for t in range(n):
+        low = min(vertices[t, 0], vertices[t, 1], vertices[t, 2])
+        high = max(vertices[t, 0], vertices[t, 1], vertices[t, 2])
+        if low < 3 or high >= count + 3:
+            outside[t] = True
+            if high < count + 3:
+                stack.append(t)
+    while len(stack) > 1:
+        t = stack.pop()
+        for side in range(3):
+            other = np.int64(neighbours[t, side])
+            if other >= n or outside[other]:
+                continue
+            low, high = np.int64(-1), np.int64(-1)
+            for k in range(3):
+                for h in range(3):
+                    if vertices[t, k] == vertices[other, h]:
+                        low, high = high, np.int64(vertices[t, k]) - 3
+            number = min(low, high) * count + max(low, high)
+            at = np.searchsorted(fixed, number)
+            if at == len(fixed) or fixed[at] != number:
+                outside[other] = True
+                stack.append(other)
+    place = np.cumsum(~outside) - 1
+    m = place[-1] + 1
+    triangles = np.empty((m, 3), np.int32)
+    beside = np.full((m, 3), -1, np.int64)
+    for t in range(n):
+        if not outside[t]:
+            for k in range(3):
+                triangles[place[t], k] = vertices[t, k] - 3
+                other = neighbours[t, k]
+                if other < n and not outside[other]:
+                    beside[place[t], k] = place[other]
+    return triangles, beside
+
+
+@kernel
 def twins(triangles, neighbours):
     """(3 m,) for edge k of triangle t, at 3 t + k, the same edge in the neighbour, or -1 at the outline.
 
@@ -387,3 +434,17 @@ def looked_over(plan, triangles, lowest):
         if flat < 0 and double <= lowest * longest:
             flat = t
     return total, flat, used
+
+
+@kernel
+def areas(xyz, triangles):
+    """Area of all triangles in plan, and along them."""
+    plan = real = 0.0
+    for t in range(triangles.shape[0]):
+        a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+        ux, uy, uz = xyz[b, 0] - xyz[a, 0], xyz[b, 1] - xyz[a, 1], xyz[b, 2] - xyz[a, 2]
+        vx, vy, vz = xyz[c, 0] - xyz[a, 0], xyz[c, 1] - xyz[a, 1], xyz[c, 2] - xyz[a, 2]
+        x, y, z = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+        plan += abs(z) / 2
+        real += np.sqrt(x * x + y * y + z * z) / 2
+    return plan, real

@@ -28,11 +28,15 @@ _NEAR_M = 500.0
 def suggested_longest_edge_m(xyz: FloatArray) -> float:
     """Longest outer edge worth keeping: eight times the usual spacing of the points, up to 5 m. [m]"""
     # A point far from all others would make the spacing look wide.
-    xyz = xyz[_apart(xyz) <= _far_m(xyz)]
+    apart = _apart(xyz)
+    xyz = xyz[apart <= _far_m(apart)]
     span = np.maximum(np.ptp(xyz[:, :2], axis=0), 1e-3)
     # Occupied area by a coarse grid, since a strip fills little of its box.
     cell = max(float(np.sqrt(span[0] * span[1] / len(xyz))) * 2, float(span.max()) / 2000)
-    taken = len(np.unique(np.floor(xyz[:, :2] / cell), axis=0))
+    east, north = (((xyz[:, k] - xyz[:, k].min()) / cell).astype(np.int64) for k in (0, 1))
+    cells = np.zeros((int(east.max()) + 1, int(north.max()) + 1), dtype=bool)
+    cells[east, north] = True
+    taken = int(cells.sum())
     spacing = float(np.sqrt(taken * cell * cell / len(xyz)))
     return float(5 * np.ceil(_EDGE_SPACINGS * spacing / 5))
 
@@ -62,7 +66,9 @@ def doubts(
     DesignInputError
         The breaklines cross too often to be meant.
     """
-    out = [*_far_away(xyz, line, counted), *_twice(xyz, line, counted), *_crossing(xyz, breaklines)]
+    plan = np.ascontiguousarray(xyz[:, :2] - xyz[:, :2].min(axis=0))
+    same = PointGrid(plan).first_within(SAME_POINT_M)
+    out = [*_far_away(xyz, line, counted), *_twice(xyz, same, line, counted), *_crossing(xyz, same, breaklines)]
     # A spike or two must not stand for the whole.
     low, middle, high = np.percentile(xyz, [2, 50, 98], axis=0)
     spread = high - low
@@ -88,14 +94,14 @@ def _apart(xyz: FloatArray) -> FloatArray:
     return out
 
 
-def _far_m(xyz: FloatArray) -> float:
-    return _FAR_TIMES * max(float(np.percentile(_apart(xyz), 90)), 100.0)
+def _far_m(apart_m: FloatArray) -> float:
+    return _FAR_TIMES * max(float(np.percentile(apart_m, 90)), 100.0)
 
 
 def _far_away(xyz: FloatArray, line: NDArray[np.int64], counted: str) -> list[str]:
     """A digit too many puts a point far from all others: it would stretch the picture, or end in long triangles."""
     apart = _apart(xyz)
-    far = np.flatnonzero(apart > _far_m(xyz))
+    far = np.flatnonzero(apart > _far_m(apart))
     if not len(far):
         return []
     first = int(far[np.argmax(apart[far])])
@@ -105,9 +111,8 @@ def _far_away(xyz: FloatArray, line: NDArray[np.int64], counted: str) -> list[st
     ]
 
 
-def _twice(xyz: FloatArray, line: NDArray[np.int64], counted: str) -> list[str]:
-    """Two levels at one place."""
-    same = PointGrid(np.ascontiguousarray(xyz[:, :2] - xyz[:, :2].min(axis=0))).first_within(SAME_POINT_M)
+def _twice(xyz: FloatArray, same: NDArray[np.int64], line: NDArray[np.int64], counted: str) -> list[str]:
+    """Two levels at one place; `same` (n,) the first point at the place of each."""
     apart = np.abs(xyz[:, 2] - xyz[same, 2])
     unlike = np.flatnonzero(apart > SAME_POINT_M)
     if not len(unlike):
@@ -119,10 +124,12 @@ def _twice(xyz: FloatArray, line: NDArray[np.int64], counted: str) -> list[str]:
     ]
 
 
-def _crossing(xyz: FloatArray, breaklines: list[NDArray[np.int64]]) -> list[str]:
-    """Breaklines that cross at different levels."""
+def _crossing(xyz: FloatArray, same: NDArray[np.int64], breaklines: list[NDArray[np.int64]]) -> list[str]:
+    """Breaklines that cross at different levels; `same` as above."""
+    if not breaklines:
+        return []
     plan = np.ascontiguousarray(xyz[:, :2] - xyz[:, :2].min(axis=0))
-    first, number = np.unique(PointGrid(plan).first_within(SAME_POINT_M), return_inverse=True)
+    first, number = np.unique(same, return_inverse=True)
     edges = breakline_edges(breaklines, number)
     if not len(edges):
         return []

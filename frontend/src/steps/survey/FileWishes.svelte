@@ -1,0 +1,193 @@
+<script lang="ts">
+  import Field from '../../lib/fields/Field.svelte';
+  import { fixed, megabytes, whole } from '../../lib/format';
+  import type { Joins, Wishes } from '../../lib/state/intake.svelte';
+  import { useWork } from '../../lib/state/work.svelte';
+
+  // The file in hand: how much of it is here, what it holds, and how it is to become ground.
+  const w = useWork();
+  const intake = $derived(w.intake);
+  const seen = $derived(intake.seen);
+  const about = $derived(seen && seen.share < 1 ? 'about ' : '');
+  const surveys = $derived(w.project?.surveys ?? []);
+  let waits = $state(false);
+
+  const JOINS: [Joins, string][] = [
+    ['adds', 'comes beside the ground that is there'],
+    ['replaces', 'takes the place of the ground it covers'],
+    ['alone', 'is the ground alone: the others go'],
+  ];
+
+  function wish(part: Partial<Wishes>): null {
+    intake.wishes = { ...intake.wishes, ...part };
+    return null;
+  }
+
+  async function accept(): Promise<void> {
+    const p = w.project;
+    if (!p) return;
+    w.trial.flush();
+    waits = true;
+    await intake.accept(p.id, p.revision);
+    waits = false;
+  }
+</script>
+
+<h2>{intake.name}</h2>
+{#if intake.sent && !intake.whole}
+  <p role="status">
+    {megabytes(intake.sent.received)} of {megabytes(intake.sent.size)} MB are here{waits ? ': it is read then' : ''}…
+  </p>
+  <progress
+    class="progress progress-primary"
+    value={intake.sent.received}
+    max={intake.sent.size}
+    aria-label="Progress of the upload"
+  ></progress>
+{:else if intake.looking}<p role="status">looking at the file…</p>{/if}
+{#if intake.problem}<div class="failure-box" role="alert">{intake.problem}</div>{/if}
+{#if seen}
+  {#if seen.problem}
+    <div class="failure-box" role="alert">{seen.problem}</div>
+  {:else}
+    <dl class="num">
+      <dt>points</dt>
+      <dd data-item="points">{about}{whole(seen.points)}</dd>
+      <dt>breaklines</dt>
+      <dd>{seen.share < 1 ? 'told when read' : seen.breaklines}</dd>
+      <dt>lines not read</dt>
+      <dd class:failure={seen.error_count > 0} data-item="errors">
+        {seen.error_count}{seen.share < 1 ? ' at the start' : ''}
+      </dd>
+      {#if seen.box}
+        <dt>eastings</dt>
+        <dd>{fixed(seen.box[0]!, 1)} to {fixed(seen.box[3]!, 1)}</dd>
+        <dt>northings</dt>
+        <dd>{fixed(seen.box[1]!, 1)} to {fixed(seen.box[4]!, 1)}</dd>
+        <dt>levels</dt>
+        <dd>{fixed(seen.box[2]!, 2)} to {fixed(seen.box[5]!, 2)}</dd>
+      {/if}
+    </dl>
+    {#if seen.share < 1}
+      <p class="faint">By a part of this large file; all of it is read when you accept.</p>
+    {/if}
+    {#each seen.doubts as doubt (doubt)}<p class="caution">{doubt}</p>{/each}
+    {#if seen.codes.length}
+      <p class="faint">codes: {seen.codes.map((c) => `${c.code} ${whole(c.count)}`).join(', ')}</p>
+    {/if}
+    {#if surveys.length}
+      <fieldset>
+        <legend>This survey</legend>
+        {#each JOINS as [value, text] (value)}
+          <label
+            ><input
+              type="radio"
+              class="radio radio-sm"
+              name="joins"
+              {value}
+              checked={intake.wishes.joins === value}
+              onchange={() => wish({ joins: value })}
+            />
+            {text}</label
+          >
+        {/each}
+      </fieldset>
+    {/if}
+    <Field
+      id="survey-edge"
+      label="longest edge"
+      value={intake.wishes.longest_edge_m}
+      dimension="size"
+      optional
+      free={seen.share === 1 ? `${seen.suggested_longest_edge_m}` : 'by points'}
+      aside="outside"
+      take={(v) =>
+        (v as number | null) !== null && (v as number) < 0
+          ? 'A length is 0 or more.'
+          : wish({ longest_edge_m: v as number | null })}
+    />
+    <p class="faint">
+      Outer triangles with a longer edge are left away, so that bays hold no false ground. Left free it follows from the
+      points.
+    </p>
+    {#if w.project?.centreline}
+      <Field
+        id="survey-within"
+        label="only within"
+        value={intake.wishes.within_m}
+        dimension="size"
+        optional
+        free="all of it"
+        aside="of the centreline"
+        take={(v) =>
+          (v as number | null) !== null && (v as number) <= 0
+            ? 'A width is more than 0.'
+            : wish({ within_m: v as number | null })}
+      />
+    {/if}
+  {/if}
+  {#if seen.errors.length}
+    <div class="errors">
+      {#each seen.errors as e (e.line)}<p class="failure">{e.message}</p>{/each}
+      {#if seen.error_count > seen.errors.length}<p class="faint">
+          and {seen.error_count - seen.errors.length} more
+        </p>{/if}
+    </div>
+  {/if}
+{/if}
+<div class="buttons">
+  {#if seen}
+    <button
+      class="btn btn-primary btn-sm"
+      disabled={!!seen.problem || waits || intake.looking}
+      onclick={() => void accept()}
+    >
+      Accept {seen.problem ? '' : `${about}${whole(seen.points)} points`}
+    </button>
+  {/if}
+  <button class="btn btn-sm" onclick={() => intake.putAside()}>Put it aside</button>
+</div>
+<p class="faint">Nothing becomes ground before you accept.</p>
+
+<style>
+  h2 {
+    overflow-wrap: anywhere;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    gap: 2px 10px;
+    margin: 6px 0;
+  }
+  dd {
+    text-align: right;
+    overflow-wrap: anywhere;
+  }
+  fieldset {
+    display: grid;
+    gap: 4px;
+    margin: 8px 0;
+  }
+  fieldset label {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    min-height: 24px;
+  }
+  .errors {
+    max-height: 150px;
+    overflow: auto;
+    margin: 4px 0;
+  }
+  .caution {
+    border-left: 4px solid var(--ink-caution);
+    padding: 4px 8px;
+    margin: 4px 0;
+  }
+  .buttons {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+    margin-top: 8px;
+  }
+</style>

@@ -1,0 +1,110 @@
+<script lang="ts">
+  import { api, ask, type Schemas } from '../../api/client';
+  import { fixed, whole } from '../../lib/format';
+  import { useWork } from '../../lib/state/work.svelte';
+  import Summary from './Summary.svelte';
+
+  // The surveys that the ground is made of, each with what was said of it, and the ground itself.
+  const w = useWork();
+  const surveys = $derived(w.project?.surveys ?? []);
+  const facts = $derived(w.land.facts?.of ?? null);
+  const areas = $derived(w.land.areas?.key === w.project?.land_key ? (w.land.areas?.of ?? null) : null);
+  let said = $state.raw<Record<string, Schemas['ImportSummary'] | null>>({});
+  let problem = $state<string | null>(null);
+
+  const HOW = { alone: '', adds: 'beside the others', replaces: 'in the place of older ground' };
+
+  async function open(e: Event, slot: string): Promise<void> {
+    const p = w.project;
+    if (!p || !(e.currentTarget as HTMLDetailsElement).open || slot in said) return;
+    try {
+      const params = { path: { project_id: p.id, slot }, query: { revision: p.revision } };
+      const found = await ask(api.GET('/api/projects/{project_id}/surveys/{slot}/summary', { params }));
+      said = { ...said, [slot]: found.summary };
+    } catch (error) {
+      w.notices.tell(error);
+    }
+  }
+
+  async function remove(slot: string, name: string): Promise<void> {
+    problem = await w.save({
+      what: `taking out “${name}”`,
+      send: ({ path, base, token }) =>
+        ask(
+          api.POST('/api/projects/{project_id}/surveys/{slot}/remove', {
+            params: { path: { ...path, slot } },
+            body: { base, token },
+          }),
+        ),
+    });
+  }
+</script>
+
+{#each surveys as s (s.slot + s.file_sha256)}
+  <details ontoggle={(e) => void open(e, s.slot)}>
+    <summary>{s.file_name}, {whole(s.point_count)} points</summary>
+    {#if HOW[s.joins]}<p class="faint">{HOW[s.joins]}</p>{/if}
+    {#if s.within_m !== null}<p class="faint">only within {s.within_m} m of the centreline</p>{/if}
+    {#if said[s.slot]}
+      <Summary summary={said[s.slot]!} />
+    {:else}
+      <p class="faint">
+        {s.breakline_count} breaklines, {s.left_out} lines not read, longest edge {fixed(s.longest_edge_m, 0)} m
+      </p>
+    {/if}
+    <div class="buttons">
+      {#if s.upload_id !== null}
+        <button
+          class="btn btn-sm"
+          disabled={w.intake.live}
+          onclick={() => w.project && void w.intake.again(w.project.id, s)}>Read the file once more</button
+        >
+      {/if}
+      <button class="btn btn-sm" disabled={w.store.saving} onclick={() => void remove(s.slot, s.file_name)}
+        >Take it out</button
+      >
+    </div>
+  </details>
+{/each}
+{#if problem}<div class="failure-box" role="alert">{problem}</div>{/if}
+{#if surveys.length && facts}
+  <details>
+    <summary>The ground they make</summary>
+    <dl class="num">
+      <dt>triangles</dt>
+      <dd>{whole(facts.triangles)}</dd>
+      <dt>levels</dt>
+      <dd>{fixed(facts.box_m[2]!, 2)} to {fixed(facts.box_m[5]!, 2)} m</dd>
+      {#if areas}
+        <dt>land in plan</dt>
+        <dd>{whole(areas.plan_area_m2)} m²</dd>
+        <dt>along its slopes</dt>
+        <dd>{whole(areas.surface_area_m2)} m²</dd>
+      {/if}
+    </dl>
+  </details>
+{/if}
+
+<style>
+  dl {
+    display: grid;
+    grid-template-columns: auto 1fr;
+    gap: 2px 10px;
+    margin: 6px 0;
+  }
+  dd {
+    text-align: right;
+    overflow-wrap: anywhere;
+  }
+  summary {
+    cursor: pointer;
+    overflow-wrap: anywhere;
+    min-height: 24px;
+  }
+  .buttons {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+    margin: 4px 0;
+  }
+</style>

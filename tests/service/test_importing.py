@@ -1,0 +1,177 @@
+"""Bringing surveys in: in pieces, beside others or in their place, only near the centreline; stopped and refused."""
+
+import hashlib
+import io
+
+import numpy as np
+import orjson
+import pytest
+import sqlalchemy as sa
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.ground.tin import build_tin
+from delgrun.service import imports, jobs, uploads
+from delgrun.service.errors import NotReady
+from delgrun.service.importing import Wish, bring_in
+from delgrun.service.projects import Saving
+from delgrun.store import models
+from delgrun.store import uploads as kept
+from surveys import brought_in, looked_at
+
+
+def grid(low: float, high: float, step: float, level: float, noise: int = 0) -> bytes:
+    e, n = np.meshgrid(np.arange(low, high + step / 2, step), np.arange(low, high + step / 2, step))
+    wave = np.random.default_rng(noise).normal(0, 0.01, e.shape) if noise else 0
+    rows = np.column_stack([e.ravel(), n.ravel(), (level + wave + 0 * e).ravel()]).round(3)
+    return "\n".join(["e,n,z", *(f"{a},{b},{c}" for a, b, c in rows.tolist())]).encode()
+
+
+def level_at(projects, pid: int, e: float, n: float) -> float:
+    return float(projects.case(projects.states.newest(pid)).tin.value.level_at(np.array([e]), np.array([n]))[0])
+
+
+def test_a_file_comes_in_pieces_in_any_order_and_is_looked_at_by_its_ends(projects, monkeypatch):
+    pid = projects.create("pieces")
+    data = grid(0, 1400, 4, 100, noise=1)
+    monkeypatch.setattr(kept, "PIECE_BYTES", 400_000)
+    begun = uploads.begin(projects, pid, "big.csv", len(data))
+    parts = [data[k : k + 400_000] for k in range(0, len(data), 400_000)]
+    assert begun["piece_bytes"] == 400_000 and len(parts) > 4
+
+    def send(number: int) -> dict:
+        return uploads.put(projects, pid, begun["id"], number, parts[number])
+
+    with pytest.raises(NotReady, match="still on its way"):
+        uploads.look(projects, pid, begun["id"], None, None)
+    send(len(parts) - 1)
+    # A third of a large file tells how all of it reads; here nearly all of it has to be there.
+    for number in range(len(parts) - 1):
+        send(number)
+        send(number)
+    row = uploads.find(projects, pid, begun["id"])
+    source = kept.UploadedFile(projects.database, row)
+    with kept.buffered(source) as file:
+        assert file.read() == data and source.sha256() == hashlib.sha256(data).hexdigest()
+        assert file.seek(-5, 2) == len(data) - 5 and file.read() == data[-5:]
+    with pytest.raises(DesignInputError, match="not of the size"):
+        uploads.put(projects, pid, begun["id"], 0, b"short")
+    with pytest.raises(NotReady, match="choose the file again"):
+        uploads.find(projects, pid + 1, begun["id"])
+
+
+def test_the_ends_of_a_large_text_tell_how_it_reads():
+    rows = [f"{k % 977};{k // 977},5;{100 + k % 7}" for k in range(400_000)]
+    data = "\n".join(["X;Y;H", *rows]).encode()
+    seen = imports.preview("big.txt", io.BytesIO(data), None)
+    assert seen["share"] < 0.4 and seen["points"] == pytest.approx(400_000, rel=0.1)
+    assert [r["line"] for r in seen["rows"]][-3:] == [0, 0, 0] and seen["rows"][-1]["cells"] == rows[-1].split(";")
+    assert seen["box"][4] > 400 and seen["problem"] is None
+    other = data[:6_000_000] + b"\n" + 10_000 * b"end of file of another kind\n"
+    cut = imports.preview("big.txt", io.BytesIO(other), None)
+    assert any("None of the last lines holds a point" in d for d in cut["doubts"])
+    wide = data.decode().encode("utf-16")
+    assert imports.preview("wide.txt", io.BytesIO(wide), None)["points"] == pytest.approx(400_000, rel=0.1)
+
+
+def test_a_patch_takes_the_place_of_older_ground_and_an_addition_comes_beside_it(projects):
+    pid = projects.create("patches")
+    brought_in(projects, pid, grid(0, 200, 10, 100), longest_edge_m=30.0)
+    _, said = brought_in(projects, pid, grid(300, 400, 10, 90), longest_edge_m=30.0, joins="adds")
+    # Ninety metres lie between them, and no edge is that long.
+    assert said["points"] == 121 and level_at(projects, pid, 350, 350) == 90
+    assert np.isnan(level_at(projects, pid, 250, 250)) and level_at(projects, pid, 50, 50) == 100
+    brought_in(projects, pid, grid(61, 119, 2, 95), longest_edge_m=10.0, joins="replaces", name="pond.csv")
+    assert level_at(projects, pid, 90, 90) == 95 and level_at(projects, pid, 50, 50) == 100
+    heads = projects.opened(pid)["surveys"]
+    assert [(s["slot"], s["joins"]) for s in heads] == [
+        ("survey-1", "alone"), ("survey-2", "adds"), ("survey-3", "replaces"),
+    ]  # fmt: skip
+    # What the job has built is what whoever opens the project builds.
+    state = projects.states.newest(pid)
+    case = projects.case(state)
+    anew = build_tin(case.points.value.xyz, case.points.value.breaklines, case.longest_edge_m)
+    assert (anew.triangles == case.tin.value.triangles).all() and (anew.xyz == case.tin.value.xyz).all()
+    base = projects.remove_survey(Saving(project_id=pid, base=state.revision), "survey-3")
+    assert level_at(projects, pid, 90, 90) == 100
+    projects.turn(Saving(project_id=pid, base=base), "undo")
+    assert level_at(projects, pid, 90, 90) == 95
+    # Alone again: all others go, and undo brings them back.
+    base, _ = brought_in(projects, pid, grid(0, 50, 10, 70), longest_edge_m=0.0)
+    assert [s["slot"] for s in projects.opened(pid)["surveys"]] == ["survey-4"]
+    projects.turn(Saving(project_id=pid, base=base), "undo")
+    assert len(projects.opened(pid)["surveys"]) == 3
+
+
+def test_only_what_lies_near_the_centreline_is_read(projects):
+    pid = projects.create("strip")
+    with pytest.raises(NotReady, match="no centreline"):
+        jobs.start(projects, pid, "import", 1, "survey", wish_of(projects, pid, grid(0, 400, 10, 100), within_m=25.0))
+    ips = [{"easting_m": e, "northing_m": 200.0, "radius_m": 0.0} for e in (0.0, 400.0)]
+    projects.save_centreline(Saving(project_id=pid, base=1), ips, 0.0)
+    _, said = brought_in(projects, pid, grid(0, 400, 10, 100), within_m=20.0)
+    assert (said["of_points"], said["points"]) == (41 * 41, 41 * 5)
+    assert said["box"][1] == 180 and said["box"][4] == 220
+    with pytest.raises(DesignInputError, match=r"Only 0 of the file's .* another place"):
+        brought_in(projects, pid, grid(5000, 5400, 10, 100), within_m=20.0)
+
+
+def wish_of(projects, pid: int, data: bytes, **wish) -> str:
+    return orjson.dumps({"upload_id": uploads.whole(projects, pid, "s.csv", data), **wish}).decode()
+
+
+def test_an_import_is_a_job_that_tells_how_far_it_is_and_can_be_stopped(projects, monkeypatch):
+    pid = projects.create("job")
+    asked = wish_of(projects, pid, grid(0, 1600, 10, 100))
+    number = jobs.start(projects, pid, "import", 1, "survey", asked)
+    told: list[dict] = []
+    say = jobs.Running.say
+
+    def listens(self, **values) -> None:
+        told.append(values)
+        say(self, **values)
+
+    with monkeypatch.context() as patch:
+        patch.setattr(jobs.Running, "say", listens)
+        jobs.run(projects, number)
+    ended = jobs.status(projects, pid, "import", number)
+    assert ended["status"] == "done" and ended["result"]["revision"] == 2 == projects.states.newest(pid).revision
+    far = [orjson.loads(t["result"]) for t in told[:-1]]
+    assert [f["read"] for f in far] == sorted(f["read"] for f in far) and far[-1]["points"] == 161 * 161
+    assert far[-1]["read"] == far[-1]["size"] and [t["share"] for t in told] == sorted(t["share"] for t in told)
+    # The same job once more, as by a worker that took it up again: it is saved once.
+    with projects.database.session() as session:
+        session.execute(sa.update(models.Job).where(models.Job.id == number).values(status="waiting"))
+    jobs.run(projects, number)
+    again = jobs.status(projects, pid, "import", number)
+    assert again["result"] == ended["result"] and projects.states.newest(pid).revision == 2
+    stopped = jobs.start(projects, pid, "import", 2, "survey", asked)
+    jobs.stop(projects, pid, stopped)
+    jobs.run(projects, stopped)
+    ended = jobs.status(projects, pid, "import", stopped)
+    assert (ended["status"], ended["message"]) == ("stopped", "Stopped: nothing of the file was taken in.")
+    assert projects.states.newest(pid).revision == 2
+
+
+def test_what_is_saved_while_a_file_is_read_stays(projects):
+    pid = projects.create("meanwhile")
+    brought_in(projects, pid, grid(0, 100, 10, 100), longest_edge_m=0.0)
+    done: list[int] = []
+
+    def meanwhile(stage: str, share: float, read: int, points: int) -> None:
+        if stage == "saving" and not done:
+            done.append(projects.save(Saving(project_id=pid, base=2), "c", {"cost": projects.states.newest(pid).cost}))
+
+    upload = uploads.whole(projects, pid, "s.csv", grid(200, 300, 10, 90))
+    revision, _ = bring_in(projects, pid, Wish(upload_id=upload, joins="adds"), meanwhile)
+    assert done == [3] and revision == 4 and len(projects.states.newest(pid).surveys) == 2
+
+
+def test_a_survey_that_makes_no_ground_saves_nothing_and_an_unfinished_file_is_not_begun(projects):
+    pid = projects.create("no ground")
+    with pytest.raises(DesignInputError, match="no triangle is left"):
+        brought_in(projects, pid, b"e,n,z\n0,0,0\n100,0,0\n0,100,0", longest_edge_m=5.0)
+    assert projects.states.newest(pid).revision == 1
+    half = uploads.begin(projects, pid, "s.csv", 5_000_000)["id"]
+    with pytest.raises(NotReady, match="still on its way"):
+        jobs.start(projects, pid, "import", 1, "survey", orjson.dumps({"upload_id": half}).decode())
+    assert looked_at(projects, pid, b"e,n,z\n1,2,3\n4,9,6\n7,8,9")["points"] == 3
