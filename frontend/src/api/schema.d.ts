@@ -1223,7 +1223,7 @@ export interface components {
         /**
          * ImportIn
          * @description How an uploaded file becomes ground. `longest_edge_m` null: as the points suggest; `within_m`: only what lies
-         *     this near the centreline.
+         *     this near the centreline; `thin_m`: leave out points that the surface of the others gives within it.
          */
         ImportIn: {
             /**
@@ -1243,6 +1243,11 @@ export interface components {
             parts: components["schemas"]["PartsChosen"] | null;
             /** Revision */
             revision: number;
+            /**
+             * Thin M
+             * @default null
+             */
+            thin_m: number | null;
             /** Upload Id */
             upload_id: number;
             /**
@@ -1297,7 +1302,8 @@ export interface components {
         };
         /**
          * ImportSummary
-         * @description What was read of a file and became of it. `of_points` is what the file gave before it was cut to a strip.
+         * @description What was read of a file and became of it. `of_points` is what the file gave before it was cut to a strip and
+         *     thinned; `off_m` the most that a point thinned out is off the surface.
          */
         ImportSummary: {
             /** Box */
@@ -1316,6 +1322,11 @@ export interface components {
             longest_edge_m: number;
             /** Of Points */
             of_points: number;
+            /**
+             * Off M
+             * @default null
+             */
+            off_m: number | null;
             /** Plan Area M2 */
             plan_area_m2: number;
             /** Points */
@@ -1326,6 +1337,11 @@ export interface components {
             reader: string;
             /** Seconds */
             seconds: number;
+            /**
+             * Thinned M
+             * @default null
+             */
+            thinned_m: number | null;
         };
         /**
          * Ip

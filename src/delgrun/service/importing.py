@@ -17,6 +17,7 @@ from delgrun.core.survey.doubts import doubts, suggested_longest_edge_m
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import MOST_POINTS, Joins, Survey
 from delgrun.core.survey.strip import Strip, along
+from delgrun.core.survey.thinning import thin
 from delgrun.exchange.survey_text import Reading, SurveyText
 from delgrun.exchange.text_columns import UNITS
 from delgrun.service import imports, uploads
@@ -33,7 +34,9 @@ if TYPE_CHECKING:
     from delgrun.store.jobs import Status
 
 # Shares of the whole at which its parts begin.
-_BUILD, _STORE = 0.45, 0.9
+_THIN, _BUILD, _STORE = 0.25, 0.45, 0.9
+# So many points can be read where they are thinned: they take about three gigabytes meanwhile.
+_MOST_THINNED = 30_000_000
 _TRIES = 20
 
 
@@ -50,6 +53,7 @@ class Wish:
     longest_edge_m: float | None = None
     joins: Joins = "alone"
     within_m: float | None = None
+    thin_m: float | None = None
 
 
 class Told(Protocol):
@@ -152,17 +156,27 @@ def _read(
         tell("reading the file", 0.0, 0, 0)
 
         def far(share: float, points: int) -> None:
-            tell("reading the file", _BUILD * share, int(share * upload.size), points)
+            read = _BUILD if wish.thin_m is None else _THIN
+            tell("reading the file", read * share, int(share * upload.size), points)
 
-        how = Reading(far, None if strip is None else lambda xyz: strip.holds(xyz * unit))
+        most = MOST_POINTS if wish.thin_m is None else _MOST_THINNED
+        how = Reading(far, None if strip is None else lambda xyz: strip.holds(xyz * unit), most)
         text: SurveyText = reader.read(file, options, how)
         read_as = imports.read_as(reader, file, wish.layout, wish.parts) if wish.layout or wish.parts else ""
         digest = source.sha256()
     read = len(text.survey.xyz)
     if strip is not None:
         text = cut_to(text, strip)
+    longest = wish.longest_edge_m if wish.longest_edge_m is not None else suggested_longest_edge_m(text.survey.xyz)
+    off = None
+    if wish.thin_m is not None:
+
+        def thinned(share: float) -> None:
+            tell("thinning", _THIN + (_BUILD - _THIN) * share, upload.size, read)
+
+        found = thin(text.survey, wish.thin_m, longest, thinned)
+        text, off = replace(text, survey=found.survey, line=text.line[found.kept]), found.off_m
     survey = text.survey
-    longest = wish.longest_edge_m if wish.longest_edge_m is not None else suggested_longest_edge_m(survey.xyz)
     head = SurveyInput(
         survey=survey,
         summary=b"",
@@ -176,6 +190,7 @@ def _read(
         joins=wish.joins,
         upload_id=upload.id,
         within_m=wish.within_m,
+        thinned_m=wish.thin_m,
         of_points=read,
     )
     summary = {
@@ -188,6 +203,8 @@ def _read(
         "codes": imports.codes_of(text),
         "box": np.concatenate([survey.xyz.min(axis=0), survey.xyz.max(axis=0)]).tolist() if len(survey.xyz) else None,
         "longest_edge_m": longest,
+        "thinned_m": wish.thin_m,
+        "off_m": off,
     }
     return text, head, summary
 

@@ -237,7 +237,7 @@ class LookIn(In):
 
 class ImportIn(LookIn):
     """How an uploaded file becomes ground. `longest_edge_m` null: as the points suggest; `within_m`: only what lies
-    this near the centreline.
+    this near the centreline; `thin_m`: leave out points that the surface of the others gives within it.
     """
 
     revision: Count
@@ -245,3 +245,4 @@ class ImportIn(LookIn):
     longest_edge_m: Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)] | None = None
     joins: Joins = "alone"
     within_m: Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)] | None = None
+    thin_m: Annotated[float, Field(gt=0, le=100, allow_inf_nan=False)] | None = None

@@ -322,7 +322,9 @@ class SuspectsOut(JobOut):
 
 
 class ImportSummary(Out):
-    """What was read of a file and became of it. `of_points` is what the file gave before it was cut to a strip."""
+    """What was read of a file and became of it. `of_points` is what the file gave before it was cut to a strip and
+    thinned; `off_m` the most that a point thinned out is off the surface.
+    """
 
     reader: str
     points: int
@@ -333,6 +335,8 @@ class ImportSummary(Out):
     codes: list[CodeCount]
     box: list[float] | None
     longest_edge_m: float
+    thinned_m: float | None = None
+    off_m: float | None = None
     plan_area_m2: float
     points_per_m2: float
     doubts: list[str]

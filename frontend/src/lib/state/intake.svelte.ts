@@ -23,6 +23,8 @@ export interface Wishes {
   joins: Joins;
   /** Only what lies this near the centreline. [m] */
   within_m: number | null;
+  /** Leave out points that the surface of the others gives this well. [m] */
+  thin_m: number | null;
 }
 
 /** A survey file on its way in: sent in pieces, looked at by its ends meanwhile, then read by a job. */
@@ -30,7 +32,7 @@ export class Intake extends Follower<Schemas['ImportOut']> {
   name = $state('');
   /** How the file reads. */
   seen = $state.raw<Preview | null>(null);
-  wishes = $state.raw<Wishes>({ longest_edge_m: null, joins: 'alone', within_m: null });
+  wishes = $state.raw<Wishes>({ longest_edge_m: null, joins: 'alone', within_m: null, thin_m: null });
   /** What of the file is on the server. [bytes] */
   sent = $state.raw<{ received: number; size: number } | null>(null);
   looking = $state(false);
@@ -86,7 +88,12 @@ export class Intake extends Follower<Schemas['ImportOut']> {
   async again(project: number, survey: Schemas['SurveyOut']): Promise<void> {
     if (survey.upload_id === null) return;
     const turn = this.#begin(survey.file_name, survey.joins);
-    this.wishes = { longest_edge_m: survey.longest_edge_m, joins: survey.joins, within_m: survey.within_m };
+    this.wishes = {
+      longest_edge_m: survey.longest_edge_m,
+      joins: survey.joins,
+      within_m: survey.within_m,
+      thin_m: survey.thinned_m,
+    };
     this.#upload = { id: survey.upload_id, size: 1, received: 1, piece_bytes: 1 };
     this.#take(this.#upload);
     this.#whole = Promise.resolve(true);
@@ -131,7 +138,7 @@ export class Intake extends Follower<Schemas['ImportOut']> {
     this.name = name;
     this.told = null;
     this.problem = null;
-    this.wishes = { longest_edge_m: null, joins, within_m: null };
+    this.wishes = { longest_edge_m: null, joins, within_m: null, thin_m: null };
     return ++this.#turn;
   }
 

@@ -23,6 +23,12 @@
     return null;
   }
 
+  function length(of: 'longest_edge_m' | 'within_m' | 'thin_m', value: unknown, zero: boolean): string | null {
+    if (typeof value === 'number' && (value < 0 || (value === 0 && !zero)))
+      return zero ? 'A length is 0 or more.' : 'It must be more than 0.';
+    return wish({ [of]: value as number | null });
+  }
+
   async function accept(): Promise<void> {
     const p = w.project;
     if (!p) return;
@@ -101,10 +107,7 @@
       optional
       free={seen.share === 1 ? `${seen.suggested_longest_edge_m}` : 'by points'}
       aside="outside"
-      take={(v) =>
-        (v as number | null) !== null && (v as number) < 0
-          ? 'A length is 0 or more.'
-          : wish({ longest_edge_m: v as number | null })}
+      take={(v) => length('longest_edge_m', v, true)}
     />
     <p class="faint">
       Outer triangles with a longer edge are left away, so that bays hold no false ground. Left free it follows from the
@@ -119,11 +122,23 @@
         optional
         free="all of it"
         aside="of the centreline"
-        take={(v) =>
-          (v as number | null) !== null && (v as number) <= 0
-            ? 'A width is more than 0.'
-            : wish({ within_m: v as number | null })}
+        take={(v) => length('within_m', v, false)}
       />
+    {/if}
+    <Field
+      id="survey-thin"
+      label="thin to"
+      value={intake.wishes.thin_m}
+      dimension="size"
+      optional
+      free="not"
+      aside="in level"
+      take={(v) => length('thin_m', v, false)}
+    />
+    {#if intake.wishes.thin_m !== null}
+      <p class="faint">
+        Points are left out where the surface of the others gives their level this well. None of them is off by more.
+      </p>
     {/if}
   {/if}
   {#if seen.errors.length}

@@ -21,6 +21,10 @@
     <dt>levels</dt>
     <dd>{fixed(s.box[2]!, 2)} to {fixed(s.box[5]!, 2)}</dd>
   {/if}
+  {#if typeof s.thinned_m === 'number'}
+    <dt>thinned to</dt>
+    <dd>{s.thinned_m} m; worst {fixed(1000 * (s.off_m ?? 0), 1)} mm</dd>
+  {/if}
   <dt>longest edge</dt>
   <dd>{s.longest_edge_m ? `${fixed(s.longest_edge_m, 0)} m` : 'free'}</dd>
   <dt>ground, all surveys</dt>

@@ -45,6 +45,7 @@
     <summary>{s.file_name}, {whole(s.point_count)} points</summary>
     {#if HOW[s.joins]}<p class="faint">{HOW[s.joins]}</p>{/if}
     {#if s.within_m !== null}<p class="faint">only within {s.within_m} m of the centreline</p>{/if}
+    {#if s.thinned_m !== null}<p class="faint">thinned to {s.thinned_m} m</p>{/if}
     {#if said[s.slot]}
       <Summary summary={said[s.slot]!} />
     {:else}

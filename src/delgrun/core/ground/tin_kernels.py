@@ -55,7 +55,7 @@ def bin_triangles(xyz, triangles, x0, y0, size, nx, ny):
 
 
 @kernel
-def _plane_level(xyz, a, b, c, x, y):
+def plane_level(xyz, a, b, c, x, y):
     """Level of a triangle's plane at (x, y)."""
     ux, uy = xyz[b, 0] - xyz[a, 0], xyz[b, 1] - xyz[a, 1]
     vx, vy = xyz[c, 0] - xyz[a, 0], xyz[c, 1] - xyz[a, 1]
@@ -67,7 +67,7 @@ def _plane_level(xyz, a, b, c, x, y):
 
 
 @kernel
-def _depth(xyz, a, b, c, x, y):
+def depth_within(xyz, a, b, c, x, y):
     """How far (x, y) lies within the nearest edge of a triangle, negative outside. [m]"""
     worst = 1e30
     for k in range(3):
@@ -82,7 +82,7 @@ def _depth(xyz, a, b, c, x, y):
 @kernel
 def _inside(xyz, a, b, c, x, y):
     """Whether (x, y) lies in the triangle, its edges included to a hundredth of a millimetre."""
-    return _depth(xyz, a, b, c, x, y) >= -1e-5
+    return depth_within(xyz, a, b, c, x, y) >= -1e-5
 
 
 @kernel
@@ -101,9 +101,9 @@ def levels(xyz, triangles, x0, y0, size, nx, ny, start, members, easting, northi
         for k in range(start[cell], start[cell + 1]):
             t = members[k]
             a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
-            depth = _depth(xyz, a, b, c, easting[p], northing[p])
+            depth = depth_within(xyz, a, b, c, easting[p], northing[p])
             if depth >= best:
-                out[p] = _plane_level(xyz, a, b, c, easting[p], northing[p])
+                out[p] = plane_level(xyz, a, b, c, easting[p], northing[p])
                 best = depth
                 if depth > 1e-6:
                     break
@@ -270,8 +270,8 @@ def cut_segment(xyz, triangles, x0, y0, size, nx, ny, start, members, px, py, dx
                 if rows == out.shape[0]:
                     return -1
                 out[rows, 0], out[rows, 1] = u, v
-                out[rows, 2] = _plane_level(xyz, a, b, c, px + dx * u, py + dy * u)
-                out[rows, 3] = _plane_level(xyz, a, b, c, px + dx * v, py + dy * v)
+                out[rows, 2] = plane_level(xyz, a, b, c, px + dx * u, py + dy * u)
+                out[rows, 3] = plane_level(xyz, a, b, c, px + dx * v, py + dy * v)
                 rows += 1
     return rows
 
@@ -338,9 +338,9 @@ def cut_arc(xyz, triangles, x0, y0, size, nx, ny, start, members, cx, cy, radius
                             return -1
                         w = from_angle + sign * u / radius
                         out[rows, 0], out[rows, 1] = u, v
-                        out[rows, 2] = _plane_level(xyz, a, b, c, cx + radius * np.cos(w), cy + radius * np.sin(w))
+                        out[rows, 2] = plane_level(xyz, a, b, c, cx + radius * np.cos(w), cy + radius * np.sin(w))
                         w = from_angle + sign * v / radius
-                        out[rows, 3] = _plane_level(xyz, a, b, c, cx + radius * np.cos(w), cy + radius * np.sin(w))
+                        out[rows, 3] = plane_level(xyz, a, b, c, cx + radius * np.cos(w), cy + radius * np.sin(w))
                         rows += 1
     return rows
 
