@@ -3,6 +3,7 @@
 import hashlib
 import io
 
+import laspy
 import numpy as np
 import orjson
 import pytest
@@ -117,6 +118,30 @@ def test_only_what_lies_near_the_centreline_is_read(projects):
 
 def wish_of(projects, pid: int, data: bytes, **wish) -> str:
     return orjson.dumps({"upload_id": uploads.whole(projects, pid, "s.csv", data), **wish}).decode()
+
+
+def test_a_cloud_that_is_still_coming_is_no_damaged_cloud(projects, monkeypatch):
+    monkeypatch.setattr(kept, "PIECE_BYTES", 4000)
+    pid = projects.create("cloud")
+    header = laspy.LasHeader(point_format=6, version="1.4")
+    cloud = laspy.LasData(header)
+    rng = np.random.default_rng(1)
+    cloud.x, cloud.y, cloud.z = rng.uniform(0, 40, (3, 2000)).round(2)
+    out = io.BytesIO()
+    cloud.write(out)
+    data = out.getvalue()
+    begun = uploads.begin(projects, pid, "a.las", len(data))
+    for number in [0, len(data) // 4000]:
+        uploads.put(projects, pid, begun["id"], number, data[number * 4000 :][:4000])
+    with pytest.raises(NotReady, match="still on its way"):
+        uploads.look(projects, pid, begun["id"], None, None)
+    for number in range(1, len(data) // 4000):
+        uploads.put(projects, pid, begun["id"], number, data[number * 4000 :][:4000])
+    assert uploads.look(projects, pid, begun["id"], None, None)["points"] == 2000
+    thinned, said = bring_in(projects, pid, Wish(upload_id=begun["id"], thin_m=15.0, longest_edge_m=0.0))
+    head = projects.opened(pid)["surveys"][0]
+    assert said["off_m"] <= 15 and said["points"] < said["of_points"] == 2000 and thinned == 2
+    assert (head["thinned_m"], head["point_count"], head["of_points"]) == (15.0, said["points"], 2000)
 
 
 def test_an_import_is_a_job_that_tells_how_far_it_is_and_can_be_stopped(projects, monkeypatch):

@@ -11,14 +11,16 @@ from delgrun.core.centreline.centreline import Centreline, CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground.along import ground_sections, long_section
-from delgrun.core.ground.tiles import Place, tile
+from delgrun.core.ground.tiles import Place, surface, tile
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
 from delgrun.core.section.section import build_depth_table, exact_section
 from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.survey.points import Survey
 from delgrun.core.survey.suspects import off_their_neighbours
+from delgrun.core.survey.thinning import thin
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Projects
@@ -39,6 +41,7 @@ def compile_kernels() -> None:
     long_section(tin, line)
     tile(tin, Place(0, 0, 0), 1.0)
     off_their_neighbours(xyz)
+    surface(build_tin(thin(Survey(xyz), 0.5, 40.0).survey.xyz))
     s = line.priced_chainages(10.0)
     across = ground_sections(tin, line, s, 60.0)
     typical = SectionSetting()

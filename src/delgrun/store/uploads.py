@@ -28,6 +28,10 @@ class UnknownUpload(Exception):
     """There is no such upload in the project."""
 
 
+class StillComing(Exception):
+    """A piece of an upload is read that has not come yet. No reader takes this for a fault of the file."""
+
+
 @dataclass(frozen=True)
 class UploadRow:
     """An upload: what it is to be, and how much of it is there. [bytes]"""
@@ -155,7 +159,7 @@ class UploadedFile(io.RawIOBase):
             with self._database.session() as session:
                 data = piece(session, self._upload.id, number)
             if data is None:
-                raise EOFError(f"piece {number} of “{self._upload.file_name}” has not come")
+                raise StillComing(f"piece {number} of “{self._upload.file_name}” has not come")
             self._kept[number] = data
             if number == self._hashed:
                 self._hash.update(data)
