@@ -11,6 +11,7 @@ import sqlalchemy as sa
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.tin import build_tin
+from delgrun.core.inputs import OUTLINE
 from delgrun.service import imports, jobs, uploads
 from delgrun.service.errors import NotReady
 from delgrun.service.importing import Wish, bring_in
@@ -200,3 +201,19 @@ def test_a_survey_that_makes_no_ground_saves_nothing_and_an_unfinished_file_is_n
     with pytest.raises(NotReady, match="still on its way"):
         jobs.start(projects, pid, "import", 1, "survey", orjson.dumps({"upload_id": half}).decode())
     assert looked_at(projects, pid, b"e,n,z\n1,2,3\n4,9,6\n7,8,9")["points"] == 3
+
+
+def test_a_boundary_bounds_the_ground_of_all_surveys_and_follows_undo(projects):
+    pid = projects.create("boundary")
+    base, _ = brought_in(projects, pid, grid(0, 100, 10, 100), longest_edge_m=0.0)
+    was = projects.opened(pid)["land_key"]
+    corners = [(20.0, 20.0), (80.0, 20.0), (80.0, 80.0), (20.0, 80.0)]
+    rows = [{"ring": 1, "what": "outer", "easting_m": e, "northing_m": n} for e, n in corners]
+    base = projects.put(Saving(project_id=pid, base=base), OUTLINE, {"longest_edge_m": None, "rows": rows})
+    assert projects.opened(pid)["land_key"] != was
+    assert np.isnan(level_at(projects, pid, 15, 50)) and level_at(projects, pid, 25, 50) == 100
+    brought_in(projects, pid, grid(30, 200, 5, 90), longest_edge_m=0.0, joins="replaces")
+    assert np.isnan(level_at(projects, pid, 100, 100)) and level_at(projects, pid, 50, 50) == 90
+    base = projects.turn(Saving(project_id=pid, base=base + 1), "undo")
+    projects.turn(Saving(project_id=pid, base=base), "undo")
+    assert level_at(projects, pid, 15, 50) == 100 and projects.opened(pid)["land_key"] == was

@@ -657,7 +657,19 @@ export const INPUTS = {
       "high": null
     }
   ],
-  "codes": []
+  "codes": [],
+  "outline": [
+    {
+      "name": "longest_edge_m",
+      "dimension": "size",
+      "label": "longest outer edge",
+      "aside": "",
+      "says": "outer triangles with a longer edge are left away; free: as the surveys say",
+      "optional": true,
+      "low": 0,
+      "high": 10000
+    }
+  ]
 } as const;
 
 export const ROWS = {
@@ -843,6 +855,51 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null
+      }
+    ]
+  },
+  "outline": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "ring",
+        "dimension": "count",
+        "label": "ring",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 1,
+        "high": 10000
+      },
+      {
+        "name": "what",
+        "dimension": "word",
+        "label": "what",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
+      },
+      {
+        "name": "easting_m",
+        "dimension": "plan",
+        "label": "easting",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "northing_m",
+        "dimension": "plan",
+        "label": "northing",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
       }
     ]
   }

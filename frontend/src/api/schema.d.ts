@@ -517,6 +517,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Boundary of the ground: all fields at once. */
+        put: operations["projects_put_outline_projects__int_project_id__outline_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/redo": {
         parameters: {
             query?: never;
@@ -1687,6 +1704,44 @@ export interface components {
              */
             token: string | null;
         };
+        /**
+         * Outline
+         * @description How the ground is bounded: rings by their corners in order, and another longest outer edge than the surveys'.
+         */
+        Outline: {
+            /** Longest Edge M */
+            longest_edge_m: number | null;
+            /** Rows */
+            rows: components["schemas"]["OutlineCorner"][];
+        };
+        /**
+         * OutlineCorner
+         * @description One corner of a ring: which ring it belongs to, and what the ring bounds.
+         */
+        OutlineCorner: {
+            /** Easting M */
+            easting_m: number;
+            /** Northing M */
+            northing_m: number;
+            /** Ring */
+            ring: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "outer" | "hole";
+        };
+        /** OutlineIn */
+        OutlineIn: {
+            /** Base */
+            base: number;
+            outline: components["schemas"]["Outline"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
         /** PartChosen */
         PartChosen: {
             /** Name */
@@ -1850,6 +1905,7 @@ export interface components {
             /** Name */
             name: string;
             notes: components["schemas"]["Notes"] | null;
+            outline: components["schemas"]["Outline"] | null;
             /** Revision */
             revision: number;
             section: components["schemas"]["SectionSetting"] | null;
@@ -5489,6 +5545,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NotesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_outline_projects__int_project_id__outline_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineIn"];
             };
         };
         responses: {

@@ -9,6 +9,7 @@ from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.edits import GroundChange
+from delgrun.core.ground.outline import Outline
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.notes.notes import Notes
 from delgrun.core.section.typical_section import SectionSetting
@@ -96,9 +97,16 @@ GROUND = InputKind(
     put=False,
 )
 CODES = InputKind(name="codes", table="codes_version", cls=Codes, label="Meaning of codes", rows_table="code_meaning")
+OUTLINE = InputKind(
+    name="outline",
+    table="outline_version",
+    cls=Outline,
+    label="Boundary of the ground",
+    rows_table="outline_corner",
+)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
-KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE, NOTES, GROUND, CODES)
+KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE, NOTES, GROUND, CODES, OUTLINE)
 
 
 def kind_of_slot(slot: str) -> InputKind:

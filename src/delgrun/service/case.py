@@ -20,8 +20,9 @@ from delgrun.core.ground.along import (
     stretch_with_ground,
 )
 from delgrun.core.ground.edits import Edited, GroundChange, as_built, edited, is_bulk, meant_by
+from delgrun.core.ground.outline import Outline, cut_out
 from delgrun.core.ground.tin import Tin, build_tin
-from delgrun.core.inputs import CENTRELINE, COST, LIMITS, LINE, SECTION, SURVEY
+from delgrun.core.inputs import CENTRELINE, COST, LIMITS, LINE, OUTLINE, SECTION, SURVEY
 from delgrun.core.limits.check import Checked, LimitUse
 from delgrun.core.limits.checks import all_uses
 from delgrun.core.section.section import DepthTable, build_depth_table
@@ -39,6 +40,10 @@ SECTION_REACH_M = 60.0
 
 def _surface_of(ground: Edited) -> Tin:
     return ground.tin
+
+
+def _within(tin: Tin, outline: Outline) -> Tin:
+    return cut_out(tin, outline.rings)
 
 
 class Case:
@@ -98,7 +103,9 @@ class Case:
 
     @property
     def longest_edge_m(self) -> float:
-        return longest_edge_of([s.value.longest_edge_m for s in self.surveys.value])
+        """How long an outer edge of the ground may be: as the outline says, else as the surveys do. [m]"""
+        said = self.state.outline.longest_edge_m
+        return longest_edge_of([s.value.longest_edge_m for s in self.surveys.value]) if said is None else said
 
     @property
     def layers(self) -> list[Layer]:
@@ -125,13 +132,19 @@ class Case:
     def ground(self) -> Kept[Edited]:
         """The ground with what its changes by hand have touched."""
         few = [c for c in self.state.changes.values() if not is_bulk(c.value)]
-        return self._edited(self.built, few)
+        return self._edited(self.outlined, few)
+
+    @cached_property
+    def outlined(self) -> Kept[Tin]:
+        """The same within its boundary."""
+        outline = self.state.slots.get(OUTLINE.name)
+        return self.made(_within, self.built, outline) if outline is not None and outline.value.rows else self.built
 
     @cached_property
     def built(self) -> Kept[Tin]:
         """The survey's triangles, without the points that are taken out by the hundred."""
         many = [c for c in self.state.changes.values() if is_bulk(c.value)]
-        built = self.made(self._ground_model, self.surveys, *many, on_shelf=Tin)
+        built = self.made(self._ground_model, self.surveys, self.longest_edge_m, *many, on_shelf=Tin)
         # Part of what it weighs, and wanted by whatever asks it for a level.
         _ = built.value.cells
         return built
@@ -157,11 +170,10 @@ class Case:
     def take_built(self, tin: Tin) -> None:
         """Keep the surface of surveys that was just built, so that it isn't built again."""
         if not any(is_bulk(c.value) for c in self.state.changes.values()):
-            self.made(self._ground_model, self.surveys, on_shelf=Tin, quicker=lambda: tin)
+            self.made(self._ground_model, self.surveys, self.longest_edge_m, on_shelf=Tin, quicker=lambda: tin)
 
-    def _ground_model(self, surveys: tuple[Kept[SurveyHead], ...], *without: GroundChange) -> Tin:
+    def _ground_model(self, surveys: tuple[Kept[SurveyHead], ...], longest: float, *without: GroundChange) -> Tin:
         points = self._joined(surveys)
-        longest = longest_edge_of([s.value.longest_edge_m for s in surveys])
         if not without:
             return build_tin(points.xyz, points.breaklines, longest)
         kept = np.flatnonzero(~meant_by(points.xyz, without))

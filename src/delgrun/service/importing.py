@@ -239,7 +239,9 @@ def _built(projects: "Projects", state: ProjectState, new: SurveyInput) -> Tin:
         raise DesignInputError(
             "joins", f"Together that makes {len(survey.xyz)} points, and {MOST_POINTS} at most can be one ground model."
         )
-    tin = build_tin(survey.xyz, survey.breaklines, longest_edge_of([x.longest_edge_m for x in [*before, own]]))
+    said = state.outline.longest_edge_m
+    longest = longest_edge_of([x.longest_edge_m for x in [*before, own]]) if said is None else said
+    tin = build_tin(survey.xyz, survey.breaklines, longest)
     if not len(tin.triangles):
         raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")
     return tin

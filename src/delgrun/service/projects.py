@@ -122,7 +122,8 @@ class Projects:
     def _land_parts(self, state: ProjectState) -> object:
         if not state.surveys:
             return None
-        return tuple(k.key.parts for of in (state.surveys, state.changes) for k in of.values())
+        made_of_it: list[Kept[Any]] = [*state.surveys.values(), *state.changes.values()]
+        return (*(k.key.parts for k in made_of_it), state.outline)
 
     def _still_key(self, state: ProjectState) -> str:
         """Names what all STILL products are made of: the page asks for them again when it changes."""

@@ -12,7 +12,20 @@ from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.edits import GroundChange
-from delgrun.core.inputs import CENTRELINE, CODES, COST, GROUND, KINDS, LIMITS, LINE, SECTION, SURVEY, InputKind
+from delgrun.core.ground.outline import Outline
+from delgrun.core.inputs import (
+    CENTRELINE,
+    CODES,
+    COST,
+    GROUND,
+    KINDS,
+    LIMITS,
+    LINE,
+    OUTLINE,
+    SECTION,
+    SURVEY,
+    InputKind,
+)
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.codes import Codes
@@ -61,6 +74,11 @@ class ProjectState:
     @property
     def codes(self) -> Codes | None:
         return self.get(CODES)  # type: ignore[no-any-return]
+
+    @property
+    def outline(self) -> Outline:
+        """How the ground is bounded; projects of earlier versions have no boundary."""
+        return self.get(OUTLINE) or Outline()
 
     @property
     def cost(self) -> CostModel | None:

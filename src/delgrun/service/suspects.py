@@ -4,6 +4,7 @@ from dataclasses import asdict
 from typing import TYPE_CHECKING
 
 from delgrun.core.survey.suspects import suspects
+from delgrun.service.errors import Stopped
 from delgrun.service.wire import Json
 
 if TYPE_CHECKING:
@@ -28,7 +29,13 @@ def run(running: "Running") -> tuple["Status", Json]:
     tin, points = case.tin.value, case.points.value
     running.say(stage="comparing each point with its neighbours", share=0.3)
     meanings = {c.code: c.means for c in case.state.codes.rows} if case.state.codes else {}
-    found = suspects(tin, points, meanings)
+
+    def far(share: float) -> None:
+        if running.stop_asked():
+            raise Stopped("Stopped before it was through.")
+        running.say(share=0.3 + 0.7 * share)
+
+    found = suspects(tin, points, meanings, far)
     counts: dict[str, int] = {}
     listed = []
     for s in found:

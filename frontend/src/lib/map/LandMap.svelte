@@ -13,6 +13,7 @@
   import CutView from './CutView.svelte';
   import { GroundLayers } from './ground';
   import MapLayers from './MapLayers.svelte';
+  import MapTools from './MapTools.svelte';
   import { PickedLayer } from './picked';
   import { placeAt, RoadLayer } from './road';
   import { compass } from './says';
@@ -41,6 +42,9 @@
   /** Which ground and road the view was chosen for. */
   let fitted: string | null = null;
 
+  const tools = $derived(TOOLS.filter((t) => by || !t.changes));
+  /** The tool in hand, where this map has it. */
+  const tool = $derived(!small && tools.some((t) => t.id === w.hand.tool) ? w.hand.tool : 'look');
   const facts = $derived(w.land.facts?.of ?? null);
   const looks = $derived(w.map.looks);
   const interval = $derived(looks.interval || (facts?.contour_interval_m ?? 1));
@@ -118,17 +122,26 @@
       breaklines: shows('breaklines'),
       points: shows('points'),
       // An edge can only be chosen where edges are seen.
-      triangles: shows('triangles') || (by && (w.hand.tool === 'edge' || w.hand.tool === 'triangle')),
+      triangles: shows('triangles') || tool === 'edge' || tool === 'triangle',
     });
   });
   $effect(() => {
-    const { point, triangle, line, tool } = w.hand;
+    const { point, triangle, line } = w.hand;
     void theme.name;
     const at = point
       ? { easting_m: point.point_easting_m ?? point.easting_m, northing_m: point.point_northing_m ?? point.northing_m }
       : null;
     const list = shows('suspects') ? w.suspects : [];
-    picked.look = { suspects: list, picked: w.hunt.picked, point: at, triangle, edge: tool === 'edge', line };
+    picked.look = {
+      suspects: list,
+      picked: w.hunt.picked,
+      point: at,
+      triangle,
+      edge: tool === 'edge',
+      line: tool === 'look' ? [] : line,
+      closed: tool === 'boundary' || tool === 'hole',
+      rings: of === 'survey' ? w.rings : [],
+    };
     picked.changed();
   });
   $effect(() => {
@@ -152,7 +165,7 @@
   });
 
   function keys(e: KeyboardEvent): void {
-    if (!by || w.hand.tool === 'look') return;
+    if (tool === 'look') return;
     if (e.key === 'Enter') void w.hand.endLine('');
     else if (e.key === 'Escape') w.hand.drop();
     else return;
@@ -162,7 +175,7 @@
   /** A click uses the tool in hand; else it takes a suspect, or puts the plumb line at the nearest chainage. */
   function click(e: MapBrowserEvent): void {
     const pixel = map!.getView().getResolution()!;
-    if (by && w.hand.tool !== 'look') {
+    if (tool !== 'look') {
       void w.hand.click(...(e.coordinate as [number, number]), 12 * pixel);
       return;
     }
@@ -195,31 +208,19 @@
 <section class="map" class:small aria-label={title}>
   <header>
     <h3>{title}</h3>
-    {#if by}
+    {#if !small}
       <div class="join" role="group" aria-label="Tools">
-        {#each TOOLS as tool (tool.id)}
+        {#each tools as t (t.id)}
           <button
             class="btn btn-xs join-item"
-            class:btn-primary={w.hand.tool === tool.id}
-            aria-pressed={w.hand.tool === tool.id}
-            title={tool.says}
-            onclick={() => w.hand.take(tool.id)}>{tool.name}</button
+            class:btn-primary={tool === t.id}
+            aria-pressed={tool === t.id}
+            title={t.says}
+            onclick={() => w.hand.take(t.id)}>{t.name}</button
           >
         {/each}
       </div>
-    {/if}
-    {#if !small}
-      <p class="spot num" role="status">
-        {#if spot}
-          E {fixed(spot.easting_m, 2)} N {fixed(spot.northing_m, 2)}
-          {#if spot.level_m !== null}
-            <b>level {fixed(spot.level_m, 3)} m</b>
-            {#if spot.slope !== null && spot.falls_to !== null}
-              slope {fixed(100 * spot.slope, 1)} % down to {compass(spot.falls_to)}
-            {/if}
-          {:else}no ground here{/if}
-        {/if}
-      </p>
+      <span class="gap"></span>
       {#if by}
         <button
           class="btn btn-xs"
@@ -242,31 +243,24 @@
     aria-label="Map of the ground"
     tabindex={small ? -1 : 0}
   ></div>
+  {#if !small && spot}
+    <p class="spot num" role="status">
+      E {fixed(spot.easting_m, 2)} N {fixed(spot.northing_m, 2)}
+      {#if spot.level_m !== null}
+        <b>level {fixed(spot.level_m, 3)} m</b>
+        {#if spot.slope !== null && spot.falls_to !== null}
+          slope {fixed(100 * spot.slope, 1)} % down to {compass(spot.falls_to)}
+        {/if}
+      {:else}no ground here{/if}
+    </p>
+  {/if}
   {#if air}
     {#await import('./BirdsEye.svelte') then { default: BirdsEye }}
       <div class="over"><BirdsEye box={air} /></div>
     {/await}
   {/if}
-  {#if by && !air && w.hand.tool !== 'look'}
-    <p class="says">
-      {TOOLS.find((t) => t.id === w.hand.tool)?.says}
-      {#if w.hand.problem}<b class="failure" role="alert">{w.hand.problem}</b>{/if}
-      {#if w.hand.tool === 'breakline' && w.hand.line.length > 1}
-        <button class="btn btn-primary btn-xs" onclick={() => void w.hand.endLine('')}>Draw it</button>
-      {/if}
-      {#if w.hand.tool === 'edge' && w.hand.triangle}
-        {#if w.hand.triangle.other}
-          <button class="btn btn-primary btn-xs" onclick={() => void w.hand.swap()}>Swap this edge</button>
-        {:else}<b class="failure">{w.hand.triangle.why_not}</b>{/if}
-      {/if}
-      {#if w.hand.tool === 'triangle' && w.hand.triangle}
-        <button class="btn btn-primary btn-xs" onclick={() => void w.hand.dropTriangle()}
-          >Take this triangle away</button
-        >
-      {/if}
-    </p>
-  {/if}
-  {#if by && w.hand.cut}<CutView />{/if}
+  {#if !air && tool !== 'look'}<MapTools {tool} />{/if}
+  {#if tool === 'section' && w.hand.cut}<CutView />{/if}
   {#if listed}<MapLayers step={of} {interval} onclose={() => (listed = false)} />{/if}
 </section>
 
@@ -313,21 +307,19 @@
     display: flex;
     background: var(--color-base-100);
   }
-  .says {
-    position: absolute;
-    left: 8px;
-    top: 36px;
-    z-index: 1;
-    padding: 3px 8px 1px;
-    background: var(--color-base-100);
-    border: 1px solid var(--color-base-300);
-    border-radius: 4px;
-  }
   .spot {
+    position: absolute;
+    left: 50%;
+    bottom: 4px;
+    z-index: 1;
+    transform: translateX(-50%);
+    padding: 0 8px;
+    background: var(--color-base-100);
+    border-radius: 4px;
+    font-size: 12.5px;
+    white-space: nowrap;
+  }
+  .gap {
     flex: 1;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    text-align: right;
-    padding-right: 8px;
   }
 </style>

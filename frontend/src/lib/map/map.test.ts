@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../../api/client';
+import { measure } from './measure';
 import { contourFeatures, rounded, surveyFeatures } from './contours';
 import { GRID, intervalAt, placeOf } from './grid';
 import { compass } from './says';
@@ -136,4 +137,19 @@ it('slopes get darker as they get steeper, and a bearing has its wind', () => {
   const dark = SLOPES.map(([, , shade]) => shade);
   expect([...dark].sort((a, b) => a - b)).toEqual(dark);
   expect([0, Math.PI / 2, Math.PI, 2 * Math.PI - 0.1].map(compass)).toEqual(['N', 'E', 'S', 'N']);
+});
+
+describe('measuring', () => {
+  test('a square of a hectare at large coordinates, with its rise', () => {
+    const [e, n] = [500_000, 4_200_000];
+    const m = measure([
+      [e, n, 100],
+      [e + 100, n, 101],
+      [e + 100, n + 100, NaN],
+      [e, n + 100, 103],
+    ])!;
+    expect([m.length, m.last, m.area, m.rise, m.grade]).toEqual([300, 100, 10_000, 3, 0.01]);
+    expect(m.bearing).toBeCloseTo(1.5 * Math.PI, 9);
+    expect(measure([[0, 0, 0]])).toBeNull();
+  });
 });

@@ -13,16 +13,29 @@ export interface PickedLook {
   /** Whether the triangle is meant, or its edge. */
   edge: boolean;
   line: number[][];
+  /** Whether the line closes on itself. */
+  closed: boolean;
+  /** Boundaries of the ground. */
+  rings: number[][][];
 }
 
 /** Suspects as rings with a cross, what is in hand in ink, a swapped edge as a dashed ghost. */
 export class PickedLayer extends PaintedLayer {
-  look: PickedLook = { suspects: [], picked: [], point: null, triangle: null, edge: false, line: [] };
+  look: PickedLook = {
+    suspects: [],
+    picked: [],
+    point: null,
+    triangle: null,
+    edge: false,
+    line: [],
+    closed: false,
+    rings: [],
+  };
 
   protected paint({ c, w, h, x: toX, y: toY }: Sheet): void {
     const at = (p: readonly number[]): [number, number] => [toX(p[0]!), toY(p[1]!)];
     const ink = inks();
-    const { suspects, picked, point, triangle, edge, line } = this.look;
+    const { suspects, picked, point, triangle, edge, line, closed, rings } = this.look;
     c.lineWidth = 1.5;
     c.font = FONT;
     const path = (points: number[][], closed: boolean) => {
@@ -30,6 +43,13 @@ export class PickedLayer extends PaintedLayer {
       for (const p of points) c.lineTo(...at(p));
       if (closed) c.closePath();
     };
+    c.strokeStyle = ink.faint;
+    c.setLineDash([7, 4]);
+    for (const ring of rings) {
+      path(ring, true);
+      c.stroke();
+    }
+    c.setLineDash([]);
     const inHand = new Set(picked);
     suspects.forEach(({ s, i }) => {
       const [x, y] = at([s.easting_m, s.northing_m]);
@@ -75,7 +95,7 @@ export class PickedLayer extends PaintedLayer {
       }
     }
     if (line.length) {
-      path(line, false);
+      path(line, closed && line.length > 2);
       c.stroke();
       for (const p of line) {
         c.beginPath();

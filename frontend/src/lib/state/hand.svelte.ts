@@ -4,19 +4,45 @@ import type { Land, Spot } from './land.svelte';
 import type { Change } from './project.svelte';
 
 export type Row = Schemas['GroundEditIn'];
-export type Tool = 'look' | 'point' | 'edge' | 'breakline' | 'triangle' | 'section';
+export type Tool = 'look' | 'measure' | 'section' | 'point' | 'edge' | 'breakline' | 'triangle' | 'boundary' | 'hole';
+type RingKind = Schemas['OutlineCorner']['what'];
 export type TriangleAt = Schemas['TriangleAt'];
 
-export const TOOLS: { id: Tool; name: string; says: string }[] = [
+/** What can be done on the map; `changes` the ground, which only its own step does. */
+export const TOOLS: { id: Tool; name: string; says: string; changes?: boolean }[] = [
   { id: 'look', name: 'Look', says: 'Drag the map; the head tells the level under the pointer.' },
-  { id: 'point', name: 'Point', says: 'Click a surveyed point to take it out, keep it or give it another level.' },
-  { id: 'edge', name: 'Edge', says: 'Click beside an edge to swap it for the other diagonal.' },
-  { id: 'breakline', name: 'Breakline', says: 'Click its points in order; Enter ends it, Escape drops it.' },
-  { id: 'triangle', name: 'Triangle', says: 'Click triangles that are no ground.' },
+  { id: 'measure', name: 'Measure', says: 'Click points in order: length, area and grade between them.' },
   { id: 'section', name: 'Section', says: 'Click points in order; the ground between them is drawn below.' },
+  {
+    id: 'point',
+    name: 'Point',
+    says: 'Click a surveyed point to take it out, keep it or give it another level.',
+    changes: true,
+  },
+  { id: 'edge', name: 'Edge', says: 'Click beside an edge to swap it for the other diagonal.', changes: true },
+  {
+    id: 'breakline',
+    name: 'Breakline',
+    says: 'Click its points in order; Enter ends it, Escape drops it.',
+    changes: true,
+  },
+  { id: 'triangle', name: 'Triangle', says: 'Click triangles that are no ground.', changes: true },
+  {
+    id: 'boundary',
+    name: 'Boundary',
+    says: 'Click its corners in order; outside of it there is no ground. Enter closes it.',
+    changes: true,
+  },
+  {
+    id: 'hole',
+    name: 'Hole',
+    says: 'Click its corners in order; within it there is no ground. Enter closes it.',
+    changes: true,
+  },
 ];
 
-type Place = [easting: number, northing: number, level: number];
+type Outline = Schemas['Outline'];
+export type Place = [easting: number, northing: number, level: number];
 
 /** What the hand does to the ground: the tool, what was picked with it, and saving it as a change that can be taken back. */
 export class Hand {
@@ -58,8 +84,13 @@ export class Hand {
         if (!this.point) this.problem = 'No surveyed point is near: click closer to one.';
       } else if (this.tool === 'edge' || this.tool === 'triangle') {
         this.triangle = await this.#triangle(e, n);
-      } else if (this.tool === 'breakline' || this.tool === 'section') {
+      } else if (this.tool !== 'look') {
         const spot = await this.#spot(e, n);
+        const anywhere = this.tool !== 'breakline' && this.tool !== 'section';
+        if (anywhere && (!spot || spot.level_m === null)) {
+          this.line = [...this.line, [e, n, NaN]];
+          return;
+        }
         if (!spot || spot.level_m === null) {
           this.problem = 'There is no ground at that place.';
           return;
@@ -112,7 +143,32 @@ export class Hand {
     if (!this.problem) this.triangle = null;
   }
 
+  /** Close what is picked as a boundary of the ground, or as a hole in it. */
+  async #endRing(what: RingKind): Promise<void> {
+    const corners = this.line.map(([easting_m, northing_m]) => ({ easting_m, northing_m }));
+    this.problem = await this.outline(what === 'outer' ? 'the boundary' : 'the hole', (now) => {
+      const ring = Math.max(0, ...now.rows.map((r) => r.ring)) + 1;
+      return { ...now, rows: [...now.rows, ...corners.map((at) => ({ ring, what, ...at }))] };
+    });
+    if (!this.problem) this.line = [];
+  }
+
+  /** Change how the ground is bounded; the reason where it is refused. */
+  outline(what: string, change: (now: Outline) => Outline): Promise<string | null> {
+    return this.save({
+      what,
+      send: ({ path, base, token, project }) => {
+        const outline = change(project.outline ?? { longest_edge_m: null, rows: [] });
+        return ask(api.PUT('/api/projects/{project_id}/outline', { params: { path }, body: { base, token, outline } }));
+      },
+    });
+  }
+
   async endLine(note: string): Promise<void> {
+    if (this.tool === 'boundary' || this.tool === 'hole') {
+      if (this.line.length > 2) await this.#endRing(this.tool === 'hole' ? 'hole' : 'outer');
+      return;
+    }
     if (this.tool !== 'breakline' || this.line.length < 2) return;
     this.problem = await this.change(rowsOf('breakline', this.line), note, 'the breakline');
     if (!this.problem) this.line = [];
@@ -167,4 +223,10 @@ export function rowsOf(what: Row['what'], places: Place[], instead: number | nul
     level_m,
     new_level_m: instead,
   }));
+}
+
+/** Corners of an outline by ring. */
+export function ringsOf(rows: Outline['rows']): Outline['rows'][] {
+  const numbers = rows.map((r) => r.ring).filter((ring, i, all) => all.indexOf(ring) === i);
+  return numbers.map((ring) => rows.filter((r) => r.ring === ring));
 }

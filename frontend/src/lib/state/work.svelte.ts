@@ -6,7 +6,7 @@ import { TRACK_IDS, TRACKS } from '../deck/tracks';
 import { STEPS } from '../../steps';
 import { Calm } from './calm.svelte';
 import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
-import { Hand } from './hand.svelte';
+import { Hand, ringsOf } from './hand.svelte';
 import { Hunt } from './hunt.svelte';
 import { Intake } from './intake.svelte';
 import { Searching } from './jobs.svelte';
@@ -88,6 +88,10 @@ export class Work {
   /** Names the surveys together, without what was changed by hand; empty without any. */
   surveyed = $derived(
     (this.project?.surveys ?? []).map((s) => `${s.slot} ${s.file_sha256} ${s.longest_edge_m} ${s.point_count}`).join(),
+  );
+  /** Boundaries of the ground and holes in it, each as its corners. */
+  rings: [number, number][][] = $derived(
+    ringsOf(this.project?.outline?.rows ?? []).map((ring) => ring.map((r) => [r.easting_m, r.northing_m])),
   );
   /** Whether the line moves under the hand, or what was done to it is on its way. */
   trying = $derived(this.trial.draft !== null || this.store.saving);

@@ -2,6 +2,7 @@
   import { READERS } from '../../api/fields';
   import Map from '../../lib/map/Map.svelte';
   import { useWork } from '../../lib/state/work.svelte';
+  import Boundary from './Boundary.svelte';
   import Changes from './Changes.svelte';
   import Codes from './Codes.svelte';
   import FileLook from './FileLook.svelte';
@@ -92,6 +93,7 @@
           <button class="btn btn-primary btn-sm" onclick={() => w.goToStep('centreline')}>To the centreline</button>
         {/if}
         <PointCard />
+        <Boundary />
         <Codes />
         <Suspects />
         <Changes />

@@ -44,6 +44,7 @@
 {#if hunt.live}
   <p role="status">{hunt.job?.stage}…</p>
   <progress class="progress" value={hunt.job?.share ?? 0} max="1"></progress>
+  <button class="btn btn-sm" onclick={() => w.project && void hunt.stop(w.project.id)}>Stop</button>
 {:else}
   <button class="btn btn-sm" onclick={() => w.project && void hunt.start(w.project.id, w.project.revision)}>
     {hunt.job?.result ? 'Look again' : 'Look for suspects'}

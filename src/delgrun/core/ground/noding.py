@@ -68,7 +68,7 @@ def _cell_size(span: FloatArray, count: int) -> float:
     return float(max(np.sqrt(2 * span[0] * span[1] / max(count, 1)), span.max() / 4000, 0.01))
 
 
-def untangle(plan: FloatArray, level: FloatArray, edges: Numbers) -> Nodes:
+def untangle(plan: FloatArray, level: FloatArray, edges: Numbers, most: int = MOST_CROSSINGS) -> Nodes:
     """Cut edges where they cross and lead them through the points they pass within a millimetre.
 
     Where breaklines cross, a point is added with the mean of their levels there, so that the order of points and
@@ -79,6 +79,7 @@ def untangle(plan: FloatArray, level: FloatArray, edges: Numbers) -> Nodes:
     plan : (n, 2) easting and northing from zero on [m], no two closer than a millimetre
     level : (n,) [m]
     edges : (k, 2) point numbers
+    most : crossings that are taken for meant
 
     Raises
     ------
@@ -89,10 +90,10 @@ def untangle(plan: FloatArray, level: FloatArray, edges: Numbers) -> Nodes:
         return Nodes(plan, level, edges, np.zeros(0))
     apart = [np.zeros(0)]
     for turn in range(_ROUNDS):
-        edges, passed = _through_points(plan, edges, _TOUCH_M if turn else SAME_POINT_M)
+        edges, passed = through_points(plan, edges, _TOUCH_M if turn else SAME_POINT_M)
         if passed:
             continue
-        plan, level, edges, spread = _cut(plan, level, edges)
+        plan, level, edges, spread = _cut(plan, level, edges, most)
         if not len(spread):
             return Nodes(plan, level, edges, np.concatenate(apart))
         apart.append(spread)
@@ -130,21 +131,24 @@ def _split(edges: Numbers, which: Numbers, point: Numbers, share: FloatArray) ->
     return _distinct(np.concatenate(pieces))
 
 
-def _through_points(plan: FloatArray, edges: Numbers, reach_m: float) -> tuple[Numbers, bool]:
+def through_points(plan: FloatArray, edges: Numbers, reach_m: float) -> tuple[Numbers, bool]:
+    """Edges led through the points they pass within reach, and whether they pass any."""
     found, share = noding_kernels.points_on_edges(plan, edges, *PointGrid(plan).cells, reach_m)
     if not len(found):
         return edges, False
     return _split(edges, found[:, 0], found[:, 1], share), True
 
 
-def _cut(plan: FloatArray, level: FloatArray, edges: Numbers) -> tuple[FloatArray, FloatArray, Numbers, FloatArray]:
+def _cut(
+    plan: FloatArray, level: FloatArray, edges: Numbers, most: int
+) -> tuple[FloatArray, FloatArray, Numbers, FloatArray]:
     span = np.maximum(plan.max(axis=0), 1e-3)
     length = np.hypot(*(plan[edges[:, 1]] - plan[edges[:, 0]]).T)
     size = float(max(length.mean() / 2, _cell_size(span, 4 * len(edges)) / 2, span.max() / 4000, 0.01))
     nx, ny = int(span[0] / size) + 1, int(span[1] / size) + 1
-    pairs, shares, tests = noding_kernels.crossings(plan, edges, size, nx, ny, MOST_CROSSINGS + 1, _MOST_TESTS)
-    if len(pairs) > MOST_CROSSINGS or tests > _MOST_TESTS:
-        often = f"more than {MOST_CROSSINGS} times" if len(pairs) > MOST_CROSSINGS else "too often to count"
+    pairs, shares, tests = noding_kernels.crossings(plan, edges, size, nx, ny, most + 1, _MOST_TESTS)
+    if len(pairs) > most or tests > _MOST_TESTS:
+        often = f"more than {most} times" if len(pairs) > most else "too often to count"
         raise DesignInputError(
             "points", f"Breaklines cross {often}: check which column names them, and leave it out if none does."
         )

@@ -134,7 +134,7 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     own = untangle(plan, kept[:, 2], breakline_edges(breaklines or [], number))
     edges = np.concatenate([own.edges, np.sort(hull, axis=1)])
     nodes = untangle(own.plan, own.level, np.unique(edges, axis=0))
-    triangles, twin = _triangulate(nodes)
+    triangles, twin = triangulate(nodes)
     prove(nodes, triangles, twin, hull)
     full = np.column_stack([nodes.plan + origin, nodes.level])
     full[: len(kept), :2] = kept[:, :2]
@@ -173,7 +173,7 @@ def _hull(plan: FloatArray) -> NDArray[np.int64]:
     return np.column_stack([corners, np.roll(corners, -1)])
 
 
-def _triangulate(nodes: Nodes) -> tuple[IntArray, NDArray[np.int64]]:
+def triangulate(nodes: Nodes) -> tuple[IntArray, NDArray[np.int64]]:
     """(m, 3) counter-clockwise triangles within the hull, with every edge of `nodes`, and (3 m,) their twins."""
     cdt = pythoncdt.Triangulation(
         pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.NOT_ALLOWED, 0.0

@@ -25,6 +25,10 @@ _FINEST_M = 0.002
 # The usual scatter is that of so many points around.
 _BLOCK_POINTS = 300
 _ROUNDS = 4
+# So many points are judged between two words of how far it is.
+_AT_ONCE = 100_000
+# Told which share is done; it may raise to end the work.
+Say = Callable[[float], None]
 # Levels at a crossing that differ by less are one level to a surveyor. [m]
 _APART_M = 0.05
 # It is taken at each so many points of a large survey.
@@ -46,7 +50,7 @@ class Off:
     times: FloatArray
 
 
-def off_their_neighbours(xyz: FloatArray, limit: float = LIMIT) -> Off:
+def off_their_neighbours(xyz: FloatArray, limit: float = LIMIT, say: Say = lambda _: None) -> Off:
     """Spikes and pits among surveyed points.
 
     Each point is held against a smooth surface through its neighbours, fitted so that a few wrong ones among them
@@ -62,6 +66,8 @@ def off_their_neighbours(xyz: FloatArray, limit: float = LIMIT) -> Off:
         Easting, northing, level, no two at one place. [m]
     limit : float
         In multiples of the scatter.
+    say : function
+        Told which share is done.
 
     References
     ----------
@@ -79,8 +85,12 @@ def off_their_neighbours(xyz: FloatArray, limit: float = LIMIT) -> Off:
     above, times = np.zeros(n), np.zeros(n)
     usual = _usual(plan, _scatters(grid, level))
     which = np.arange(n)
+    done = 0
     for _ in range(_ROUNDS):
-        above[which], times[which] = _off(grid, level, out, usual, which, limit)
+        for part in np.array_split(which, -(-len(which) // _AT_ONCE)):
+            above[part], times[part] = _off(grid, level, out, usual, part, limit)
+            done += len(part)
+            say(done / (done + n))
         now = times > limit
         changed = np.flatnonzero(now != out)
         if not len(changed):
@@ -182,18 +192,19 @@ class Suspect:
     says: str
 
 
-def suspects(tin: Tin, points: Survey, meanings: Mapping[str, str]) -> list[Suspect]:
+def suspects(tin: Tin, points: Survey, meanings: Mapping[str, str], say: Say = lambda _: None) -> list[Suspect]:
     """All suspects of a surface, worst first in each kind: off their neighbours, doubled, by code, at crossings.
 
     Parameters
     ----------
     points : the survey the surface is made of, whose rows it names
     meanings : what codes mean ("ground", "string", "not_ground"); others are judged by their words
+    say : told which share is done; it may raise to end the work
     """
     used = np.zeros(len(tin.xyz), dtype=bool)
     used[tin.triangles] = True
     mine = np.flatnonzero(used & (tin.row >= 0))
-    found = off_their_neighbours(tin.xyz[mine])
+    found = off_their_neighbours(tin.xyz[mine], say=say)
     out = []
     for i, above, times in zip(found.row.tolist(), found.above_m.tolist(), found.times.tolist(), strict=True):
         way = "above" if above > 0 else "below"
