@@ -10,9 +10,10 @@ import pytest
 import sqlalchemy as sa
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.ground.tiles import surface
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.inputs import OUTLINE
-from delgrun.service import imports, jobs, uploads
+from delgrun.service import imports, jobs, surveys, uploads
 from delgrun.service.errors import NotReady
 from delgrun.service.importing import Wish, bring_in
 from delgrun.service.projects import Saving
@@ -93,7 +94,7 @@ def test_a_patch_takes_the_place_of_older_ground_and_an_addition_comes_beside_it
     case = projects.case(state)
     anew = build_tin(case.points.value.xyz, case.points.value.breaklines, case.longest_edge_m)
     assert (anew.triangles == case.tin.value.triangles).all() and (anew.xyz == case.tin.value.xyz).all()
-    base = projects.remove_survey(Saving(project_id=pid, base=state.revision), "survey-3")
+    base = surveys.remove(projects, Saving(project_id=pid, base=state.revision), "survey-3")
     assert level_at(projects, pid, 90, 90) == 100
     projects.turn(Saving(project_id=pid, base=base), "undo")
     assert level_at(projects, pid, 90, 90) == 95
@@ -212,8 +213,34 @@ def test_a_boundary_bounds_the_ground_of_all_surveys_and_follows_undo(projects):
     base = projects.put(Saving(project_id=pid, base=base), OUTLINE, {"longest_edge_m": None, "rows": rows})
     assert projects.opened(pid)["land_key"] != was
     assert np.isnan(level_at(projects, pid, 15, 50)) and level_at(projects, pid, 25, 50) == 100
+    away = [{**row, "easting_m": row["easting_m"] + 900} for row in rows]
+    with pytest.raises(DesignInputError, match="no ground is left"):
+        projects.put(Saving(project_id=pid, base=base), OUTLINE, {"longest_edge_m": None, "rows": away})
     brought_in(projects, pid, grid(30, 200, 5, 90), longest_edge_m=0.0, joins="replaces")
     assert np.isnan(level_at(projects, pid, 100, 100)) and level_at(projects, pid, 50, 50) == 90
     base = projects.turn(Saving(project_id=pid, base=base + 1), "undo")
     projects.turn(Saving(project_id=pid, base=base), "undo")
     assert level_at(projects, pid, 15, 50) == 100 and projects.opened(pid)["land_key"] == was
+
+
+def test_boundaries_of_a_landxml_file_bound_its_ground(projects):
+    pid = projects.create("landxml")
+    points = "".join(f"<CgPoint>{n} {e} {100 + e / 10}</CgPoint>" for e in range(0, 101, 10) for n in range(0, 101, 10))
+    file = (
+        f'<LandXML><Units><Metric linearUnit="meter"/></Units><CgPoints>{points}</CgPoints><Surfaces>'
+        '<Surface name="EG"><SourceData><Boundaries><Boundary bndType="outer"><PntList2D>5 5 5 95 95 95 95 5 5 5'
+        '</PntList2D></Boundary><Boundary bndType="void"><PntList3D>40 40 0 60 40 0 50 60 0</PntList3D></Boundary>'
+        '<Boundary bndType="island"><PntList2D>1 1 2 1 2 2</PntList2D></Boundary></Boundaries></SourceData></Surface>'
+        "</Surfaces></LandXML>"
+    ).encode()
+    seen = looked_at(projects, pid, file, name="site.xml")
+    assert [(p["name"], p["role"], p["count"]) for p in seen["parts"]][1] == ("EG (boundaries)", "boundary", 2)
+    assert "1 boundaries are neither outer ones nor voids, and are not read: draw them on the map." in seen["doubts"]
+    brought_in(projects, pid, file, name="site.xml", longest_edge_m=0.0)
+    assert len(projects.opened(pid)["outline"]["rows"]) == 7
+    tin = projects.case(projects.states.newest(pid)).tin.value
+    assert surface(tin).plan_area_m2 == pytest.approx(90 * 90 - 200, abs=0.5)
+    assert level_at(projects, pid, 30, 30) == pytest.approx(103) and np.isnan(level_at(projects, pid, 50, 45))
+    # One step back takes both away.
+    projects.turn(Saving(project_id=pid, base=2), "undo")
+    assert projects.opened(pid)["outline"] is None and not projects.opened(pid)["surveys"]

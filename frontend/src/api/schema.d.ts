@@ -1750,7 +1750,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "points" | "breaklines" | "surface" | "ignore";
+            role: "points" | "breaklines" | "surface" | "boundary" | "ignore";
         };
         /** PartOut */
         PartOut: {
@@ -1764,9 +1764,9 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "points" | "breaklines" | "surface" | "ignore";
+            role: "points" | "breaklines" | "surface" | "boundary" | "ignore";
             /** Roles */
-            roles: ("points" | "breaklines" | "surface" | "ignore")[];
+            roles: ("points" | "breaklines" | "surface" | "boundary" | "ignore")[];
         };
         /**
          * PartsChosen

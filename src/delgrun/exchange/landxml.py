@@ -8,12 +8,16 @@ from defusedxml import ElementTree
 from defusedxml.common import DefusedXmlException
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.ground.outline import RingKind
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
 from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 
 _SAY_EACH = 50_000
 # linearUnit of the LandXML 1.2 schema.
 _UNITS = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
+
+
+_RINGS: dict[str, RingKind] = {"outer": "outer", "void": "hole"}
 
 
 def _plain(tag: str) -> str:
@@ -36,7 +40,7 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
     loose = Found(Part("points", "points", 0, "points", ("points", "ignore")))
     out: list[Found] = [loose]
     xyz: list[list[float]] = []
-    unit, unknown, boundaries, skipped = "metre", "", 0, 0
+    unit, unknown, skipped, islands = "metre", "", 0, 0
     try:
         source = io.BytesIO(data)
         for number, (_, element) in enumerate(ElementTree.iterparse(source, events=("end",))):
@@ -54,9 +58,9 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
                     else:
                         skipped += 1
                 case "Surface":
-                    surface, lines, rims = _surface(element)
-                    out += [f for f in (surface, lines) if f is not None]
-                    boundaries += rims
+                    out += _surface(element)
+                    bounds = [b for b in element.iter() if _plain(b.tag) == "Boundary"]
+                    islands += sum(b.get("bndType", "outer") not in _RINGS for b in bounds)
                     element.clear()
     except DefusedXmlException as e:
         raise DesignInputError(
@@ -76,18 +80,18 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
         doubts.append(f"The file's unit “{unknown}” is not known here: its figures are read as metres.")
     if skipped:
         doubts.append(f"{skipped} points without a level are left out.")
-    if boundaries:
-        doubts.append(f"{boundaries} boundaries are not read: the longest outer edge bounds the ground.")
+    if islands:
+        doubts.append(f"{islands} boundaries are neither outer ones nor voids, and are not read: draw them on the map.")
     return out, unit, doubts
 
 
-def _surface(element: Any) -> tuple[Found | None, Found | None, int]:
-    """A surface's triangles and its breaklines, and how many boundaries it has."""
+def _surface(element: Any) -> list[Found]:
+    """A surface's triangles, its breaklines and its boundaries, as far as it has them."""
     name = (element.get("name") or "surface")[:50]
     points: dict[str, list[float]] = {}
     faces: list[list[list[float]]] = []
     lines = []
-    rims = 0
+    rings: list[tuple[RingKind, np.ndarray]] = []  # type: ignore[type-arg]
     for part in element.iter():
         match _plain(part.tag):
             case "P" if part.text:
@@ -98,23 +102,44 @@ def _surface(element: Any) -> tuple[Found | None, Found | None, int]:
                     if _plain(child.tag) == "PntList3D":
                         lines.append(_east_first(_numbers(child.text, 3)))
             case "Boundary":
-                rims += 1
+                rings += _rings(part)
     for part in element.iter():
         # A face marked i="1" is no ground.
         if _plain(part.tag) == "F" and part.text and part.get("i") != "1":
             faces.append([points[k] for k in part.text.split()[:3]])
-    found = strings = None
+    out = []
     if faces:
         roles = Part(f"{name} (surface)", "triangles", len(faces), "surface", ("surface", "points", "ignore"))
-        found = Found(roles, faces=[np.array(faces, dtype=np.float64)])
+        out.append(Found(roles, faces=[np.array(faces, dtype=np.float64)]))
     if lines:
         # A surface with triangles has its breaklines in them.
         role = Part(
             f"{name} (breaklines)", "breaklines", len(lines), "ignore" if faces else "breaklines",
             ("breaklines", "points", "ignore"),
         )  # fmt: skip
-        strings = Found(role, lines=[line for line in lines if len(line) > 1])
-    return found, strings, rims
+        out.append(Found(role, lines=[line for line in lines if len(line) > 1]))
+    if rings:
+        # A surface with triangles ends where they do.
+        role = Part(
+            f"{name} (boundaries)", "boundaries", len(rings), "ignore" if faces else "boundary", ("boundary", "ignore")
+        )
+        out.append(Found(role, rings=rings))
+    return out
+
+
+def _rings(boundary: Any) -> list[tuple[RingKind, np.ndarray]]:  # type: ignore[type-arg]
+    """The rings of a boundary: outer, void (a hole); an island within a void is outer again, and is not read."""
+    kind = _RINGS.get(boundary.get("bndType", "outer"))
+    out = []
+    for child in boundary:
+        by = {"PntList2D": 2, "PntList3D": 3}.get(_plain(child.tag))
+        if by and kind:
+            corners = _numbers(child.text, by)[:, [1, 0]]
+            if len(corners) > 1 and (corners[0] == corners[-1]).all():
+                corners = corners[:-1]
+            if len(corners) > 2:
+                out.append((kind, corners))
+    return out
 
 
 def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:

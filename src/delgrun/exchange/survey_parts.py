@@ -9,13 +9,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.ground.outline import RingKind
 from delgrun.core.survey.doubts import unlikely
 from delgrun.core.survey.points import MOST_POINTS, Survey
 from delgrun.exchange.survey_text import SurveyLook, SurveyText
 from delgrun.exchange.text_columns import UNITS, LineError
 
-# What a part is read as: loose points, lines that the surface keeps as edges, triangles with theirs, or not at all.
-PartRole = Literal["points", "breaklines", "surface", "ignore"]
+# What a part is read as: loose points, lines that the surface keeps as edges, triangles with theirs, rings that bound
+# it, or not at all.
+PartRole = Literal["points", "breaklines", "surface", "boundary", "ignore"]
 ROLES: tuple[PartRole, ...] = get_args(PartRole)
 _ERRORS_KEPT = 200
 
@@ -41,13 +43,16 @@ class Chosen:
 
 @dataclass
 class Found:
-    """What a reader finds in one part: points (k, 3), lines as points, triangles (t, 3, 3); codes of the points."""
+    """What a reader finds in one part: points (k, 3), lines as points, triangles (t, 3, 3), rings with what they
+    bound as (k, 2) corners; names of the points.
+    """
 
     part: Part
     points: list[NDArray[np.float64]] = field(default_factory=list)
     lines: list[NDArray[np.float64]] = field(default_factory=list)
     faces: list[NDArray[np.float64]] = field(default_factory=list)
     names: list[str] = field(default_factory=list)
+    rings: list[tuple[RingKind, NDArray[np.float64]]] = field(default_factory=list)
 
 
 def look_at(found: Sequence[Found], chosen: Chosen | None, unit: str, doubts: Sequence[str] = ()) -> SurveyLook:
@@ -114,10 +119,12 @@ def joined(found: Sequence[Found], options: Chosen, most: int = MOST_POINTS) -> 
             "only what lies near the centreline, or thin them.",
         )
     found_xyz = np.concatenate(xyz) * unit
+    bounding = [f for f in found if options.roles.get(f.part.name, f.part.role) == "boundary"]
+    rings = [(kind, plan * unit) for f in bounding for kind, plan in f.rings]
     if count > MOST_POINTS:
-        return _checked(Survey(found_xyz, lines), codes)
+        return replace(_checked(Survey(found_xyz, lines), codes), rings=rings)
     each = np.concatenate([np.full(number, code) for code, number in codes])
-    return _checked(Survey(found_xyz, lines, np.concatenate(names), each), codes)
+    return replace(_checked(Survey(found_xyz, lines, np.concatenate(names), each), codes), rings=rings)
 
 
 def _checked(survey: Survey, codes: list[tuple[str, int]]) -> SurveyText:

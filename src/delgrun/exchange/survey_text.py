@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.ground.outline import RingKind
 from delgrun.core.survey.doubts import HIGHEST_LEVEL_M, LOWEST_LEVEL_M, NO_DATA, unlikely
 from delgrun.core.survey.points import LARGEST_COORDINATE_M, MOST_POINTS, Survey
 from delgrun.exchange.text_columns import (
@@ -74,6 +75,8 @@ class SurveyText:
     texts_cut: int = 0
     #: what `line` counts
     counted: str = "Line"
+    #: boundaries of the ground, each with what it bounds and its (k, 2) corners
+    rings: list[tuple[RingKind, NDArray[np.float64]]] = field(default_factory=list)
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ import numpy as np
 import orjson
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.ground.outline import Outline, OutlineCorner, cut_out
 from delgrun.core.ground.tiles import surface
 from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.inputs import CENTRELINE
@@ -20,7 +21,7 @@ from delgrun.core.survey.strip import Strip, along
 from delgrun.core.survey.thinning import thin
 from delgrun.exchange.survey_text import Reading, SurveyText
 from delgrun.exchange.text_columns import UNITS
-from delgrun.service import imports, uploads
+from delgrun.service import imports, surveys, uploads
 from delgrun.service.errors import NotReady, Stopped
 from delgrun.service.state import ProjectState
 from delgrun.service.wire import Json
@@ -91,7 +92,7 @@ def run(running: "Running") -> tuple["Status", Json]:
 
     token = f"import-{row.id}"
     # A worker that was killed after it had saved is not to save again.
-    found = running.projects.survey_saved_as(row.project_id, token)
+    found = surveys.saved_as(running.projects, row.project_id, token)
     revision, summary = found or bring_in(running.projects, row.project_id, wish, tell, token=token)
     told = {"read": size, "size": size, "points": summary["points"], "revision": revision, "summary": summary}
     return "done", told
@@ -127,7 +128,11 @@ def bring_in(
         for _ in range(_TRIES):
             state = projects.states.newest(project_id)
             tell("building the ground", _BUILD, upload.size, len(text.survey.xyz))
+            outline = _outlined(state, head, text)
             tin = _built(projects, state, head)
+            if outline is not None:
+                # Refused before it is saved where nothing of the ground would be left.
+                cut_out(tin, outline.rings)
             tell("saving", _STORE, upload.size, len(text.survey.xyz))
             area = surface(tin).plan_area_m2
             said = summary | {
@@ -139,7 +144,7 @@ def bring_in(
             value = replace(head, summary=orjson.dumps(said))
             # Where somebody saved meanwhile, the survey goes on top of that.
             with suppress(RevisionConflict):
-                return projects.save_survey(state, value, tin, author=author, token=token), said
+                return surveys.save(projects, state, value, tin, outline, author=author, token=token), said
     raise DesignInputError("file", "The project was changed again and again meanwhile: try again.")
 
 
@@ -228,6 +233,22 @@ def _strip(projects: "Projects", project_id: int, wish: Wish) -> Strip | None:
     if centreline is None:
         raise NotReady(CENTRELINE.name, "There is no centreline any more to keep near to: read all of the file.")
     return Strip(along(centreline.made()), wish.within_m)
+
+
+def _outlined(state: ProjectState, new: SurveyInput, text: SurveyText) -> Outline | None:
+    """The boundary of the ground with those that a file brings; None where it brings none."""
+    if not text.rings:
+        return None
+    before = Outline(longest_edge_m=state.outline.longest_edge_m) if new.joins == "alone" else state.outline
+    first = max((row.ring for row in before.rows), default=0) + 1
+    rows = [
+        OutlineCorner(ring=first + k, what=what, easting_m=e, northing_m=n)
+        for k, (what, plan) in enumerate(text.rings)
+        for e, n in plan.tolist()
+    ]
+    out = replace(before, rows=(*before.rows, *rows))
+    out.check()
+    return out
 
 
 def _built(projects: "Projects", state: ProjectState, new: SurveyInput) -> Tin:

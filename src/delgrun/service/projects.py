@@ -7,8 +7,6 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
-import orjson
-
 from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.shorten import shortened
@@ -17,8 +15,8 @@ from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import follow, straight
 from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
 from delgrun.core.ground.edits import GroundChange
-from delgrun.core.ground.tin import Tin
-from delgrun.core.inputs import CENTRELINE, GROUND, KINDS, LINE, SECTION, SURVEY, InputKind, kind_of
+from delgrun.core.ground.outline import Outline
+from delgrun.core.inputs import CENTRELINE, GROUND, KINDS, LINE, OUTLINE, SECTION, SURVEY, InputKind, kind_of
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.survey.points import Survey
 from delgrun.exchange.readers import reader_of
@@ -34,7 +32,6 @@ from delgrun.service.together import Together
 from delgrun.service.wire import Json
 from delgrun.store import glances, inputs, revisions
 from delgrun.store.database import Database
-from delgrun.store.inputs import SurveyInput
 
 # Colours a line can have; the front end has one ink and one dash for each.
 COLOURS = 6
@@ -63,7 +60,7 @@ class Projects:
         self.database = database
         self.states = States(database)
         self.made = Made(shelf=shelf)
-        self._shelf = shelf
+        self.shelf = shelf
         self._listed = Together(self._list)
 
     @staticmethod
@@ -160,12 +157,14 @@ class Projects:
                 kind_of(value).check(value)
         if CENTRELINE.name in changes or SECTION.name in changes:
             self._check_sections(to, changes)
+        if OUTLINE.name in changes:
+            self._check_outline(to, changes[OUTLINE.name])
         with self.database.session() as session:
             return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token)
 
     def need_room(self, size: int = 0) -> None:
         """Raise NoRoom where the disk has none for so many bytes more."""
-        if self._shelf is not None and self._shelf.free_bytes() < LEAST_FREE_BYTES + size:
+        if self.shelf is not None and self.shelf.free_bytes() < LEAST_FREE_BYTES + size:
             raise NoRoom
 
     def _check_sections(self, to: Saving, changes: dict[str, Any]) -> None:
@@ -174,6 +173,13 @@ class Projects:
         section = changes.get(SECTION.name, state.section)
         if centreline is not None and section is not None:
             check_sections(centreline.made(), section.interval_m)
+
+    def _check_outline(self, to: Saving, outline: Outline) -> None:
+        """Raise where no ground would be left; the ground that is cut here is kept for whoever looks at it."""
+        state = self.states.at(to.project_id, to.base)
+        if state.surveys:
+            with_it = state.slots | {OUTLINE.name: Kept(outline, Key(OUTLINE.name, outline))}
+            _ = self.case(replace(state, slots=with_it)).outlined
 
     def turn(self, to: Saving, kind: Literal["undo", "redo"]) -> int:
         """Undo or redo."""
@@ -190,48 +196,6 @@ class Projects:
         return wire.input_json(default_limits(design_speed_kmh)) or {}
 
     # Survey and centreline
-
-    def save_survey(
-        self, state: ProjectState, survey: SurveyInput, tin: Tin, *, author: str = "", token: str | None = None
-    ) -> int:
-        """Save a survey beside those of a state, or in their place; `tin` is the ground they make together."""
-        to = Saving(project_id=state.project_id, base=state.revision, author=author, token=token)
-        how = {"alone": "Survey", "adds": "Add the survey", "replaces": "Put into the ground"}[survey.joins]
-        numbers = [int(slot.partition("-")[2] or 0) for slot in state.surveys]
-        changes: dict[str, Any] = dict.fromkeys(state.surveys) if survey.joins == "alone" else {}
-        changes[f"{SURVEY.name}-{max(numbers, default=0) + 1}"] = survey
-        revision = self.save(to, f"{how} “{survey.file_name}”", changes)
-        # What was built to see whether it can be is what is looked at next.
-        self.case(self.states.at(state.project_id, revision)).take_built(tin)
-        if self._shelf is not None:
-            self._shelf.settle()
-        return revision
-
-    def survey_saved_as(self, project_id: int, token: str) -> tuple[int, Json] | None:
-        """The revision that an import of this name became, and what was said of its survey; None where it did not."""
-        with self.database.session() as session:
-            revision = revisions.saved_as(session, project_id, token)
-        if revision is None:
-            return None
-        slot = list(self.states.at(project_id, revision).surveys)[-1]
-        return revision, self.summary_of(project_id, revision, slot) or {}
-
-    def summary_of(self, project_id: int, revision: int, slot: str) -> Json | None:
-        """What was said of a survey when it was read; None for those of earlier versions."""
-        kept = self.states.at(project_id, revision).surveys.get(slot)
-        if kept is None:
-            raise NotReady(SURVEY.name, "This survey is not in the project any more.")
-        with self.database.session() as session:
-            said = inputs.read_summary(session, self._version(kept.key))
-        return orjson.loads(said) if said else None
-
-    def remove_survey(self, to: Saving, slot: str) -> int:
-        """Take one survey out of the ground; the others stay."""
-        state = self.states.at(to.project_id, to.base)
-        kept = state.surveys.get(slot)
-        if kept is None:
-            raise NotReady(SURVEY.name, "This survey is not in the project any more.")
-        return self.save(to, f"Take out the survey “{kept.value.file_name}”", {slot: None})
 
     def change_ground(self, to: Saving, rows: list[Json], note: str) -> tuple[int, str]:
         """Change the ground by hand; returns the revision and the change's slot."""
@@ -362,14 +326,15 @@ class Projects:
         return Case(self.made, self._points_of, state, line)
 
     @staticmethod
-    def _version(key: Key) -> int:
+    def version_of(key: Key) -> int:
+        """The version of an input that is known by it."""
         _, version = key.parts
         assert isinstance(version, int)
         return version
 
     def _points_of(self, key: Key) -> Survey:
         with self.database.session() as session:
-            return inputs.read_survey(session, self._version(key))
+            return inputs.read_survey(session, self.version_of(key))
 
     def figures(
         self,

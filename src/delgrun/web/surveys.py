@@ -4,7 +4,7 @@ import orjson
 from flask import Response
 from pydantic import BaseModel, ConfigDict
 
-from delgrun.service import jobs, uploads
+from delgrun.service import jobs, surveys, uploads
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, keeper, saved, saving, use_cases
 from delgrun.web.projects import UploadedFile, plain_name
@@ -64,10 +64,10 @@ def stop_job(path: bodies.JobPath) -> Response:
 @api.post("/surveys/<slot>/remove", responses={200: outputs.Saved})
 def remove_survey(path: bodies.SurveyPath, body: bodies.Base) -> Response:
     """Take one survey out of the ground; the others stay."""
-    return saved(path, use_cases().remove_survey(saving(path, body), path.slot))
+    return saved(path, surveys.remove(use_cases(), saving(path, body), path.slot))
 
 
 @api.get("/surveys/<slot>/summary", responses={200: outputs.SummaryOut})
 def survey_summary(path: bodies.SurveyPath, query: bodies.RevisionQuery) -> Response:
     """What was said of a survey when it was read."""
-    return answer({"summary": use_cases().summary_of(path.project_id, query.revision, path.slot)})
+    return answer({"summary": surveys.summary_of(use_cases(), path.project_id, query.revision, path.slot)})

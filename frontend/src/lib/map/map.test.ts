@@ -140,7 +140,7 @@ it('slopes get darker as they get steeper, and a bearing has its wind', () => {
 });
 
 describe('measuring', () => {
-  test('a square of a hectare at large coordinates, with its rise', () => {
+  it('a square of a hectare at large coordinates, with its rise', () => {
     const [e, n] = [500_000, 4_200_000];
     const m = measure([
       [e, n, 100],

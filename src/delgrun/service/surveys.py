@@ -1,0 +1,73 @@
+"""The surveys of a project: saved with the ground they make, taken out, and what was said of them."""
+
+from typing import Any
+
+import orjson
+
+from delgrun.core.ground.outline import Outline
+from delgrun.core.ground.tin import Tin
+from delgrun.core.inputs import OUTLINE, SURVEY
+from delgrun.service.errors import NotReady
+from delgrun.service.projects import Projects, Saving
+from delgrun.service.state import ProjectState
+from delgrun.service.wire import Json
+from delgrun.store import inputs, revisions
+from delgrun.store.inputs import SurveyInput
+
+
+def save(
+    projects: Projects,
+    state: ProjectState,
+    survey: SurveyInput,
+    tin: Tin,
+    outline: Outline | None = None,
+    *,
+    author: str = "",
+    token: str | None = None,
+) -> int:
+    """Save a survey beside those of a state, or in their place; `tin` is the ground they make together.
+
+    An `outline` is saved with it.
+    """
+    to = Saving(project_id=state.project_id, base=state.revision, author=author, token=token)
+    how = {"alone": "Survey", "adds": "Add the survey", "replaces": "Put into the ground"}[survey.joins]
+    numbers = [int(slot.partition("-")[2] or 0) for slot in state.surveys]
+    changes: dict[str, Any] = dict.fromkeys(state.surveys) if survey.joins == "alone" else {}
+    changes[f"{SURVEY.name}-{max(numbers, default=0) + 1}"] = survey
+    if outline is not None:
+        changes[OUTLINE.name] = outline
+    revision = projects.save(to, f"{how} “{survey.file_name}”", changes)
+    # What was built to see whether it can be is what is looked at next.
+    projects.case(projects.states.at(state.project_id, revision)).take_built(tin)
+    if projects.shelf is not None:
+        projects.shelf.settle()
+    return revision
+
+
+def saved_as(projects: Projects, project_id: int, token: str) -> tuple[int, Json] | None:
+    """The revision that an import of this name became, and what was said of its survey; None where it did not."""
+    with projects.database.session() as session:
+        revision = revisions.saved_as(session, project_id, token)
+    if revision is None:
+        return None
+    slot = list(projects.states.at(project_id, revision).surveys)[-1]
+    return revision, summary_of(projects, project_id, revision, slot) or {}
+
+
+def summary_of(projects: Projects, project_id: int, revision: int, slot: str) -> Json | None:
+    """What was said of a survey when it was read; None for those of earlier versions."""
+    kept = projects.states.at(project_id, revision).surveys.get(slot)
+    if kept is None:
+        raise NotReady(SURVEY.name, "This survey is not in the project any more.")
+    with projects.database.session() as session:
+        said = inputs.read_summary(session, projects.version_of(kept.key))
+    return orjson.loads(said) if said else None
+
+
+def remove(projects: Projects, to: Saving, slot: str) -> int:
+    """Take one survey out of the ground; the others stay."""
+    state = projects.states.at(to.project_id, to.base)
+    kept = state.surveys.get(slot)
+    if kept is None:
+        raise NotReady(SURVEY.name, "This survey is not in the project any more.")
+    return projects.save(to, f"Take out the survey “{kept.value.file_name}”", {slot: None})
