@@ -120,7 +120,8 @@ export class Work {
       const p = this.project;
       if (!p?.surveys.length) return;
       const ground = { project: p.id, revision: p.revision, key: p.land_key };
-      const survey = this.surveyed;
+      // What was changed by hand changes some tiles; another survey or boundary changes all.
+      const survey = `${this.surveyed} ${JSON.stringify(p.outline)}`;
       if (this.land.facts?.ground.key !== ground.key) untrack(() => this.land.ask(ground, survey));
     });
     $effect(() => {
