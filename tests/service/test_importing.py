@@ -94,6 +94,14 @@ def test_a_patch_takes_the_place_of_older_ground_and_an_addition_comes_beside_it
     case = projects.case(state)
     anew = build_tin(case.points.value.xyz, case.points.value.breaklines, case.longest_edge_m)
     assert (anew.triangles == case.tin.value.triangles).all() and (anew.xyz == case.tin.value.xyz).all()
+    # Read once more with another edge, it takes its own place, and the ground is the one anybody builds.
+    again = heads[2]
+    wish = Wish(upload_id=again["upload_id"], longest_edge_m=0.0, joins="replaces", instead="survey-3")
+    bring_in(projects, pid, wish)
+    assert [s["slot"] for s in projects.opened(pid)["surveys"]] == ["survey-1", "survey-2", "survey-4"]
+    assert level_at(projects, pid, 90, 90) == 95
+    projects.turn(Saving(project_id=pid, base=projects.states.newest(pid).revision), "undo")
+    state = projects.states.newest(pid)
     base = surveys.remove(projects, Saving(project_id=pid, base=state.revision), "survey-3")
     assert level_at(projects, pid, 90, 90) == 100
     projects.turn(Saving(project_id=pid, base=base), "undo")

@@ -669,6 +669,58 @@ export const INPUTS = {
       "low": 0,
       "high": 10000
     }
+  ],
+  "coordinates": [
+    {
+      "name": "crs",
+      "dimension": "line",
+      "label": "grid",
+      "aside": "",
+      "says": "a projected coordinate system by its code, as EPSG:25832",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "vertical",
+      "dimension": "line",
+      "label": "levels",
+      "aside": "",
+      "says": "the datum that levels are above",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "scale_factor",
+      "dimension": "factor",
+      "label": "scale factor",
+      "aside": "",
+      "says": "a length on the grid over the same on the ground, height above the sea included",
+      "optional": false,
+      "low": 0.9,
+      "high": 1.1
+    },
+    {
+      "name": "about_easting_m",
+      "dimension": "plan",
+      "label": "fixed easting",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": -100000000.0,
+      "high": 100000000.0
+    },
+    {
+      "name": "about_northing_m",
+      "dimension": "plan",
+      "label": "fixed northing",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": -100000000.0,
+      "high": 100000000.0
+    }
   ]
 } as const;
 

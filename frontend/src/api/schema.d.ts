@@ -134,6 +134,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/coordinates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Coordinates: all fields at once. */
+        put: operations["projects_put_coordinates_projects__int_project_id__coordinates_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/coordinates/known": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Projected grids, or vertical datums, whose names hold all words of a text. */
+        get: operations["surveys_known_systems_coordinates_known_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/cost": {
         parameters: {
             query?: never;
@@ -964,6 +998,33 @@ export interface components {
             token: string | null;
         };
         /**
+         * Coordinates
+         * @description The coordinates of a project; empty names are local metres and levels.
+         */
+        Coordinates: {
+            /** About Easting M */
+            about_easting_m: number;
+            /** About Northing M */
+            about_northing_m: number;
+            /** Crs */
+            crs: string;
+            /** Scale Factor */
+            scale_factor: number;
+            /** Vertical */
+            vertical: string;
+        };
+        /** CoordinatesIn */
+        CoordinatesIn: {
+            /** Base */
+            base: number;
+            coordinates: components["schemas"]["Coordinates"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
          * CostModel
          * @description Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3.
          */
@@ -1240,9 +1301,16 @@ export interface components {
         /**
          * ImportIn
          * @description How an uploaded file becomes ground. `longest_edge_m` null: as the points suggest; `within_m`: only what lies
-         *     this near the centreline; `thin_m`: leave out points that the surface of the others gives within it.
+         *     this near the centreline; `thin_m`: leave out points that the surface of the others gives within it;
+         *     `on_grid`: its coordinates are the grid's, to be brought to the ground by the project's scale factor;
+         *     `instead`: the slot of the survey whose place it takes.
          */
         ImportIn: {
+            /**
+             * Instead
+             * @default null
+             */
+            instead: string | null;
             /**
              * Joins
              * @default alone
@@ -1256,6 +1324,11 @@ export interface components {
              * @default null
              */
             longest_edge_m: number | null;
+            /**
+             * On Grid
+             * @default false
+             */
+            on_grid: boolean;
             /** @default null */
             parts: components["schemas"]["PartsChosen"] | null;
             /** Revision */
@@ -1429,6 +1502,21 @@ export interface components {
         JobStarted: {
             /** Id */
             id: number;
+        };
+        /** KnownOut */
+        KnownOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * KnownSystems
+         * @description Coordinate systems, the shortest name first.
+         */
+        KnownSystems: {
+            /** Systems */
+            systems: components["schemas"]["KnownOut"][];
         };
         /**
          * LandFigures
@@ -1893,6 +1981,7 @@ export interface components {
         ProjectOut: {
             centreline: components["schemas"]["CentrelineDesign"] | null;
             codes: components["schemas"]["Codes"] | null;
+            coordinates: components["schemas"]["Coordinates"] | null;
             cost: components["schemas"]["CostModel"] | null;
             history: components["schemas"]["HistoryOut"];
             /** Id */
@@ -2314,6 +2403,10 @@ export interface components {
             breaklines: number;
             /** Codes */
             codes: components["schemas"]["CodeCount"][];
+            /** Crs */
+            crs: string;
+            /** Crs Name */
+            crs_name: string;
             /** Doubts */
             doubts: string[];
             /** Error Count */
@@ -2346,6 +2439,8 @@ export interface components {
              * @enum {string}
              */
             unit: "metre" | "foot" | "us_survey_foot";
+            /** Vertical */
+            vertical: string;
         };
         /** SuspectCount */
         SuspectCount: {
@@ -3289,6 +3384,201 @@ export interface operations {
             };
             /** @description The body is of another kind than the one described. */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_coordinates_projects__int_project_id__coordinates_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoordinatesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    surveys_known_systems_coordinates_known_get: {
+        parameters: {
+            query: {
+                text: string;
+                vertical?: boolean;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KnownSystems"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -14,6 +14,7 @@ from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.notes.notes import Notes
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.codes import Codes
+from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import SurveyHead
 
 
@@ -104,9 +105,22 @@ OUTLINE = InputKind(
     label="Boundary of the ground",
     rows_table="outline_corner",
 )
+COORDINATES = InputKind(name="coordinates", table="coordinates_version", cls=Coordinates, label="Coordinates")
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
-KINDS: tuple[InputKind, ...] = (SURVEY, CENTRELINE, LIMITS, SECTION, COST, LINE, NOTES, GROUND, CODES, OUTLINE)
+KINDS: tuple[InputKind, ...] = (
+    SURVEY,
+    CENTRELINE,
+    LIMITS,
+    SECTION,
+    COST,
+    LINE,
+    NOTES,
+    GROUND,
+    CODES,
+    OUTLINE,
+    COORDINATES,
+)
 
 
 def kind_of_slot(slot: str) -> InputKind:

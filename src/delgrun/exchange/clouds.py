@@ -9,6 +9,7 @@ import laspy
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
+from delgrun.exchange.crs import Said, said
 from delgrun.exchange.survey_parts import Chosen, Found, Part, PartRole, joined, look_at
 from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 
@@ -25,25 +26,27 @@ _CLASSES = {
 }  # fmt: skip
 
 
-def _found(file: BinaryIO, chosen: Chosen | None, how: Reading, sampled: bool = False) -> tuple[list[Found], float]:
+def _found(
+    file: BinaryIO, chosen: Chosen | None, how: Reading, sampled: bool = False
+) -> tuple[list[Found], float, Said]:
     """Points by class, of a sample or of all; of classes that are not read only the number, so that a large cloud fits.
 
-    The second is the share of the points that was read.
+    With the share of the points that was read, and what the file says of its coordinates.
     """
     counts: dict[int, int] = {}
     points: dict[int, list[np.ndarray]] = {}  # type: ignore[type-arg]
     held = 0
     try:
         with laspy.open(file, closefd=False) as cloud:
-            said = int(cloud.header.point_count)
-            if said > _MOST_READ:
-                raise DesignInputError("file", f"The cloud says it holds {said} points: cut it down.")
-            crs = cloud.header.parse_crs()
-            if crs is not None and crs.is_geographic:
+            whole = int(cloud.header.point_count)
+            if whole > _MOST_READ:
+                raise DesignInputError("file", f"The cloud says it holds {whole} points: cut it down.")
+            of = said(cloud.header.parse_crs())
+            if of.degrees:
                 raise DesignInputError(
                     "file", "This cloud is in degrees: convert it to a projected grid and read that."
                 )
-            for chunk in _samples(cloud, said) if sampled else cloud.chunk_iterator(_CHUNK):
+            for chunk in _samples(cloud, whole) if sampled else cloud.chunk_iterator(_CHUNK):
                 held += len(chunk)
                 kind = np.asarray(chunk.classification)
                 for number, count in zip(*(v.tolist() for v in np.unique(kind, return_counts=True)), strict=True):
@@ -55,21 +58,21 @@ def _found(file: BinaryIO, chosen: Chosen | None, how: Reading, sampled: bool = 
                             [np.asarray(c, dtype=np.float64)[mine] for c in (chunk.x, chunk.y, chunk.z)]
                         )
                         own.append(xyz if how.wanted is None else xyz[how.wanted(xyz)])
-                how.say(held / max(said, 1), sum(len(p) for own in points.values() for p in own))
+                how.say(held / max(whole, 1), sum(len(p) for own in points.values() for p in own))
     except (laspy.LaspyException, ValueError, EOFError, RuntimeError) as e:
         raise DesignInputError("file", f"This is no LAS or LAZ file that can be read: {e}.") from e
-    if (held != said and not sampled) or not held:
+    if (held != whole and not sampled) or not held:
         raise DesignInputError(
-            "file", f"This is no LAS or LAZ file that can be read: it holds {held} of the {said} points it speaks of."
+            "file", f"This is no LAS or LAZ file that can be read: it holds {held} of the {whole} points it speaks of."
         )
-    share = held / said
+    share = held / whole
     ground = _GROUND in counts
     out = []
     for number in sorted(counts):
         role: PartRole = "points" if not ground or number == _GROUND else "ignore"
         part = Part(_name(number), "points", round(counts[number] / share), role, ("points", "ignore"))
         out.append(Found(part, [np.concatenate([np.zeros((0, 3)), *points[number]])]))
-    return out, share
+    return out, share, of
 
 
 def _samples(cloud: laspy.LasReader, count: int) -> Iterator[laspy.ScaleAwarePointRecord]:
@@ -89,14 +92,14 @@ def _wanted(number: int, chosen: Chosen | None) -> bool:
 
 def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:
     """How a cloud reads: its classes, the ground's if there is one. Of a large one a sample is looked at."""
-    found, share = _found(file, chosen, PLAIN, sampled=_large(file))
-    return replace(look_at(found, chosen, "metre"), share=share)
+    found, share, of = _found(file, chosen, PLAIN, sampled=_large(file))
+    return replace(look_at(found, chosen, of.unit), share=share, said=of)
 
 
 def read(file: BinaryIO, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
     """The points of the chosen classes."""
-    found, _ = _found(file, chosen, how)
-    return joined(found, chosen or Chosen({}), how.most)
+    found, _, of = _found(file, chosen, how)
+    return replace(joined(found, chosen or Chosen({}, of.unit), how.most), said=of)
 
 
 def _large(file: BinaryIO) -> bool:

@@ -1,11 +1,13 @@
 """Elevation grids: ESRI's ASCII form and GeoTIFF; a point at the middle of each cell."""
 
+from dataclasses import replace
 from typing import BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
+from delgrun.exchange.crs import NOTHING, Said, said
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
 from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 from delgrun.exchange.text_columns import lines_of
@@ -65,8 +67,8 @@ def _ascii(data: bytes) -> NDArray[np.float64]:
     return points
 
 
-def _tiff(data: bytes) -> tuple[NDArray[np.float64], str]:
-    """(k, 3) points of the first band's cells that hold a level, and the unit of its grid."""
+def _tiff(data: bytes) -> tuple[NDArray[np.float64], Said]:
+    """(k, 3) points of the first band's cells that hold a level, and what the file says of its coordinates."""
     # A second to import, and wanted for this alone.
     from rasterio.errors import RasterioError
     from rasterio.io import MemoryFile
@@ -74,34 +76,31 @@ def _tiff(data: bytes) -> tuple[NDArray[np.float64], str]:
     try:
         with MemoryFile(data) as memory, memory.open() as grid:
             _check_size(grid.width, grid.height)
-            if grid.crs is not None and grid.crs.is_geographic:
+            of = said(grid.crs.to_wkt() if grid.crs is not None else None)
+            if of.degrees:
                 raise DesignInputError("file", _DEGREES)
-            unit = "metre"
-            if grid.crs is not None:
-                name, factor = grid.crs.linear_units_factor
-                unit = "metre" if abs(factor - 1) < 1e-9 else "us_survey_foot" if "survey" in name.lower() else "foot"
             band = grid.read(1, masked=True).astype(np.float64)
             rows, columns = np.meshgrid(np.arange(grid.height) + 0.5, np.arange(grid.width) + 0.5, indexing="ij")
             e, n = grid.transform @ (columns.ravel(), rows.ravel())
     except RasterioError as error:
         raise DesignInputError("file", f"This is no GeoTIFF that can be read: {error}.") from error
     there = ~np.ma.getmaskarray(band).ravel()
-    return np.column_stack([e, n, band.filled(np.nan).ravel()])[there], unit
+    return np.column_stack([e, n, band.filled(np.nan).ravel()])[there], of
 
 
-def _found(data: bytes) -> tuple[list[Found], str]:
-    points, unit = _tiff(data) if data[:2] in (b"II", b"MM") else (_ascii(data), "metre")
+def _found(data: bytes) -> tuple[list[Found], Said]:
+    points, of = _tiff(data) if data[:2] in (b"II", b"MM") else (_ascii(data), NOTHING)
     part = Part("grid", "cells with a level", len(points), "points", ("points", "ignore"))
-    return [Found(part, [points])], unit
+    return [Found(part, [points])], of
 
 
 def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:
     """How a grid reads."""
-    found, unit = _found(file.read())
-    return look_at(found, chosen, unit)
+    found, of = _found(file.read())
+    return replace(look_at(found, chosen, of.unit), said=of)
 
 
 def read(file: BinaryIO, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
     """The points of a grid."""
-    found, unit = _found(file.read())
-    return joined(found, chosen or Chosen({}, unit), how.most)
+    found, of = _found(file.read())
+    return replace(joined(found, chosen or Chosen({}, of.unit), how.most), said=of)

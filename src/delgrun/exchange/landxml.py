@@ -1,6 +1,7 @@
 """LandXML: points, breaklines and surfaces."""
 
 import io
+from dataclasses import replace
 from typing import Any, BinaryIO
 
 import numpy as np
@@ -9,6 +10,7 @@ from defusedxml.common import DefusedXmlException
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import RingKind
+from delgrun.exchange.crs import NOTHING, Said
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
 from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 
@@ -36,10 +38,11 @@ def _east_first(points: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
     return points[:, [1, 0, 2]]
 
 
-def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[str]]:
+def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[str], Said]:
     loose = Found(Part("points", "points", 0, "points", ("points", "ignore")))
     out: list[Found] = [loose]
     xyz: list[list[float]] = []
+    of = NOTHING
     unit, unknown, skipped, islands = "metre", "", 0, 0
     try:
         source = io.BytesIO(data)
@@ -50,6 +53,12 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
                 case "Metric" | "Imperial":
                     said = element.get("linearUnit", "meter")
                     unit, unknown = _UNITS.get(said, "metre"), "" if said in _UNITS else said
+                case "CoordinateSystem":
+                    code = element.get("epsgCode", "")
+                    of = said(f"EPSG:{code}" if code.isdigit() else element.get("ogcWktCode"))
+                    if of.degrees:
+                        raise DesignInputError("file", f"This file is in degrees ({of.name}): convert it to a grid.")
+                    of = replace(of, vertical=of.vertical or element.get("verticalDatum", "")[:200])
                 case "CgPoint" if element.text and element.text.strip():
                     own = _numbers(element.text, len(element.text.split()))[0]
                     if len(own) == 3:
@@ -82,7 +91,7 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
         doubts.append(f"{skipped} points without a level are left out.")
     if islands:
         doubts.append(f"{islands} boundaries are neither outer ones nor voids, and are not read: draw them on the map.")
-    return out, unit, doubts
+    return out, unit, doubts, of
 
 
 def _surface(element: Any) -> list[Found]:
@@ -144,11 +153,11 @@ def _rings(boundary: Any) -> list[tuple[RingKind, np.ndarray]]:  # type: ignore[
 
 def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:
     """How a LandXML file reads, part by part."""
-    found, unit, doubts = _found(file.read())
-    return look_at(found, chosen, unit, doubts)
+    found, unit, doubts, of = _found(file.read())
+    return replace(look_at(found, chosen, unit, doubts), said=of)
 
 
 def read(file: BinaryIO, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
     """The survey of the chosen parts."""
-    found, unit, _ = _found(file.read(), how)
-    return joined(found, chosen or Chosen({}, unit), how.most)
+    found, unit, _, of = _found(file.read(), how)
+    return replace(joined(found, chosen or Chosen({}, unit), how.most), said=of)

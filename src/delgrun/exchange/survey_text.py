@@ -14,6 +14,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import RingKind
 from delgrun.core.survey.doubts import HIGHEST_LEVEL_M, LOWEST_LEVEL_M, NO_DATA, unlikely
 from delgrun.core.survey.points import LARGEST_COORDINATE_M, MOST_POINTS, Survey
+from delgrun.exchange.crs import NOTHING, Said
 from delgrun.exchange.text_columns import (
     DELIMITERS,
     SURVEY_WORDS,
@@ -77,6 +78,8 @@ class SurveyText:
     counted: str = "Line"
     #: boundaries of the ground, each with what it bounds and its (k, 2) corners
     rings: list[tuple[RingKind, NDArray[np.float64]]] = field(default_factory=list)
+    #: what the file says of its coordinates
+    said: Said = NOTHING
 
 
 @dataclass(frozen=True)
@@ -96,6 +99,7 @@ class SurveyLook:
     unit: str = "metre"
     doubts: list[str] = field(default_factory=list)
     share: float = 1.0
+    said: Said = NOTHING
 
 
 # So much of a large file's beginning and of its end is looked at before it is read. [bytes]

@@ -13,7 +13,8 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import Outline, OutlineCorner, cut_out
 from delgrun.core.ground.tiles import surface
 from delgrun.core.ground.tin import Tin, build_tin
-from delgrun.core.inputs import CENTRELINE
+from delgrun.core.inputs import CENTRELINE, COORDINATES, OUTLINE
+from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.doubts import doubts, suggested_longest_edge_m
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import MOST_POINTS, Joins, Survey
@@ -21,8 +22,9 @@ from delgrun.core.survey.strip import Strip, along
 from delgrun.core.survey.thinning import thin
 from delgrun.exchange.survey_text import Reading, SurveyText
 from delgrun.exchange.text_columns import UNITS
-from delgrun.service import imports, surveys, uploads
+from delgrun.service import coordinates, imports, surveys, uploads
 from delgrun.service.errors import NotReady, Stopped
+from delgrun.service.projects import Projects, Saving
 from delgrun.service.state import ProjectState
 from delgrun.service.wire import Json
 from delgrun.store.inputs import SurveyInput
@@ -31,7 +33,6 @@ from delgrun.store.uploads import UploadedFile, UploadRow, buffered
 
 if TYPE_CHECKING:
     from delgrun.service.jobs import Running
-    from delgrun.service.projects import Projects
     from delgrun.store.jobs import Status
 
 # Shares of the whole at which its parts begin.
@@ -45,7 +46,7 @@ _TRIES = 20
 class Wish:
     """How an uploaded file is to become ground: how it is read, what of it, and how it joins what is there.
 
-    `longest_edge_m` None: as the points suggest.
+    `longest_edge_m` None: as the points suggest. `instead`: the slot of the survey whose place it takes.
     """
 
     upload_id: int
@@ -55,6 +56,8 @@ class Wish:
     joins: Joins = "alone"
     within_m: float | None = None
     thin_m: float | None = None
+    on_grid: bool = False
+    instead: str | None = None
 
 
 class Told(Protocol):
@@ -67,7 +70,7 @@ def nobody(stage: str, share: float, read: int, points: int) -> None:
     """Progress that nobody asked for."""
 
 
-def check(projects: "Projects", project_id: int, revision: int, slot: str, asked: str | None) -> None:
+def check(projects: Projects, project_id: int, revision: int, slot: str, asked: str | None) -> None:
     """Refuse at once what cannot be begun."""
     wish = Wish(**orjson.loads(asked or ""))
     row = uploads.find(projects, project_id, wish.upload_id)
@@ -99,7 +102,7 @@ def run(running: "Running") -> tuple["Status", Json]:
 
 
 def bring_in(
-    projects: "Projects",
+    projects: Projects,
     project_id: int,
     wish: Wish,
     tell: Told = nobody,
@@ -127,12 +130,19 @@ def bring_in(
         found = beside.submit(doubts, text.survey.xyz, text.line, text.survey.breaklines, text.counted)
         for _ in range(_TRIES):
             state = projects.states.newest(project_id)
+            others = surveys.without(state, wish.instead)
             tell("building the ground", _BUILD, upload.size, len(text.survey.xyz))
+            clash = coordinates.clash(state.coordinates, text.said)
+            if clash:
+                raise DesignInputError("file", clash)
             outline = _outlined(state, head, text)
-            tin = _built(projects, state, head)
+            tin = _built(projects, others, head)
             if outline is not None:
                 # Refused before it is saved where nothing of the ground would be left.
                 cut_out(tin, outline.rings)
+            # What else the file says goes with it.
+            grid = coordinates.taken_on(state.coordinates, text.said)
+            brings = {k: v for k, v in ((OUTLINE.name, outline), (COORDINATES.name, grid)) if v is not None}
             tell("saving", _STORE, upload.size, len(text.survey.xyz))
             area = surface(tin).plan_area_m2
             said = summary | {
@@ -144,12 +154,13 @@ def bring_in(
             value = replace(head, summary=orjson.dumps(said))
             # Where somebody saved meanwhile, the survey goes on top of that.
             with suppress(RevisionConflict):
-                return surveys.save(projects, state, value, tin, outline, author=author, token=token), said
+                to = Saving(project_id=project_id, base=state.revision, author=author, token=token)
+                return surveys.save(projects, to, others, value, tin, brings, wish.instead), said
     raise DesignInputError("file", "The project was changed again and again meanwhile: try again.")
 
 
 def _read(
-    projects: "Projects", project_id: int, upload: UploadRow, wish: Wish, tell: Told
+    projects: Projects, project_id: int, upload: UploadRow, wish: Wish, tell: Told
 ) -> tuple[SurveyText, SurveyInput, Json]:
     """The points of a file as wished, as a survey to store, and what is said of them."""
     strip = _strip(projects, project_id, wish)
@@ -165,11 +176,13 @@ def _read(
             tell("reading the file", read * share, int(share * upload.size), points)
 
         most = MOST_POINTS if wish.thin_m is None else _MOST_THINNED
-        how = Reading(far, None if strip is None else lambda xyz: strip.holds(xyz * unit), most)
+        how = Reading(far, None if strip is None or wish.on_grid else lambda xyz: strip.holds(xyz * unit), most)
         text: SurveyText = reader.read(file, options, how)
         read_as = imports.read_as(reader, file, wish.layout, wish.parts) if wish.layout or wish.parts else ""
         digest = source.sha256()
     read = len(text.survey.xyz)
+    if wish.on_grid:
+        text = _on_ground(text, projects.states.newest(project_id).coordinates)
     if strip is not None:
         text = cut_to(text, strip)
     longest = wish.longest_edge_m if wish.longest_edge_m is not None else suggested_longest_edge_m(text.survey.xyz)
@@ -214,6 +227,12 @@ def _read(
     return text, head, summary
 
 
+def _on_ground(text: SurveyText, grid: Coordinates) -> SurveyText:
+    """What a file gives on the grid, brought to the ground."""
+    survey = replace(text.survey, xyz=grid.on_ground(text.survey.xyz))
+    return replace(text, survey=survey, rings=[(kind, grid.on_ground(plan)) for kind, plan in text.rings])
+
+
 def cut_to(text: SurveyText, strip: Strip) -> SurveyText:
     """What of a file lies near the centreline; raises DesignInputError where next to nothing does."""
     kept = strip.holds(text.survey.xyz)
@@ -226,7 +245,7 @@ def cut_to(text: SurveyText, strip: Strip) -> SurveyText:
     return replace(text, survey=text.survey.only(kept), line=text.line[kept])
 
 
-def _strip(projects: "Projects", project_id: int, wish: Wish) -> Strip | None:
+def _strip(projects: Projects, project_id: int, wish: Wish) -> Strip | None:
     if wish.within_m is None:
         return None
     centreline = projects.states.newest(project_id).centreline
@@ -251,7 +270,7 @@ def _outlined(state: ProjectState, new: SurveyInput, text: SurveyText) -> Outlin
     return out
 
 
-def _built(projects: "Projects", state: ProjectState, new: SurveyInput) -> Tin:
+def _built(projects: Projects, state: ProjectState, new: SurveyInput) -> Tin:
     """The surface of a new survey with those that are there already."""
     own = Layer(new.survey, new.joins, new.longest_edge_m)
     before = [] if new.joins == "alone" else projects.case(state).layers if state.surveys else []

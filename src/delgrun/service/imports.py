@@ -9,11 +9,13 @@ import orjson
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.drawn import centreline_samples
+from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
 from delgrun.exchange.readers import Reader, reader_of
 from delgrun.exchange.survey_parts import Chosen
 from delgrun.exchange.survey_text import NEEDED, SurveyLook, SurveyText
 from delgrun.exchange.text_columns import Layout, data_rows, lines_of
+from delgrun.service import coordinates as coords
 from delgrun.service.wire import Json
 
 ERRORS_SHOWN = 50
@@ -70,6 +72,7 @@ def preview(
     centreline: Centreline | None = None,
     parts: Json | None = None,
     remembered: str = "",
+    coordinates: Coordinates | None = None,
 ) -> Json:
     """How a file reads under a layout, or under the detected one: columns, first rows, points, errors, doubts.
 
@@ -93,6 +96,9 @@ def preview(
         "layout": None if seen.layout is None else {**asdict(seen.layout), "roles": list(seen.layout.roles)},
         "parts": [asdict(p) for p in seen.parts],
         "unit": seen.unit,
+        "crs": seen.said.crs,
+        "crs_name": seen.said.name,
+        "vertical": seen.said.vertical,
         "as_before": as_before,
         "roles": ["ignore", *NEEDED, "number", "code", "breakline"],
         "titles": seen.titles,
@@ -109,6 +115,9 @@ def preview(
         "suggested_longest_edge_m": 0.0,
         "doubts": [],
     }
+    clash = coords.clash(coordinates or Coordinates(), seen.said)
+    if clash:
+        return {**out, "problem": clash}
     if seen.text is None:
         return out
     xyz = seen.text.survey.xyz

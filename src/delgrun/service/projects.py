@@ -18,9 +18,10 @@ from delgrun.core.ground.edits import GroundChange
 from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import CENTRELINE, GROUND, KINDS, LINE, OUTLINE, SECTION, SURVEY, InputKind, kind_of
 from delgrun.core.limits.limit_set import default_limits
+from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
 from delgrun.exchange.readers import reader_of
-from delgrun.service import wire
+from delgrun.service import coordinates, wire
 from delgrun.service.case import Case
 from delgrun.service.errors import NoRoom, NotReady
 from delgrun.service.glance import glance_of
@@ -189,7 +190,10 @@ class Projects:
 
     def put(self, to: Saving, kind: InputKind, row: Json) -> int:
         """Save an input that is put as a whole."""
-        return self.save(to, kind.label, {kind.name: made_of(kind.cls, row)})
+        value: Any = made_of(kind.cls, row)
+        if isinstance(value, Coordinates):
+            value = coordinates.check(value)
+        return self.save(to, kind.label, {kind.name: value})
 
     def default_limits(self, design_speed_kmh: float) -> Json:
         """The limits of a design speed, without tie-ins."""

@@ -16,6 +16,7 @@ from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import (
     CENTRELINE,
     CODES,
+    COORDINATES,
     COST,
     GROUND,
     KINDS,
@@ -29,6 +30,7 @@ from delgrun.core.inputs import (
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.codes import Codes
+from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import SurveyHead
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key
@@ -74,6 +76,11 @@ class ProjectState:
     @property
     def codes(self) -> Codes | None:
         return self.get(CODES)  # type: ignore[no-any-return]
+
+    @property
+    def coordinates(self) -> Coordinates:
+        """Which coordinates the project is in."""
+        return self.get(COORDINATES) or Coordinates()
 
     @property
     def outline(self) -> Outline:

@@ -1,12 +1,13 @@
 """The surveys of a project: saved with the ground they make, taken out, and what was said of them."""
 
+from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 import orjson
 
-from delgrun.core.ground.outline import Outline
 from delgrun.core.ground.tin import Tin
-from delgrun.core.inputs import OUTLINE, SURVEY
+from delgrun.core.inputs import SURVEY
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects, Saving
 from delgrun.service.state import ProjectState
@@ -17,31 +18,35 @@ from delgrun.store.inputs import SurveyInput
 
 def save(
     projects: Projects,
+    to: Saving,
     state: ProjectState,
     survey: SurveyInput,
     tin: Tin,
-    outline: Outline | None = None,
-    *,
-    author: str = "",
-    token: str | None = None,
+    brings: Mapping[str, object],
+    instead: str | None = None,
 ) -> int:
     """Save a survey beside those of a state, or in their place; `tin` is the ground they make together.
 
-    An `outline` is saved with it.
+    `brings` are other inputs, by slot, that are saved with it; `instead` the slot of a survey that goes.
     """
-    to = Saving(project_id=state.project_id, base=state.revision, author=author, token=token)
     how = {"alone": "Survey", "adds": "Add the survey", "replaces": "Put into the ground"}[survey.joins]
-    numbers = [int(slot.partition("-")[2] or 0) for slot in state.surveys]
+    numbers = [int(slot.partition("-")[2] or 0) for slot in [*state.surveys, *([instead] if instead else [])]]
     changes: dict[str, Any] = dict.fromkeys(state.surveys) if survey.joins == "alone" else {}
     changes[f"{SURVEY.name}-{max(numbers, default=0) + 1}"] = survey
-    if outline is not None:
-        changes[OUTLINE.name] = outline
+    changes |= brings
+    if instead is not None:
+        changes[instead] = None
     revision = projects.save(to, f"{how} “{survey.file_name}”", changes)
     # What was built to see whether it can be is what is looked at next.
     projects.case(projects.states.at(state.project_id, revision)).take_built(tin)
     if projects.shelf is not None:
         projects.shelf.settle()
     return revision
+
+
+def without(state: ProjectState, slot: str | None) -> ProjectState:
+    """A state as if one of its surveys were not there; it is still of its revision."""
+    return replace(state, slots={s: kept for s, kept in state.slots.items() if s != slot})
 
 
 def saved_as(projects: Projects, project_id: int, token: str) -> tuple[int, Json] | None:

@@ -73,7 +73,7 @@ def look(projects: "Projects", project_id: int, upload_id: int, layout: Json | N
     row = find(projects, project_id, upload_id)
     with uploads.buffered(uploads.UploadedFile(projects.database, row)) as file:
         try:
-            return imports.preview(row.file_name, file, layout, line, parts, state.read_as)
+            return imports.preview(row.file_name, file, layout, line, parts, state.read_as, state.coordinates)
         except uploads.StillComing:
             raise NotReady("survey", "The file is still on its way: look again when all of it is here.") from None
 

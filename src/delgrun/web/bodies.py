@@ -59,6 +59,11 @@ class RevisionQuery(BaseModel):
     revision: Count
 
 
+class KnownQuery(BaseModel):
+    text: Annotated[str, Field(max_length=60)]
+    vertical: bool = False
+
+
 class SpeedQuery(BaseModel):
     design_speed_kmh: Annotated[float, Field(ge=20, le=130)]
 
@@ -237,7 +242,9 @@ class LookIn(In):
 
 class ImportIn(LookIn):
     """How an uploaded file becomes ground. `longest_edge_m` null: as the points suggest; `within_m`: only what lies
-    this near the centreline; `thin_m`: leave out points that the surface of the others gives within it.
+    this near the centreline; `thin_m`: leave out points that the surface of the others gives within it;
+    `on_grid`: its coordinates are the grid's, to be brought to the ground by the project's scale factor;
+    `instead`: the slot of the survey whose place it takes.
     """
 
     revision: Count
@@ -246,3 +253,5 @@ class ImportIn(LookIn):
     joins: Joins = "alone"
     within_m: Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)] | None = None
     thin_m: Annotated[float, Field(gt=0, le=100, allow_inf_nan=False)] | None = None
+    on_grid: bool = False
+    instead: Annotated[str, Field(pattern=r"^survey(-[0-9]{1,9})?$")] | None = None

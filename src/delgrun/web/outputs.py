@@ -238,6 +238,9 @@ class SurveyPreview(Out):
     layout: Layout | None
     parts: list[PartOut]
     unit: Literal["metre", "foot", "us_survey_foot"]
+    crs: str
+    crs_name: str
+    vertical: str
     as_before: bool
     roles: list[str]
     titles: list[str]
@@ -363,6 +366,17 @@ class ImportOut(JobOut):
 
 class NewestImport(Out):
     job: ImportOut | None
+
+
+class KnownOut(Out):
+    code: str
+    name: str
+
+
+class KnownSystems(Out):
+    """Coordinate systems, the shortest name first."""
+
+    systems: list[KnownOut]
 
 
 class UploadOut(Out):

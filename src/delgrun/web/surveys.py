@@ -4,7 +4,7 @@ import orjson
 from flask import Response
 from pydantic import BaseModel, ConfigDict
 
-from delgrun.service import jobs, surveys, uploads
+from delgrun.service import coordinates, jobs, surveys, uploads
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, keeper, saved, saving, use_cases
 from delgrun.web.projects import UploadedFile, plain_name
@@ -65,6 +65,12 @@ def stop_job(path: bodies.JobPath) -> Response:
 def remove_survey(path: bodies.SurveyPath, body: bodies.Base) -> Response:
     """Take one survey out of the ground; the others stay."""
     return saved(path, surveys.remove(use_cases(), saving(path, body), path.slot))
+
+
+@api.get("/coordinates/known", responses={200: outputs.KnownSystems})
+def known_systems(path: bodies.ProjectPath, query: bodies.KnownQuery) -> Response:
+    """Projected grids, or vertical datums, whose names hold all words of a text."""
+    return answer({"systems": coordinates.known(query.text, query.vertical)})
 
 
 @api.get("/surveys/<slot>/summary", responses={200: outputs.SummaryOut})

@@ -22,6 +22,9 @@
     /** What stands in an empty field that is left free. */
     free?: string;
     disabled?: boolean;
+    /** A list of what can be chosen, and what is told of each letter typed. */
+    list?: string;
+    typing?: (text: string) => void;
   }
   let {
     id,
@@ -36,6 +39,8 @@
     optional,
     free = 'free',
     disabled,
+    list,
+    typing,
   }: Props = $props();
   let text = $state<string | null>(null);
   let reason = $state<string | null>(null);
@@ -101,7 +106,11 @@
     aria-describedby={reason ? `${id}-why` : undefined}
     autocomplete="off"
     data-touched={text !== null ? 'yes' : undefined}
-    oninput={(e) => (text = e.currentTarget.value)}
+    {list}
+    oninput={(e) => {
+      text = e.currentTarget.value;
+      typing?.(text);
+    }}
     onblur={() => void commit()}
     onkeydown={key}
     onfocus={(e) => e.currentTarget.select()}

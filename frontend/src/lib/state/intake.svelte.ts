@@ -25,6 +25,10 @@ export interface Wishes {
   within_m: number | null;
   /** Leave out points that the surface of the others gives this well. [m] */
   thin_m: number | null;
+  /** Its coordinates are the grid's: bring them to the ground. */
+  on_grid: boolean;
+  /** The survey whose place it takes. */
+  instead: string | null;
 }
 
 /** A survey file on its way in: sent in pieces, looked at by its ends meanwhile, then read by a job. */
@@ -32,7 +36,14 @@ export class Intake extends Follower<Schemas['ImportOut']> {
   name = $state('');
   /** How the file reads. */
   seen = $state.raw<Preview | null>(null);
-  wishes = $state.raw<Wishes>({ longest_edge_m: null, joins: 'alone', within_m: null, thin_m: null });
+  wishes = $state.raw<Wishes>({
+    longest_edge_m: null,
+    joins: 'alone',
+    within_m: null,
+    thin_m: null,
+    on_grid: false,
+    instead: null,
+  });
   /** What of the file is on the server. [bytes] */
   sent = $state.raw<{ received: number; size: number } | null>(null);
   looking = $state(false);
@@ -93,6 +104,8 @@ export class Intake extends Follower<Schemas['ImportOut']> {
       joins: survey.joins,
       within_m: survey.within_m,
       thin_m: survey.thinned_m,
+      on_grid: false,
+      instead: survey.slot,
     };
     this.#upload = { id: survey.upload_id, size: 1, received: 1, piece_bytes: 1 };
     this.#take(this.#upload);
@@ -138,7 +151,7 @@ export class Intake extends Follower<Schemas['ImportOut']> {
     this.name = name;
     this.told = null;
     this.problem = null;
-    this.wishes = { longest_edge_m: null, joins, within_m: null, thin_m: null };
+    this.wishes = { longest_edge_m: null, joins, within_m: null, thin_m: null, on_grid: false, instead: null };
     return ++this.#turn;
   }
 

@@ -77,9 +77,26 @@
     {#if seen.share < 1}
       <p class="faint">By a part of this large file; all of it is read when you accept.</p>
     {/if}
+    {#if seen.crs || seen.vertical}
+      <p class="faint">
+        The file says: {seen.crs_name}{seen.crs ? ` (${seen.crs})` : ''}{seen.vertical
+          ? `, levels above ${seen.vertical}`
+          : ''}.
+      </p>
+    {/if}
     {#each seen.doubts as doubt (doubt)}<p class="caution">{doubt}</p>{/each}
     {#if seen.codes.length}
-      <p class="faint">codes: {seen.codes.map((c) => `${c.code} ${whole(c.count)}`).join(', ')}</p>
+      <p class="faint">codes: {seen.codes.map((c) => (about ? c.code : `${c.code} ${whole(c.count)}`)).join(', ')}</p>
+    {/if}
+    {#if (w.project?.coordinates?.scale_factor ?? 1) !== 1}
+      <label class="check"
+        ><input
+          type="checkbox"
+          class="checkbox checkbox-sm"
+          checked={intake.wishes.on_grid}
+          onchange={(e) => wish({ on_grid: e.currentTarget.checked })}
+        /> bring it from the grid to the ground</label
+      >
     {/if}
     {#if surveys.length}
       <fieldset>
@@ -183,6 +200,7 @@
     gap: 4px;
     margin: 8px 0;
   }
+  .check,
   fieldset label {
     display: flex;
     gap: 6px;

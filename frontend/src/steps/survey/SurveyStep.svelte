@@ -5,6 +5,7 @@
   import Boundary from './Boundary.svelte';
   import Changes from './Changes.svelte';
   import Codes from './Codes.svelte';
+  import Coordinates from './Coordinates.svelte';
   import FileLook from './FileLook.svelte';
   import FileTaken from './FileTaken.svelte';
   import FileWishes from './FileWishes.svelte';
@@ -93,6 +94,7 @@
           <button class="btn btn-primary btn-sm" onclick={() => w.goToStep('centreline')}>To the centreline</button>
         {/if}
         <PointCard />
+        <Coordinates />
         <Boundary />
         <Codes />
         <Suspects />

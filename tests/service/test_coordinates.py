@@ -1,0 +1,86 @@
+"""Which grid a project is in: taken on from files, held against others, and the scale between grid and ground."""
+
+import io
+
+import laspy
+import numpy as np
+import pytest
+from pyproj import CRS
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.inputs import COORDINATES
+from delgrun.core.survey.coordinates import Coordinates
+from delgrun.exchange import crs
+from delgrun.service.projects import Saving
+from surveys import brought_in, looked_at
+
+ROW = {"crs": "", "vertical": "", "scale_factor": 1.0, "about_easting_m": 0.0, "about_northing_m": 0.0}
+
+
+def las(of: str | None) -> bytes:
+    rng = np.random.default_rng(1)
+    header = laspy.LasHeader(point_format=6, version="1.4")
+    header.scales, header.offsets = np.full(3, 0.001), np.array([500_000.0, 5_200_000.0, 0.0])
+    if of:
+        header.add_crs(CRS.from_user_input(of))
+    cloud = laspy.LasData(header)
+    cloud.x, cloud.y, cloud.z = rng.uniform(0, 90, (3, 400)).round(3) + [[500_000], [5_200_000], [100]]
+    out = io.BytesIO()
+    cloud.write(out)
+    return out.getvalue()
+
+
+def put(projects, pid: int, base: int, **row) -> int:
+    return projects.put(Saving(project_id=pid, base=base), COORDINATES, {**ROW, **row})
+
+
+def test_a_project_takes_on_the_grid_of_its_first_file_and_refuses_another(projects):
+    pid = projects.create("grids")
+    seen = looked_at(projects, pid, las("EPSG:25832+7837"), name="a.las")
+    assert (seen["crs"], seen["vertical"]) == ("EPSG:25832", "DHHN2016 height") and seen["problem"] is None
+    brought_in(projects, pid, las("EPSG:25832+7837"), name="a.las", longest_edge_m=0.0)
+    kept = projects.opened(pid)["coordinates"]
+    assert (kept["crs"], kept["vertical"]) == ("EPSG:25832", "DHHN2016 height")
+    other = looked_at(projects, pid, las("EPSG:25833"), name="b.las")
+    assert "is in ETRS89 / UTM zone 33N (EPSG:25833), and the project is in ETRS89 / UTM zone 32N" in other["problem"]
+    with pytest.raises(DesignInputError, match="lie beside each other"):
+        brought_in(projects, pid, las("EPSG:25833"), name="b.las", joins="adds")
+    higher = looked_at(projects, pid, las("EPSG:25832+3855"), name="c.las")
+    assert "above EGM2008 height, and the project's above DHHN2016 height" in higher["problem"]
+    # A file that says nothing, and one that says the same, come beside it.
+    for name, of in (("d.las", None), ("e.las", "EPSG:25832")):
+        brought_in(projects, pid, las(of), name=name, joins="adds", longest_edge_m=0.0)
+    assert len(projects.opened(pid)["surveys"]) == 3
+    with pytest.raises(DesignInputError, match="in degrees"):
+        looked_at(projects, pid, las("EPSG:4326"), name="f.las")
+
+
+def test_a_grid_is_known_by_its_code_and_found_by_words(projects):
+    pid = projects.create("known")
+    base = put(projects, pid, 1, crs="epsg:2056")
+    assert projects.opened(pid)["coordinates"]["crs"] == "EPSG:2056"
+    for wrong, why in (("EPSG:1", "no coordinate system"), ("Tuesday", "no coordinate"), ("EPSG:4258", "in degrees")):
+        with pytest.raises(DesignInputError, match=why):
+            put(projects, pid, base, crs=wrong)
+    assert ("EPSG:25832", "ETRS89 / UTM zone 32N") in crs.known("etrs89 utm 32n")
+    assert ("EPSG:7837", "DHHN2016 height") in crs.known("dhhn2016", vertical=True)
+    assert crs.known("no such grid anywhere") == []
+    assert crs.said("EPSG:2263").unit == "us_survey_foot"
+
+
+def test_a_scale_factor_brings_the_grid_to_the_ground_about_its_fixed_place(projects):
+    """400 parts in a million, as in the middle of a zone of 0.9996: a kilometre on the grid is 1000.400 m."""
+    own = Coordinates(scale_factor=0.9996, about_easting_m=500_000.0, about_northing_m=4_200_000.0)
+    grid = np.array([[500_000.0, 4_200_000, 7], [501_000, 4_200_000, 8], [500_000, 4_198_000, 9]])
+    ground = own.on_ground(grid)
+    assert ground[:, :2] == pytest.approx(
+        np.array([[500_000, 4_200_000], [501_000.40016, 4_200_000], [500_000, 4_197_999.19968]]), abs=1e-5
+    )
+    assert (ground[:, 2] == grid[:, 2]).all()
+    pid = projects.create("scaled")
+    put(projects, pid, 1, scale_factor=0.9996, about_easting_m=500_000.0, about_northing_m=4_200_000.0)
+    rows = "\n".join(f"{e},{n},{z}" for e, n, z in grid.tolist()).encode()
+    _, said = brought_in(projects, pid, rows, longest_edge_m=0.0, on_grid=True)
+    assert said["box"][3] == pytest.approx(501_000.40016, abs=1e-4)
+    # The area grows by the square of it.
+    assert said["plan_area_m2"] == pytest.approx(1e6 / 0.9996**2, rel=1e-9)
