@@ -220,6 +220,19 @@ def test_the_land_answers_by_tile_spot_and_cut_and_all_three_agree(client, proje
     cut = client.post(f"{land}/cut", json=body, headers={"Accept": "application/json"}).json
     there = np.interp(20, cut["arrays"]["distance"], cut["arrays"]["level"])
     assert there == pytest.approx(level[i, k], abs=1e-3) and cut["corners"] == [0, 40]
+    # Held against itself nothing lies between, and a survey alone is the same ground here.
+    pair = {"revision": 5, "against_revision": 2, "against_slot": "survey-1"}
+    answer = client.get(f"{land}/difference", query_string=pair).json
+    between = answer["difference"]
+    area = projects.figures(demo, 5, ["areas"])
+    assert outputs.DifferenceOut.model_validate(answer)
+    assert between["raised_m3"] == between["lowered_m3"] == 0 and between["above_at"] is None
+    assert between["common_area_m2"] == pytest.approx(as_json(area)["products"]["areas"]["plan_area_m2"], rel=1e-6)
+    piece = {**pair, "zoom": 0, "column": column, "row": row}
+    tile = client.get(f"{land}/difference/tile", query_string=piece, headers={"Accept": "application/json"}).json
+    assert outputs.DifferenceTileOut.model_validate(tile) and set(tile["arrays"]["level"]) <= {0, None}
+    gone = client.get(f"{land}/difference", query_string={**pair, "against_slot": "survey-7"})
+    assert (gone.status_code, gone.json["step"]) == (409, "survey")
     nowhere = client.get(f"{land}/spot", query_string={**at, "northing_m": 0.0}).json
     assert nowhere["level_m"] is None
     empty = client.get(f"{land}/tile", query_string={**asked, "row": -5}, headers={"Accept": "application/json"}).json

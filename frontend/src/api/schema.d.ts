@@ -337,6 +337,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/land/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What lies between the ground and another: one of its surveys alone, or the ground as of another revision. */
+        get: operations["land_difference_difference_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/land/difference/tile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** By how much the ground is above another one, pixel by pixel of a tile. */
+        get: operations["land_difference_tile_difference_tile_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/land/spot": {
         parameters: {
             query?: never;
@@ -1089,6 +1123,58 @@ export interface components {
              * @enum {string}
              */
             what: "delete";
+        };
+        /**
+         * Difference
+         * @description A second surface over a first one, where both have ground.
+         *
+         *     Areas in plan [m2]; volumes [m3], both positive; the most it is above and below [m, below negative] with its place
+         *     (easting, northing), None where it nowhere is.
+         */
+        Difference: {
+            /** Above At */
+            above_at: number[] | null;
+            /** Below At */
+            below_at: number[] | null;
+            /** Common Area M2 */
+            common_area_m2: number;
+            /** Lowered Area M2 */
+            lowered_area_m2: number;
+            /** Lowered M3 */
+            lowered_m3: number;
+            /** Most Above M */
+            most_above_m: number;
+            /** Most Below M */
+            most_below_m: number;
+            /** Raised Area M2 */
+            raised_area_m2: number;
+            /** Raised M3 */
+            raised_m3: number;
+        };
+        /**
+         * DifferenceOut
+         * @description What lies between two grounds where both are: areas, volumes, extremes with their places.
+         */
+        DifferenceOut: {
+            difference: components["schemas"]["Difference"];
+        };
+        /**
+         * DifferenceTileOut
+         * @description A tile of differences, binary as figures are: `level` (cells x cells) from the south, null where one ground is
+         *     missing.
+         */
+        DifferenceTileOut: {
+            /** Arrays */
+            arrays: {
+                [key: string]: (number | null)[];
+            };
+            /** Cells */
+            cells: number;
+            /** Corner */
+            corner: [
+                number,
+                number
+            ];
         };
         /** EditIn */
         EditIn: {
@@ -4572,6 +4658,187 @@ export interface operations {
             };
             /** @description The body is of another kind than the one described. */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_difference_difference_get: {
+        parameters: {
+            query: {
+                revision: number;
+                against_revision: number;
+                against_slot?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_difference_tile_difference_tile_get: {
+        parameters: {
+            query: {
+                revision: number;
+                against_revision: number;
+                against_slot?: string | null;
+                zoom: number;
+                column: number;
+                row: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceTileOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,6 +6,7 @@ from delgrun.core.centreline.centreline import CentrelineIp
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.grade_line import Ip
+from delgrun.core.ground.difference import Difference
 from delgrun.core.ground.edits import MOST_ROWS as MOST_GROUND_ROWS
 from delgrun.core.ground.edits import GroundEdit
 from delgrun.core.ground.spot import TriangleAt
@@ -34,6 +35,7 @@ __all__ = [
     "READERS",
     "SURVEY",
     "CentrelineIp",
+    "Difference",
     "Edit",
     "Field",
     "GroundEdit",

@@ -5,6 +5,7 @@ from dataclasses import asdict
 import numpy as np
 
 from delgrun.core.ground.bird import birds_eye
+from delgrun.core.ground.difference import difference, difference_tile
 from delgrun.core.ground.profile import profile
 from delgrun.core.ground.spot import spot, triangle_at
 from delgrun.core.ground.tiles import Place, tile
@@ -31,6 +32,19 @@ def tile_answer(case: Case, zoom: int, column: int, row: int, interval_m: float)
         "point_row": tin.row[made.point],
     }
     return wire.pack({"corner": [west, south], "cells": made.level.shape[0]}, arrays)
+
+
+def difference_answer(first: Case, second: Case) -> Json:
+    """What lies between two grounds; see `core.ground.difference`."""
+    return {"difference": asdict(second.made(difference, first.tin, second.tin).value)}
+
+
+def difference_tile_answer(first: Case, second: Case, zoom: int, column: int, row: int) -> bytes:
+    """By how much the second ground is above the first, pixel by pixel of a tile, from the south."""
+    place = Place(zoom, column, row)
+    made = second.made(difference_tile, first.tin, second.tin, place).value
+    west, south, _, _ = place.box_m
+    return wire.pack({"corner": [west, south], "cells": made.shape[0]}, {"level": made})
 
 
 def spot_answer(case: Case, easting_m: float, northing_m: float) -> Json:

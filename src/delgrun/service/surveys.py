@@ -49,6 +49,21 @@ def without(state: ProjectState, slot: str | None) -> ProjectState:
     return replace(state, slots={s: kept for s, kept in state.slots.items() if s != slot})
 
 
+def alone(state: ProjectState, slot: str | None) -> ProjectState:
+    """A state whose ground is one of its surveys as it came, or the state itself for None.
+
+    Raises
+    ------
+    NotReady
+        There is no such survey.
+    """
+    if slot is None:
+        return state
+    if slot not in state.surveys:
+        raise NotReady(SURVEY.name, "This survey is not in the project any more.")
+    return replace(state, slots={slot: state.slots[slot]})
+
+
 def saved_as(projects: Projects, project_id: int, token: str) -> tuple[int, Json] | None:
     """The revision that an import of this name became, and what was said of its survey; None where it did not."""
     with projects.database.session() as session:

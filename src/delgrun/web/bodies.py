@@ -78,6 +78,20 @@ class TileQuery(BaseModel):
     interval_m: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 
 
+class AgainstQuery(BaseModel):
+    """The ground as of `revision` over another: as of `against_revision`, or one survey of it alone."""
+
+    revision: Count
+    against_revision: Count
+    against_slot: Annotated[str, Field(pattern=r"^survey(-[0-9]{1,9})?$")] | None = None
+
+
+class DifferenceTileQuery(AgainstQuery):
+    zoom: Annotated[int, Field(ge=LOWEST_ZOOM, le=HIGHEST_ZOOM)]
+    column: Annotated[int, Field(ge=-(2**40), le=2**40)]
+    row: Annotated[int, Field(ge=-(2**40), le=2**40)]
+
+
 class BoxQuery(BaseModel):
     revision: Count
     west_m: Metres

@@ -2,7 +2,7 @@
 
 from flask import Response
 
-from delgrun.service import jobs, land
+from delgrun.service import jobs, land, surveys
 from delgrun.service.case import Case
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, keeper, packed, saved, saving, use_cases
@@ -20,6 +20,25 @@ def tile(path: bodies.ProjectPath, query: bodies.TileQuery) -> Response:
     """One tile of the map."""
     q = query
     return packed(land.tile_answer(_case(path, q.revision), q.zoom, q.column, q.row, q.interval_m))
+
+
+def _both(path: bodies.ProjectPath, query: bodies.AgainstQuery) -> tuple[Case, Case]:
+    """The ground that another one is held against, and that one."""
+    projects = use_cases()
+    before = projects.states.at(path.project_id, query.against_revision)
+    return projects.case(surveys.alone(before, query.against_slot)), _case(path, query.revision)
+
+
+@api.get("/difference", responses={200: outputs.DifferenceOut})
+def difference(path: bodies.ProjectPath, query: bodies.AgainstQuery) -> Response:
+    """What lies between the ground and another: one of its surveys alone, or the ground as of another revision."""
+    return answer(land.difference_answer(*_both(path, query)))
+
+
+@api.get("/difference/tile", responses={200: outputs.DifferenceTileOut})
+def difference_tile(path: bodies.ProjectPath, query: bodies.DifferenceTileQuery) -> Response:
+    """By how much the ground is above another one, pixel by pixel of a tile."""
+    return packed(land.difference_tile_answer(*_both(path, query), query.zoom, query.column, query.row))
 
 
 @api.get("/spot", responses={200: outputs.SpotOut})

@@ -5,7 +5,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, create_model
 
-from delgrun.service.declared import KINDS, PRODUCTS, SURVEY, PartRole, Suspect, SuspectWhy, TriangleAt, Why
+from delgrun.service.declared import KINDS, PRODUCTS, SURVEY, Difference, PartRole, Suspect, SuspectWhy, TriangleAt, Why
 from delgrun.service.products import IpFigures, LedgerFigures
 from delgrun.web.bodies import CentrelineIpIn, Layout
 from delgrun.web.models import body_of
@@ -143,6 +143,22 @@ class TileOut(Out):
     corner: tuple[float, float]
     cells: int
     arrays: dict[str, list[float | None]]
+
+
+class DifferenceTileOut(Out):
+    """A tile of differences, binary as figures are: `level` (cells x cells) from the south, null where one ground is
+    missing.
+    """
+
+    corner: tuple[float, float]
+    cells: int
+    arrays: dict[str, list[float | None]]
+
+
+class DifferenceOut(Out):
+    """What lies between two grounds where both are: areas, volumes, extremes with their places."""
+
+    difference: Difference
 
 
 class BirdsEyeOut(Out):

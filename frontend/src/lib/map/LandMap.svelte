@@ -11,6 +11,7 @@
   import { theme } from '../theme.svelte';
   import { GRID, PLANE } from './grid';
   import CutView from './CutView.svelte';
+  import { DifferenceLayer } from './difference';
   import { GroundLayers } from './ground';
   import MapLayers from './MapLayers.svelte';
   import MapTools from './MapTools.svelte';
@@ -33,6 +34,7 @@
   const w = useWork();
   const of = $derived(w.selection.step);
   const ground = new GroundLayers(w.land.tiles);
+  const difference = new DifferenceLayer();
   const road = new RoadLayer();
   const picked = new PickedLayer();
   let map = $state.raw<OlMap | null>(null);
@@ -53,7 +55,7 @@
   const draw: Attachment<HTMLElement> = (node) => {
     const made = new OlMap({
       target: node,
-      layers: [...ground.all, road, picked],
+      layers: [ground.relief, difference.layer, ground.contours, ground.survey, road, picked],
       controls: [],
       interactions: interactionsOf({ altShiftDragRotate: false, pinchRotate: false }),
       view: new View({
@@ -124,6 +126,10 @@
       // An edge can only be chosen where edges are seen.
       triangles: shows('triangles') || tool === 'edge' || tool === 'triangle',
     });
+  });
+  $effect(() => {
+    void theme.name;
+    difference.look(of === 'survey' ? w.land.compared : null);
   });
   $effect(() => {
     const { point, triangle, line } = w.hand;

@@ -18,7 +18,8 @@ export const SLOPES: [above: number, says: string, dark: number][] = [
 const LIGHT = [-0.5, 0.5, Math.SQRT1_2] as const;
 const STEEPER = 2.5;
 
-function rgb(colour: string): [number, number, number] {
+/** Red, green and blue of a colour written as #rrggbb. */
+export function rgb(colour: string): [number, number, number] {
   return [1, 3, 5].map((i) => parseInt(colour.slice(i, i + 2), 16)) as [number, number, number];
 }
 

@@ -7,6 +7,19 @@ import type { Notices } from './notices.svelte';
 export type LandFigures = Schemas['LandFigures'];
 export type Spot = Schemas['SpotOut'] & { easting_m: number; northing_m: number };
 
+/** Another ground: as of a revision, or one survey of it alone. */
+export interface Against {
+  revision: number;
+  slot: string | null;
+}
+
+export interface Compared {
+  against: Against;
+  ground: Ground;
+  /** Null while it is worked out. */
+  of: Schemas['Difference'] | null;
+}
+
 /** The surveyed ground: facts about it, its tiles, and what it is under the pointer. It needs no centreline. */
 export class Land {
   facts = $state.raw<{ ground: Ground; of: LandFigures } | null>(null);
@@ -15,8 +28,11 @@ export class Land {
   /** Points that a change by hand is about, by place and level. */
   decided = $derived(decidedBy(this.facts?.of.decided ?? []));
   areas = $state.raw<{ key: string; of: Schemas['Surface'] } | null>(null);
+  /** Another ground that this one is held against, and what lies between them. */
+  compared = $state.raw<Compared | null>(null);
   readonly tiles = new TileStore();
   #survey = '';
+  #comparing = 0;
   #asked = '';
   #facts: Latest<Ground, LandFigures | null>;
   #areas: Latest<Ground, Schemas['Surface'] | null>;
@@ -35,6 +51,8 @@ export class Land {
         this.tiles.change(ground, same ? boxesOf(this.facts!.of.changes, of.changes) : null);
         this.#survey = this.#asked;
         this.facts = { ground, of };
+        const other = this.compared;
+        if (other && other.ground.key !== ground.key) void this.compare(other.against).catch(() => this.compare(null));
       },
       (error) => notices.tell(error),
     );
@@ -85,6 +103,27 @@ export class Land {
     };
     const found = (await figures(ground.project, question, new KeptArrays())).products.codes;
     if (found) this.codes = { key: survey, of: found };
+  }
+
+  /** Hold the ground against another one; null: no more. */
+  async compare(against: Against | null): Promise<void> {
+    const ground = this.facts?.ground;
+    const mine = ++this.#comparing;
+    if (!against || !ground) {
+      this.compared = null;
+      return;
+    }
+    this.compared = { against, ground, of: null };
+    const query = { revision: ground.revision, against_revision: against.revision, against_slot: against.slot };
+    const path = { project_id: ground.project };
+    try {
+      const of = (await ask(api.GET('/api/projects/{project_id}/land/difference', { params: { path, query } })))
+        .difference;
+      if (mine === this.#comparing) this.compared = { against, ground, of };
+    } catch (error) {
+      if (mine === this.#comparing) this.compared = null;
+      throw error;
+    }
   }
 
   lookAt(e: number, n: number): void {

@@ -2,6 +2,7 @@
   import { api, ask, type Schemas } from '../../api/client';
   import { fixed, whole } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
+  import Compare from './Compare.svelte';
   import Summary from './Summary.svelte';
 
   // The surveys that the ground is made of, each with what was said of it, and the ground itself.
@@ -83,6 +84,7 @@
         <dd>{whole(areas.surface_area_m2)} m²</dd>
       {/if}
     </dl>
+    <Compare />
   </details>
 {/if}
 
