@@ -721,6 +721,38 @@ export const INPUTS = {
       "low": -100000000.0,
       "high": 100000000.0
     }
+  ],
+  "backdrop": [
+    {
+      "name": "address",
+      "dimension": "line",
+      "label": "address",
+      "aside": "",
+      "says": "of a Web Map Service (WMS), or the picture that ships",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "layers",
+      "dimension": "line",
+      "label": "layers",
+      "aside": "",
+      "says": "names of its layers, with commas",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "opacity",
+      "dimension": "factor",
+      "label": "strength",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0.1,
+      "high": 1.0
+    }
   ]
 } as const;
 

@@ -84,6 +84,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/backdrop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Picture under the map: all fields at once. */
+        put: operations["projects_put_backdrop_projects__int_project_id__backdrop_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/centreline": {
         parameters: {
             query?: never;
@@ -827,6 +844,29 @@ export interface components {
             ips: components["schemas"]["IpIn"][];
             /** Name */
             name: string;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
+         * Backdrop
+         * @description Where pictures come from: the address of a Web Map Service and its layers; no address: none.
+         */
+        Backdrop: {
+            /** Address */
+            address: string;
+            /** Layers */
+            layers: string;
+            /** Opacity */
+            opacity: number;
+        };
+        /** BackdropIn */
+        BackdropIn: {
+            backdrop: components["schemas"]["Backdrop"];
+            /** Base */
+            base: number;
             /**
              * Token
              * @default null
@@ -2065,6 +2105,7 @@ export interface components {
         };
         /** ProjectOut */
         ProjectOut: {
+            backdrop: components["schemas"]["Backdrop"] | null;
             centreline: components["schemas"]["CentrelineDesign"] | null;
             codes: components["schemas"]["Codes"] | null;
             coordinates: components["schemas"]["Coordinates"] | null;
@@ -3149,6 +3190,113 @@ export interface operations {
             };
             /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_backdrop_projects__int_project_id__backdrop_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackdropIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

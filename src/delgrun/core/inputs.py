@@ -8,6 +8,7 @@ from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
+from delgrun.core.ground.backdrop import Backdrop
 from delgrun.core.ground.edits import GroundChange
 from delgrun.core.ground.outline import Outline
 from delgrun.core.limits.limit_set import LimitSet, default_limits
@@ -106,6 +107,7 @@ OUTLINE = InputKind(
     rows_table="outline_corner",
 )
 COORDINATES = InputKind(name="coordinates", table="coordinates_version", cls=Coordinates, label="Coordinates")
+BACKDROP = InputKind(name="backdrop", table="backdrop_version", cls=Backdrop, label="Picture under the map")
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
 KINDS: tuple[InputKind, ...] = (
@@ -120,6 +122,7 @@ KINDS: tuple[InputKind, ...] = (
     CODES,
     OUTLINE,
     COORDINATES,
+    BACKDROP,
 )
 
 

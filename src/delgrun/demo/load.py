@@ -6,8 +6,9 @@ from pathlib import Path
 
 import numpy as np
 
+from delgrun.core.ground.backdrop import STANDIN, Backdrop
 from delgrun.core.ground.drawn import points_along
-from delgrun.core.inputs import LIMITS
+from delgrun.core.inputs import BACKDROP, LIMITS
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.demo import scenario
 from delgrun.service import uploads
@@ -72,7 +73,8 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     projects.save_centreline(on(2), centreline, 0.0)
     z0, g0, z1, g1 = scenario.tie_ins()
     ties = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}
-    projects.save(on(3), LIMITS.label, {LIMITS.name: replace(default_limits(70.0), **ties)})
+    limits = replace(default_limits(70.0), **ties)
+    projects.save(on(3), LIMITS.label, {LIMITS.name: limits, BACKDROP.name: Backdrop(address=STANDIN)})
     say("meeting the ground along the centreline")
     end = projects.case(projects.states.newest(pid)).centreline.value.end_chainage_m
     typed = np.loadtxt(folder / LINE_FILE, delimiter=",", skiprows=1)[:, 1:].tolist()

@@ -99,7 +99,7 @@ def _hills(e: FloatArray, n: FloatArray) -> FloatArray:
     phase = rng.uniform(0, 2 * np.pi, _WAVES)
     # Amplitude by wavelength as on real hills: steep enough to matter, ever smoother when small.
     height = 1.75 * (length / 600.0) ** 1.45 * rng.uniform(0.6, 1.3, _WAVES)
-    creek = _creek_distance(e, n)
+    creek = creek_distance(e, n)
     z = 212.0 - 0.004 * (e - 12000.0) + 0.006 * (n - 48000.0)
     calm = 1.0 - 0.75 * np.exp(-((creek / 90.0) ** 2))
     for k in range(_WAVES):
@@ -111,7 +111,7 @@ def _hills(e: FloatArray, n: FloatArray) -> FloatArray:
     return z - _CREEK_DEPTH_M * bank
 
 
-def _creek_distance(e: FloatArray, n: FloatArray) -> FloatArray:
+def creek_distance(e: FloatArray, n: FloatArray) -> FloatArray:
     """Distance to the creek. [m]"""
     best = np.full(np.shape(e), np.inf)
     for a, b in pairwise(_CREEK):

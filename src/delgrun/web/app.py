@@ -1,5 +1,6 @@
 """The Flask application: routes, one error door, security headers, and the front end's files."""
 
+import os
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -25,6 +26,7 @@ from delgrun.web import land, lines, projects, searches, surveys
 from delgrun.web.answers import answer
 from delgrun.web.contract import document
 from delgrun.web.outputs import Problem
+from delgrun.web.standins import standins
 
 _HOSTS = ["127.0.0.1", "localhost"]
 # Files come in pieces of 4 MB.
@@ -57,6 +59,13 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
     for module in (projects, surveys, land, lines, searches):
         app.register_api(module.api)
 
+    # Pictures under the map may come from where whoever runs this says: origins with blanks between.
+    imagery = os.environ.get("DELGRUN_IMAGERY", "")
+    policy = _HEADERS["Content-Security-Policy"].replace(
+        "img-src 'self' data:", f"img-src 'self' data: {imagery}".strip()
+    )
+    headers = _HEADERS | {"Content-Security-Policy": policy}
+
     @app.before_request
     def same_site() -> Response | None:
         # No cookie guards this server, so a page of another site must not be able to write to it.
@@ -71,12 +80,13 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
 
     @app.after_request
     def secure(response: Response) -> Response:
-        for name, value in _HEADERS.items():
+        for name, value in headers.items():
             response.headers.setdefault(name, value)
         if request.path.startswith("/api/"):
             response.headers.setdefault("Cache-Control", "no-store")
         return response
 
+    app.register_blueprint(standins)
     _error_door(app)
     if front_end is not None:
         _serve_front_end(app, front_end)

@@ -10,6 +10,7 @@
   import { useWork } from '../state/work.svelte';
   import { theme } from '../theme.svelte';
   import { GRID, PLANE } from './grid';
+  import { BackdropLayer } from './backdrop';
   import CutView from './CutView.svelte';
   import { DifferenceLayer } from './difference';
   import { GroundLayers } from './ground';
@@ -34,6 +35,7 @@
   const w = useWork();
   const of = $derived(w.selection.step);
   const ground = new GroundLayers(w.land.tiles);
+  const backdrop = new BackdropLayer();
   const difference = new DifferenceLayer();
   const road = new RoadLayer();
   const picked = new PickedLayer();
@@ -55,7 +57,7 @@
   const draw: Attachment<HTMLElement> = (node) => {
     const made = new OlMap({
       target: node,
-      layers: [ground.relief, difference.layer, ground.contours, ground.survey, road, picked],
+      layers: [backdrop.layer, ground.relief, difference.layer, ground.contours, ground.survey, road, picked],
       controls: [],
       interactions: interactionsOf({ altShiftDragRotate: false, pinchRotate: false }),
       view: new View({
@@ -126,6 +128,9 @@
       // An edge can only be chosen where edges are seen.
       triangles: shows('triangles') || tool === 'edge' || tool === 'triangle',
     });
+  });
+  $effect(() => {
+    backdrop.look(w.project?.backdrop ?? null, w.project?.coordinates?.crs ?? '', shows('backdrop'));
   });
   $effect(() => {
     void theme.name;

@@ -1,5 +1,8 @@
 <script lang="ts">
   import { inks } from '../deck/ink';
+  import { api, ask } from '../../api/client';
+  import Field from '../fields/Field.svelte';
+  import { STANDIN, type Backdrop } from './backdrop';
   import { useWork } from '../state/work.svelte';
   import { LAYERS } from './layers';
   import { SLOPES, type Shading } from './shade';
@@ -13,6 +16,26 @@
     ['level', 'how high'],
     ['none', 'none'],
   ];
+  const picture: Backdrop = $derived(w.project?.backdrop ?? { address: '', layers: '', opacity: 0.8 });
+  let typing = $state(false);
+  const own = $derived(typing || (picture.address !== '' && picture.address !== STANDIN));
+
+  function put(part: Partial<Backdrop>): Promise<string | null> {
+    return w.save({
+      what: 'the picture under the map',
+      send: ({ path, base, token, project }) => {
+        const backdrop = { ...(project.backdrop ?? picture), ...part };
+        return ask(
+          api.PUT('/api/projects/{project_id}/backdrop', { params: { path }, body: { base, token, backdrop } }),
+        );
+      },
+    });
+  }
+
+  function choose(value: string): void {
+    typing = value === 'own';
+    w.act(put({ address: value === 'standin' ? STANDIN : '', layers: '' }));
+  }
   const INTERVALS = [0.1, 0.2, 0.5, 1, 2, 5, 10];
 </script>
 
@@ -28,6 +51,54 @@
       {layer.title}</label
     >
   {/each}
+  {#if w.map.shows(step, 'backdrop')}
+    <label
+      >picture
+      <select
+        class="select select-sm"
+        aria-label="Picture under the map"
+        value={own ? 'own' : picture.address === STANDIN ? 'standin' : 'none'}
+        onchange={(e) => choose(e.currentTarget.value)}
+      >
+        <option value="none">none</option>
+        <option value="standin">made up, of the demo's land</option>
+        <option value="own">a Web Map Service</option>
+      </select></label
+    >
+    {#if own}
+      <Field
+        id="backdrop-address"
+        label="address"
+        value={picture.address || null}
+        dimension="line"
+        optional
+        free="https://"
+        take={(v) => put({ address: (v as string | null) ?? '' })}
+      />
+      <Field
+        id="backdrop-layers"
+        label="layers"
+        value={picture.layers || null}
+        dimension="line"
+        optional
+        take={(v) => put({ layers: (v as string | null) ?? '' })}
+      />
+    {/if}
+    {#if picture.address}
+      <label
+        >strength
+        <input
+          type="range"
+          class="range range-xs"
+          min="0.1"
+          max="1"
+          step="0.1"
+          value={picture.opacity}
+          onchange={(e) => void put({ opacity: Number(e.currentTarget.value) })}
+        /></label
+      >
+    {/if}
+  {/if}
   <label
     >shade
     <select

@@ -1,6 +1,6 @@
 import type { Shading } from '../map/shade';
 
-export type LayerId = 'contours' | 'breaklines' | 'points' | 'road' | 'works' | 'triangles' | 'suspects';
+export type LayerId = 'contours' | 'breaklines' | 'points' | 'road' | 'works' | 'triangles' | 'suspects' | 'backdrop';
 
 const KEY = 'delgrun-map';
 
