@@ -8,6 +8,8 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
+from helpers import number
+
 PLANTED = [400, 900, 1500, 2100]
 
 
@@ -99,3 +101,59 @@ def test_blunders_are_found_taken_out_and_an_edge_is_swapped(page: Page, program
     expect(changes.locator("li")).to_have_count(3)
     swapped = land(program, page)["changes"][-1]
     assert (swapped["what"], swapped["idle"], len(swapped["box_m"])) == ("edge", "", 4)
+
+
+@pytest.fixture(scope="module")
+def patch(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A pond's new bed in the middle of the hills, two metres higher than they were there."""
+    e, n = (v.ravel() for v in np.meshgrid(np.arange(80, 121, 4.0), np.arange(60, 101, 4.0)))
+    z = 302 + 4 * np.sin(e / 50) + 0.06 * n
+    path = tmp_path_factory.mktemp("patch") / "pond.txt"
+    path.write_text("\n".join(["E N Z", *(f"{a} {b} {c:.3f}" for a, b, c in zip(e, n, z, strict=True))]))
+    return path
+
+
+def test_a_patch_takes_the_place_of_old_ground_a_boundary_bounds_it_and_both_are_compared(
+    page: Page, program, dirty, patch
+):
+    page.fill("#new-name", "Patched ground")
+    page.get_by_role("button", name="Start it").click()
+    page.set_input_files("aside input[type=file]", dirty)
+    page.get_by_role("button", name="Accept").click()
+    read = page.get_by_role("region", name="What was read")
+    expect(read.locator('[data-item="read"]')).to_have_text("2 400", timeout=60_000)
+    read.get_by_role("button", name="Seen").click()
+    page.set_input_files("aside input[type=file]", patch)
+    expect(page.locator('[data-item="points"]')).to_have_text("121")
+    page.get_by_label("takes the place of the ground it covers").check()
+    page.get_by_role("button", name="Accept 121 points").click()
+    expect(read.locator('[data-item="read"]')).to_have_text("121", timeout=60_000)
+    read.get_by_role("button", name="Seen").click()
+
+    # What it has changed is what lies between the old survey alone and the ground now.
+    page.get_by_text("The ground they make").click()
+    page.get_by_label("Compare the ground with").select_option(label="dirty.csv alone")
+    raised = page.locator('[data-item="raised"]')
+    expect(raised).to_be_visible(timeout=30_000)
+    volume = number(raised.inner_text())
+    # Two metres on 40 m by 40 m, and the slopes down to the old ground around.
+    assert 3_200 < volume < 5_200, volume
+
+    # A boundary around part of it, drawn by hand, and taken away again.
+    before = land(program, page)
+    ground = page.get_by_label("Map of the ground")
+    expect(ground.locator("canvas").first).to_be_visible()
+    box = ground.bounding_box()
+    assert box
+    page.get_by_role("group", name="Tools").get_by_role("button", name="Boundary").click()
+    for right, down in ((0.35, 0.35), (0.65, 0.35), (0.65, 0.65), (0.35, 0.65)):
+        page.mouse.click(box["x"] + right * box["width"], box["y"] + down * box["height"])
+        page.wait_for_timeout(400)
+    page.get_by_role("button", name="Close it").click()
+    rings = page.get_by_role("list", name="Boundaries of the ground")
+    expect(rings).to_contain_text("Boundary of 4 corners")
+    assert land(program, page)["triangles"] < 0.6 * before["triangles"]
+    rings.get_by_role("button", name="Take away").click()
+    expect(rings).to_have_count(0)
+    page.wait_for_selector('.page[data-state="saved"]')
+    assert land(program, page)["triangles"] == before["triangles"]
