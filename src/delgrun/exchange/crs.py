@@ -51,12 +51,17 @@ def _all_of(kind: str) -> tuple[tuple[str, str], ...]:
     from pyproj.enums import PJType
 
     found = query_crs_info(auth_name="EPSG", pj_types=[PJType[kind]])
-    return tuple((f"EPSG:{c.code}", c.name) for c in found if not c.deprecated)
+    # Some stand there twice.
+    return tuple({f"EPSG:{c.code}": c.name for c in found if not c.deprecated}.items())
 
 
 def known(text: str, vertical: bool = False, most: int = 20) -> list[tuple[str, str]]:
     """Codes and names of the projected systems (or of the vertical ones) that hold all words of a text."""
     words = text.lower().split()
     every = _all_of("VERTICAL_CRS" if vertical else "PROJECTED_CRS")
-    found = [(code, name) for code, name in every if all(w in f"{code} {name}".lower() for w in words)]
+    found = [
+        (code, name)
+        for code, name in every
+        if all(w in name.lower() or w in (code.lower(), code.lower().partition(":")[2]) for w in words)
+    ]
     return sorted(found, key=lambda f: (len(f[1]), f[0]))[:most]

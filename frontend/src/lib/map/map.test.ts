@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../../api/client';
+import { mapOf } from './backdrop';
 import { measure } from './measure';
 import { contourFeatures, rounded, surveyFeatures } from './contours';
 import { GRID, intervalAt, placeOf } from './grid';
@@ -151,5 +152,14 @@ describe('measuring', () => {
     expect([m.length, m.last, m.area, m.rise, m.grade]).toEqual([300, 100, 10_000, 3, 0.01]);
     expect(m.bearing).toBeCloseTo(1.5 * Math.PI, 9);
     expect(measure([[0, 0, 0]])).toBeNull();
+  });
+});
+
+describe('the picture under the map', () => {
+  it('is asked for in the project’s own grid, whatever the address holds already', () => {
+    const of = { address: 'https://maps.example/wms?key=7', layers: 'ortho', opacity: 1 };
+    const url = new URL(mapOf(of, 'EPSG:25832', [0, 256, 512, 768]));
+    const asked = Object.fromEntries(url.searchParams);
+    expect(asked).toMatchObject({ key: '7', SRS: 'EPSG:25832', BBOX: '0,256,512,768', LAYERS: 'ortho', WIDTH: '256' });
   });
 });

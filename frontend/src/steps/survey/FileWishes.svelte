@@ -138,7 +138,7 @@
         dimension="size"
         optional
         free="all of it"
-        aside="of the centreline"
+        aside="of the line"
         take={(v) => length('within_m', v, false)}
       />
     {/if}
