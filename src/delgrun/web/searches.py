@@ -28,9 +28,3 @@ def show_search(path: bodies.SearchPath) -> Response:
     if found is None:
         abort(404, f"There is no search {path.search_id} in this project.")
     return answer(found)
-
-
-@api.post("/<int:search_id>/stop", responses={200: outputs.JobStarted})
-def stop_search(path: bodies.SearchPath) -> Response:
-    jobs.stop(use_cases(), path.project_id, path.search_id)
-    return answer({"id": path.search_id})
