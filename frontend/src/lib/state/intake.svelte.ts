@@ -57,7 +57,8 @@ export class Intake extends Follower<Schemas['ImportOut']> {
 
   constructor(
     notices: Notices,
-    private readonly onsaved: () => Promise<unknown>,
+    /** Told of the revision an import was saved in. */
+    private readonly onsaved: (revision: number) => Promise<unknown>,
   ) {
     super(
       notices,
@@ -67,7 +68,7 @@ export class Intake extends Follower<Schemas['ImportOut']> {
         if (now.status === 'waiting' || now.status === 'running' || !before || before.id !== now.id) return;
         if (before.status === now.status) return;
         this.told = now;
-        if (now.status === 'done') void this.#saved();
+        if (now.result?.revision) void this.#saved(now.result.revision);
       },
     );
   }
@@ -230,9 +231,9 @@ export class Intake extends Follower<Schemas['ImportOut']> {
     return true;
   }
 
-  async #saved(): Promise<void> {
+  async #saved(revision: number): Promise<void> {
     try {
-      await this.onsaved();
+      await this.onsaved(revision);
     } catch (error) {
       this.notices.tell(error);
     }

@@ -70,6 +70,13 @@ export class ProjectStore {
     return true;
   }
 
+  /** Look until the project is shown as of a revision, or a later one: a change on its way may bring it too. */
+  async reach(revision: number): Promise<void> {
+    while (this.project && this.project.revision < revision && !this.conflict) {
+      if (!(await this.look())) await new Promise((again) => setTimeout(again, AGAIN_MS));
+    }
+  }
+
   /** Queue a change; resolves once it is saved (null) or refused (the reason). */
   save(change: Change, after?: (saved: Saved) => void): Promise<string | null> {
     return new Promise((resolve) => {

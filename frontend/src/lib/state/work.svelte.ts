@@ -43,7 +43,7 @@ export class Work {
     () => this.ledger,
   );
   readonly jobs = new Searching(this.notices, () => void this.drawFound());
-  readonly intake = new Intake(this.notices, () => this.store.look());
+  readonly intake = new Intake(this.notices, (revision) => this.store.reach(revision));
   centreline = $state.raw<CentrelineDraft>({ rows: null, start: null });
   /** Lines drawn over the present one, by slot. */
   shown = $state.raw<Record<string, LineFigures>>({});
