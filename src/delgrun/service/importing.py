@@ -192,7 +192,9 @@ def _read(
         def thinned(share: float) -> None:
             tell("thinning", _THIN + (_BUILD - _THIN) * share, upload.size, read)
 
-        found = thin(text.survey, wish.thin_m, longest, thinned)
+        # Held against the surface as it will be bounded.
+        said = projects.states.newest(project_id).outline.longest_edge_m
+        found = thin(text.survey, wish.thin_m, longest if said is None else said, thinned)
         text, off = replace(text, survey=found.survey, line=text.line[found.kept]), found.off_m
     survey = text.survey
     head = SurveyInput(
