@@ -71,6 +71,21 @@ describe('a file on its way in', () => {
     intake.close();
   });
 
+  it('is told of where its import was through before anybody looked', async () => {
+    const saved: number[] = [];
+    const intake = new Intake(new Notices(), async (revision) => void saved.push(revision));
+    // Another one from before is no news.
+    job = { id: 2, status: 'done', result: { revision: 4, summary: {} } };
+    await intake.follow(1);
+    await intake.choose(1, file(), 'alone');
+    job = { id: 3, status: 'done', result: { revision: 6, summary: {} } };
+    await vi.advanceTimersByTimeAsync(100);
+    await intake.accept(1, 5);
+    await vi.advanceTimersByTimeAsync(2000);
+    expect([saved, intake.told?.id]).toEqual([[6], 3]);
+    intake.close();
+  });
+
   it('is forgotten when it is put aside, whatever still comes of it', async () => {
     const intake = new Intake(new Notices(), async () => {});
     lost = 50;

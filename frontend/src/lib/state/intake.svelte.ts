@@ -54,6 +54,7 @@ export class Intake extends Follower<Schemas['ImportOut']> {
   /** Each file that is chosen has a turn of its own; what belongs to an earlier one is dropped. */
   #turn = 0;
   #whole: Promise<boolean> = Promise.resolve(false);
+  #begun: number | null = null;
 
   constructor(
     notices: Notices,
@@ -65,8 +66,11 @@ export class Intake extends Follower<Schemas['ImportOut']> {
       async (project_id) =>
         (await ask(api.GET('/api/projects/{project_id}/imports/newest', { params: { path: { project_id } } }))).job,
       (now, before) => {
-        if (now.status === 'waiting' || now.status === 'running' || !before || before.id !== now.id) return;
-        if (before.status === now.status) return;
+        const live = (job: typeof before) => job?.status === 'waiting' || job?.status === 'running';
+        // One that was begun here may be through before it is looked at for the first time.
+        const news = now.id === this.#begun || (before?.id === now.id && live(before));
+        if (live(now) || !news) return;
+        this.#begun = null;
         this.told = now;
         if (now.result?.revision) void this.#saved(now.result.revision);
       },
@@ -134,10 +138,11 @@ export class Intake extends Follower<Schemas['ImportOut']> {
     };
     const path = { project_id: project };
     this.told = null;
-    if (
-      await this.begin(project, () => ask(api.POST('/api/projects/{project_id}/imports', { params: { path }, body })))
-    )
-      this.#drop();
+    const start = async (): Promise<void> => {
+      const call = api.POST('/api/projects/{project_id}/imports', { params: { path }, body });
+      this.#begun = (await ask(call)).id;
+    };
+    if (await this.begin(project, start)) this.#drop();
     else this.problem = this.refused;
   }
 

@@ -4,7 +4,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.ground import tin_kernels
+from delgrun.core.ground import building_kernels
 from delgrun.core.ground.noding import SAME_POINT_M, Nodes
 
 FloatArray = NDArray[np.float64]
@@ -22,7 +22,7 @@ def prove(nodes: Nodes, triangles: NDArray[np.int32], twin: NDArray[np.int64], h
     """
     if not len(triangles):
         raise DesignInputError("points", "All points lie on one line: no surface can be made of them.")
-    double, flat, used = tin_kernels.looked_over(nodes.plan, triangles, _LOWEST_M)
+    double, flat, used = building_kernels.looked_over(nodes.plan, triangles, _LOWEST_M)
     if flat >= 0:
         _refuse("a triangle there has no width", nodes.plan[triangles[flat]].mean(axis=0))
     # Each edge belongs to two triangles that run through it in opposite senses, or to one at the outline.

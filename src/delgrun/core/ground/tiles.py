@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.ground import tin_kernels
+from delgrun.core.ground import building_kernels
 from delgrun.core.ground.contours import Contours, contours, triangles_in
 from delgrun.core.ground.tin import Tin
 
@@ -106,5 +106,5 @@ def surface(tin: Tin) -> Surface:
     ----------
     Area of a triangle in space: half the length of the cross product of two sides.
     """
-    plan, real = tin_kernels.areas(tin.xyz, tin.triangles)
+    plan, real = building_kernels.areas(tin.xyz, tin.triangles)
     return Surface(float(plan), float(real))

@@ -8,7 +8,7 @@ import pythoncdt
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.ground import tin_kernels
+from delgrun.core.ground import building_kernels, tin_kernels
 from delgrun.core.ground.noding import SAME_POINT_M, Nodes, PointGrid, breakline_edges, untangle
 from delgrun.core.ground.proof import prove
 from delgrun.core.survey.points import LARGEST_COORDINATE_M, MOST_POINTS
@@ -139,7 +139,7 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     full = np.column_stack([nodes.plan + origin, nodes.level])
     full[: len(kept), :2] = kept[:, :2]
     if longest_edge_m > 0:
-        triangles = tin_kernels.trim_outer(full, triangles, twin, longest_edge_m)
+        triangles = building_kernels.trim_outer(full, triangles, twin, longest_edge_m)
     doubles = np.flatnonzero(same != np.arange(len(xyz)))
     return Tin(
         np.ascontiguousarray(full),
@@ -187,5 +187,5 @@ def triangulate(nodes: Nodes) -> tuple[IntArray, NDArray[np.int64]]:
     made = cdt.triangles_array()
     count = len(nodes.plan)
     fixed = np.sort(nodes.edges.min(axis=1) * count + nodes.edges.max(axis=1))
-    triangles, neighbours = tin_kernels.within_edges(made["vertices"], made["neighbors"], count, fixed)
-    return triangles, tin_kernels.twins(triangles, neighbours)
+    triangles, neighbours = building_kernels.within_edges(made["vertices"], made["neighbors"], count, fixed)
+    return triangles, building_kernels.twins(triangles, neighbours)
