@@ -4940,6 +4940,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DifferenceTileOut"];
+                    "application/octet-stream": string;
                 };
             };
             /** @description The request cannot be understood. */
