@@ -1,6 +1,6 @@
-"""The ground of a million points: triangulation on four kinds of layout, a change by hand, tiles, suspects.
+"""The ground of a million points: triangulation on four kinds of layout, changes by hand, tiles, suspects, difference.
 
-`PYTHONPATH=src .venv/bin/python benchmarks/land.py [tri] [edit] [suspects]`
+`PYTHONPATH=src .venv/bin/python benchmarks/land.py [tri] [edit] [suspects] [difference]`
 """
 
 import sys
@@ -9,6 +9,7 @@ import time
 import numpy as np
 from scipy.spatial import Delaunay
 
+from delgrun.core.ground.difference import difference
 from delgrun.core.ground.edits import GroundChange, GroundEdit, as_built, edited
 from delgrun.core.ground.tiles import Place, tile
 from delgrun.core.ground.tin import Tin, build_tin
@@ -72,7 +73,7 @@ def changes(tin: Tin, xyz: np.ndarray) -> None:
 
 
 def main() -> None:
-    wanted = sys.argv[1:] or ["tri", "edit", "suspects"]
+    wanted = sys.argv[1:] or ["tri", "edit", "suspects", "difference"]
     if "tri" in wanted:
         triangulations()
     xyz = raised(layouts()["band of 10 km x 240 m"])
@@ -82,6 +83,13 @@ def main() -> None:
         off_their_neighbours(xyz[:3000])
         seconds, found = took(lambda: off_their_neighbours(xyz))
         print(f"| suspects among {COUNT:,} good points | {seconds:.1f} s, {len(found.row)} found |", flush=True)
+    if "difference" in wanted:
+        other = xyz + np.random.default_rng(4).normal(0, 0.3, xyz.shape)
+        difference(build_tin(xyz[:3000]), build_tin(other[:3000]))
+        first, second = build_tin(xyz, [], 20.0), build_tin(other, [], 20.0)
+        _ = second.cells
+        seconds, found = took(lambda: difference(first, second))
+        print(f"| what lies between two grounds of {COUNT:,} points | {seconds:.1f} s, {found.raised_m3:.0f} m3 |")
 
 
 main()
