@@ -50,7 +50,7 @@ def shots(page: Page, url: str, files: Path) -> None:
     go("Survey")
     page.get_by_role("button", name="Look for suspects").click()
     page.locator('[data-item="counts"]').wait_for(timeout=90_000)
-    page.get_by_role("option").first.click()
+    page.get_by_role("listbox", name="Suspects").get_by_role("option").first.click()
     page.wait_for_timeout(2500)
     keep("suspects")
     page.get_by_role("group", name="Tools").get_by_role("button", name="Edge").click()
