@@ -84,8 +84,9 @@ export class Intake extends Follower<Schemas['ImportOut']> {
     const turn = this.#begin(file.name, joins);
     try {
       const body = { file_name: file.name, size: file.size };
-      const begun = await ask(
-        api.POST('/api/projects/{project_id}/uploads', { params: { path: { project_id: project } }, body }),
+      const path = { project_id: project };
+      const begun = await this.#patiently(turn, () =>
+        ask(api.POST('/api/projects/{project_id}/uploads', { params: { path }, body })),
       );
       if (turn !== this.#turn) return;
       this.#take(begun);
@@ -201,16 +202,20 @@ export class Intake extends Follower<Schemas['ImportOut']> {
   }
 
   async #piece(url: string, part: Blob, turn: number): Promise<Upload | null> {
-    while (turn === this.#turn) {
+    if (turn !== this.#turn) return null;
+    return this.#patiently(turn, () => upload<Upload>(url, part, 'piece', {}));
+  }
+
+  /** Do what can be done twice again and again while the server is away, until another file is chosen. */
+  async #patiently<T>(turn: number, call: () => Promise<T>): Promise<T> {
+    for (;;) {
       try {
-        return await upload<Upload>(url, part, 'piece', {});
+        return await call();
       } catch (error) {
-        // A server that is away comes back, and the piece is sent again.
-        if (!(error instanceof ApiError && error.away)) throw error;
+        if (!(error instanceof ApiError && error.away) || turn !== this.#turn) throw error;
         await new Promise((again) => setTimeout(again, AGAIN_MS));
       }
     }
-    return null;
   }
 
   /** False where the file can't be looked at before all of it is there. */
@@ -221,8 +226,8 @@ export class Intake extends Follower<Schemas['ImportOut']> {
     try {
       const body = { layout: layout ?? null, parts: parts ?? null };
       const path = { project_id: project, upload_id: own.id };
-      const seen = await ask(
-        api.POST('/api/projects/{project_id}/uploads/{upload_id}/look', { params: { path }, body }),
+      const seen = await this.#patiently(turn, () =>
+        ask(api.POST('/api/projects/{project_id}/uploads/{upload_id}/look', { params: { path }, body })),
       );
       if (turn !== this.#turn) return true;
       this.seen = seen;
