@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { follow } from './lib/state/follow.svelte';
   import { onMount } from 'svelte';
   import { tinykeys } from 'tinykeys';
   import { actionsOf, type Action } from './lib/actions';
@@ -15,7 +16,7 @@
 
   let { id }: { id: number } = $props();
   const w = provideWork(new Work());
-  w.follow();
+  follow(w);
   let failed = $state<string | null>(null);
   let commands = $state(false);
   let keys = $state(false);

@@ -55,6 +55,36 @@ def test_a_project_takes_on_the_grid_of_its_first_file_and_refuses_another(proje
         looked_at(projects, pid, las("EPSG:4326"), name="f.las")
 
 
+def test_feet_of_a_grid_in_feet_are_read_as_such(projects):
+    """EPSG 2263 is in US survey feet: 1200/3937 m each."""
+    pid = projects.create("feet")
+    header = laspy.LasHeader(point_format=6, version="1.4")
+    header.add_crs(CRS.from_epsg(2263))
+    header.scales = np.full(3, 0.001)
+    cloud = laspy.LasData(header)
+    cloud.x, cloud.y, cloud.z = [3937.0, 7874, 3937, 7874], [0.0, 0, 3937, 3937], [39.37, 39.37, 39.37, 78.74]
+    out = io.BytesIO()
+    cloud.write(out)
+    seen = looked_at(projects, pid, out.getvalue(), name="a.las")
+    assert seen["unit"] == "us_survey_foot"
+    assert seen["box"] == pytest.approx([1200, 0, 12, 2400, 1200, 24], abs=1e-6)
+
+
+def test_a_landxml_file_says_its_grid_and_its_levels(projects):
+    pid = projects.create("landxml grid")
+    points = "".join(f"<CgPoint>{n} {e} 7</CgPoint>" for e, n in ((0, 0), (90, 0), (0, 90), (90, 90)))
+
+    def file(said: str) -> bytes:
+        units = '<Units><Metric linearUnit="meter"/></Units>'
+        return f"<LandXML>{units}<CoordinateSystem {said}/><CgPoints>{points}</CgPoints></LandXML>".encode()
+
+    seen = looked_at(projects, pid, file('epsgCode="25832" verticalDatum="Hollin datum"'), name="a.xml")
+    assert (seen["crs"], seen["vertical"], seen["points"]) == ("EPSG:25832", "Hollin datum", 4)
+    assert looked_at(projects, pid, file('name="nobody knows"'), name="b.xml")["crs"] == ""
+    with pytest.raises(DesignInputError, match="in degrees"):
+        looked_at(projects, pid, file('epsgCode="4326"'), name="c.xml")
+
+
 def test_a_grid_is_known_by_its_code_and_found_by_words(projects):
     pid = projects.create("known")
     base = put(projects, pid, 1, crs="epsg:2056")
@@ -82,5 +112,6 @@ def test_a_scale_factor_brings_the_grid_to_the_ground_about_its_fixed_place(proj
     rows = "\n".join(f"{e},{n},{z}" for e, n, z in grid.tolist()).encode()
     _, said = brought_in(projects, pid, rows, longest_edge_m=0.0, on_grid=True)
     assert said["box"][3] == pytest.approx(501_000.40016, abs=1e-4)
+    assert projects.opened(pid)["surveys"][0]["on_grid"]
     # The area grows by the square of it.
     assert said["plan_area_m2"] == pytest.approx(1e6 / 0.9996**2, rel=1e-9)

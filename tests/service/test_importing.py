@@ -2,6 +2,7 @@
 
 import hashlib
 import io
+from datetime import timedelta
 
 import laspy
 import numpy as np
@@ -19,6 +20,7 @@ from delgrun.service.importing import Wish, bring_in
 from delgrun.service.projects import Saving
 from delgrun.store import models
 from delgrun.store import uploads as kept
+from delgrun.store.revisions import now
 from surveys import brought_in, looked_at
 
 
@@ -35,11 +37,12 @@ def level_at(projects, pid: int, e: float, n: float) -> float:
 
 def test_a_file_comes_in_pieces_in_any_order_and_is_looked_at_by_its_ends(projects, monkeypatch):
     pid = projects.create("pieces")
-    data = grid(0, 1400, 4, 100, noise=1)
-    monkeypatch.setattr(kept, "PIECE_BYTES", 400_000)
+    data = grid(0, 2000, 3.5, 100, noise=1)
+    size = 2_000_000
+    monkeypatch.setattr(kept, "PIECE_BYTES", size)
     begun = uploads.begin(projects, pid, "big.csv", len(data))
-    parts = [data[k : k + 400_000] for k in range(0, len(data), 400_000)]
-    assert begun["piece_bytes"] == 400_000 and len(parts) > 4
+    parts = [data[k : k + size] for k in range(0, len(data), size)]
+    assert begun["piece_bytes"] == size and len(parts) > 3
 
     def send(number: int) -> dict:
         return uploads.put(projects, pid, begun["id"], number, parts[number])
@@ -47,10 +50,16 @@ def test_a_file_comes_in_pieces_in_any_order_and_is_looked_at_by_its_ends(projec
     with pytest.raises(NotReady, match="still on its way"):
         uploads.look(projects, pid, begun["id"], None, None)
     send(len(parts) - 1)
-    # A third of a large file tells how all of it reads; here nearly all of it has to be there.
-    for number in range(len(parts) - 1):
+    send(0)
+    # Nothing of what lies between has come.
+    seen = uploads.look(projects, pid, begun["id"], None, None)
+    lines = data.count(b"\n")
+    assert seen["share"] < 0.3 and seen["points"] == pytest.approx(lines, rel=0.05)
+    assert seen["rows"][-1]["cells"] == data.rsplit(b"\n", 1)[1].decode().split(",")
+    for number in range(len(parts) - 1, 0, -1):
         send(number)
-        send(number)
+    # An answer was lost, and a piece comes again: it is kept once.
+    assert send(1)["received"] == len(data)
     row = uploads.find(projects, pid, begun["id"])
     source = kept.UploadedFile(projects.database, row)
     with kept.buffered(source) as file:
@@ -58,8 +67,36 @@ def test_a_file_comes_in_pieces_in_any_order_and_is_looked_at_by_its_ends(projec
         assert file.seek(-5, 2) == len(data) - 5 and file.read() == data[-5:]
     with pytest.raises(DesignInputError, match="not of the size"):
         uploads.put(projects, pid, begun["id"], 0, b"short")
+    with pytest.raises(DesignInputError, match="cut it into parts"):
+        uploads.begin(projects, pid, "huge.las", 2**40)
     with pytest.raises(NotReady, match="choose the file again"):
         uploads.find(projects, pid + 1, begun["id"])
+
+
+def test_a_piece_that_has_changed_in_the_database_is_noticed(projects):
+    pid = projects.create("damaged upload")
+    upload = uploads.whole(projects, pid, "s.csv", b"1,2,3\n4,9,6\n7,8,9")
+    with projects.database.session() as session:
+        session.execute(sa.update(models.UploadPiece).where(models.UploadPiece.upload_id == upload).values(data=b"x"))
+    with pytest.raises(ValueError, match="does not match its checksum"):
+        bring_in(projects, pid, Wish(upload_id=upload))
+
+
+def test_uploads_that_nothing_came_of_go_after_a_day_and_no_others(projects):
+    pid = projects.create("old uploads")
+    rows = grid(0, 50, 10, 100)
+    used, idle, fresh = (uploads.whole(projects, pid, f"{k}.csv", rows) for k in range(3))
+    bring_in(projects, pid, Wish(upload_id=used))
+    with projects.database.session() as session:
+        old = models.Upload.id.in_([used, idle])
+        session.execute(sa.update(models.Upload).where(old).values(made_at=now() - timedelta(days=2)))
+    uploads.whole(projects, pid, "next.csv", rows)
+    assert uploads.find(projects, pid, used).whole and uploads.find(projects, pid, fresh).whole
+    with pytest.raises(NotReady, match="choose the file again"):
+        uploads.find(projects, pid, idle)
+    with projects.database.session() as session:
+        pieces = sa.select(sa.func.count()).where(models.UploadPiece.upload_id == idle)
+        assert session.scalar(pieces) == 0
 
 
 def test_the_ends_of_a_large_text_tell_how_it_reads():
@@ -98,8 +135,16 @@ def test_a_patch_takes_the_place_of_older_ground_and_an_addition_comes_beside_it
     again = heads[2]
     wish = Wish(upload_id=again["upload_id"], longest_edge_m=0.0, joins="replaces", instead="survey-3")
     bring_in(projects, pid, wish)
-    assert [s["slot"] for s in projects.opened(pid)["surveys"]] == ["survey-1", "survey-2", "survey-4"]
-    assert level_at(projects, pid, 90, 90) == 95
+    assert [s["slot"] for s in projects.opened(pid)["surveys"]] == ["survey-1", "survey-2", "survey-3"]
+    assert level_at(projects, pid, 90, 90) == 95 and projects.opened(pid)["surveys"][2]["longest_edge_m"] == 0
+    # So does the oldest: the patch still lies on it.
+    wish = Wish(upload_id=heads[0]["upload_id"], longest_edge_m=20.0, joins="adds", instead="survey-1")
+    bring_in(projects, pid, wish)
+    assert (level_at(projects, pid, 90, 90), level_at(projects, pid, 50, 50)) == (95, 100)
+    case = projects.case(projects.states.newest(pid))
+    anew = build_tin(case.points.value.xyz, case.points.value.breaklines, case.longest_edge_m)
+    assert (anew.triangles == case.tin.value.triangles).all() and len(case.state.surveys) == 3
+    projects.turn(Saving(project_id=pid, base=projects.states.newest(pid).revision), "undo")
     projects.turn(Saving(project_id=pid, base=projects.states.newest(pid).revision), "undo")
     state = projects.states.newest(pid)
     base = surveys.remove(projects, Saving(project_id=pid, base=state.revision), "survey-3")
@@ -179,7 +224,10 @@ def test_an_import_is_a_job_that_tells_how_far_it_is_and_can_be_stopped(projects
     jobs.run(projects, number)
     again = jobs.status(projects, pid, "import", number)
     assert again["result"] == ended["result"] and projects.states.newest(pid).revision == 2
+    # The page sends it again where the answer was lost: it is one job.
+    assert jobs.start(projects, pid, "import", 1, "survey", asked) == number
     stopped = jobs.start(projects, pid, "import", 2, "survey", asked)
+    assert stopped != number
     jobs.stop(projects, pid, stopped)
     jobs.run(projects, stopped)
     ended = jobs.status(projects, pid, "import", stopped)

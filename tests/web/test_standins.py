@@ -33,6 +33,16 @@ def test_a_piece_is_part_of_the_whole(client, tmp_path):
     assert (whole[1:63, 65:127] == corner[1:63, 1:63]).all() and whole.std() > 0.02
 
 
+def test_pictures_come_from_here_alone_unless_whoever_runs_it_says_more(projects, monkeypatch):
+    def policy() -> str:
+        app = create_app(projects, Keeper(projects, Jobs(Path())), None)
+        return app.test_client().get("/api/projects").headers["Content-Security-Policy"]
+
+    assert "img-src 'self' data:;" in policy()
+    monkeypatch.setenv("DELGRUN_IMAGERY", "https://pictures.example")
+    assert "img-src 'self' data: https://pictures.example;" in policy()
+
+
 @pytest.mark.parametrize(
     ("asked", "why"),
     [

@@ -284,6 +284,16 @@ export const INPUTS = {
       "high": 100
     },
     {
+      "name": "on_grid",
+      "dimension": "flag",
+      "label": "on the grid",
+      "aside": "",
+      "says": "its coordinates were brought from the grid to the ground",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
       "name": "of_points",
       "dimension": "count",
       "label": "points in the file",

@@ -2485,6 +2485,8 @@ export interface components {
             longest_edge_m: number;
             /** Of Points */
             of_points: number;
+            /** On Grid */
+            on_grid: boolean;
             /** Point Count */
             point_count: number;
             /** Read As */

@@ -51,8 +51,8 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
                 how.say(source.tell() / len(data), number)
             match _plain(element.tag):
                 case "Metric" | "Imperial":
-                    said = element.get("linearUnit", "meter")
-                    unit, unknown = _UNITS.get(said, "metre"), "" if said in _UNITS else said
+                    linear = element.get("linearUnit", "meter")
+                    unit, unknown = _UNITS.get(linear, "metre"), "" if linear in _UNITS else linear
                 case "CoordinateSystem":
                     code = element.get("epsgCode", "")
                     of = said(f"EPSG:{code}" if code.isdigit() else element.get("ogcWktCode"))

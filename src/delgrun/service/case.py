@@ -108,9 +108,9 @@ class Case:
         return longest_edge_of([s.value.longest_edge_m for s in self.surveys.value]) if said is None else said
 
     @property
-    def layers(self) -> list[Layer]:
-        """The surveys with their points."""
-        return self._layers(self.surveys.value)
+    def layers(self) -> dict[str, Layer]:
+        """The surveys with their points, by slot."""
+        return dict(zip(self.state.surveys, self._layers(self.surveys.value), strict=True))
 
     @cached_property
     def points(self) -> Kept[Survey]:

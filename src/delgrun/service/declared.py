@@ -23,31 +23,9 @@ from delgrun.exchange.survey_parts import PartRole
 from delgrun.service.products import PRODUCTS
 
 __all__ = [
-    "CENTRELINE",
-    "CHECKS",
-    "DIMENSIONS",
-    "EDITS",
-    "HIGHEST_ZOOM",
-    "KINDS",
-    "LOWEST_ZOOM",
-    "MOST_GROUND_ROWS",
-    "PRODUCTS",
-    "READERS",
-    "SURVEY",
-    "CentrelineIp",
-    "Difference",
-    "Edit",
-    "Field",
-    "GroundEdit",
-    "InputKind",
-    "Ip",
-    "Joins",
-    "PartRole",
-    "Suspect",
-    "SuspectWhy",
-    "TriangleAt",
-    "Why",
-    "fields_of",
+    "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "HIGHEST_ZOOM", "KINDS", "LOWEST_ZOOM", "MOST_GROUND_ROWS",
+    "PRODUCTS", "READERS", "SURVEY", "CentrelineIp", "Difference", "Edit", "Field", "GroundEdit", "InputKind", "Ip",
+    "Joins", "PartRole", "Suspect", "SuspectWhy", "TriangleAt", "Why", "fields_of",
 ]  # fmt: skip
 
 

@@ -130,13 +130,13 @@ def bring_in(
         found = beside.submit(doubts, text.survey.xyz, text.line, text.survey.breaklines, text.counted)
         for _ in range(_TRIES):
             state = projects.states.newest(project_id)
-            others = surveys.without(state, wish.instead)
             tell("building the ground", _BUILD, upload.size, len(text.survey.xyz))
             clash = coordinates.clash(state.coordinates, text.said)
             if clash:
                 raise DesignInputError("file", clash)
             outline = _outlined(state, head, text)
-            tin = _built(projects, others, head)
+            slot = wish.instead or surveys.free_slot(state)
+            tin = _built(projects, state, slot, head)
             if outline is not None:
                 # Refused before it is saved where nothing of the ground would be left.
                 cut_out(tin, outline.rings)
@@ -155,7 +155,7 @@ def bring_in(
             # Where somebody saved meanwhile, the survey goes on top of that.
             with suppress(RevisionConflict):
                 to = Saving(project_id=project_id, base=state.revision, author=author, token=token)
-                return surveys.save(projects, to, others, value, tin, brings, wish.instead), said
+                return surveys.save(projects, to, {slot: value, **brings}, tin), said
     raise DesignInputError("file", "The project was changed again and again meanwhile: try again.")
 
 
@@ -211,6 +211,7 @@ def _read(
         upload_id=upload.id,
         within_m=wish.within_m,
         thinned_m=wish.thin_m,
+        on_grid=wish.on_grid,
         of_points=read,
     )
     summary = {
@@ -272,17 +273,18 @@ def _outlined(state: ProjectState, new: SurveyInput, text: SurveyText) -> Outlin
     return out
 
 
-def _built(projects: Projects, state: ProjectState, new: SurveyInput) -> Tin:
-    """The surface of a new survey with those that are there already."""
-    own = Layer(new.survey, new.joins, new.longest_edge_m)
-    before = [] if new.joins == "alone" else projects.case(state).layers if state.surveys else []
-    survey: Survey = joined([*before, own])
+def _built(projects: Projects, state: ProjectState, slot: str, new: SurveyInput) -> Tin:
+    """The surface of a new survey, in its slot, with those that are there already."""
+    layers = projects.case(state).layers if state.surveys and new.joins != "alone" else {}
+    # One that is read once more stays where it stands among them.
+    layers[slot] = Layer(new.survey, new.joins, new.longest_edge_m)
+    survey: Survey = joined(list(layers.values()))
     if len(survey.xyz) > MOST_POINTS:
         raise DesignInputError(
             "joins", f"Together that makes {len(survey.xyz)} points, and {MOST_POINTS} at most can be one ground model."
         )
     said = state.outline.longest_edge_m
-    longest = longest_edge_of([x.longest_edge_m for x in [*before, own]]) if said is None else said
+    longest = longest_edge_of([x.longest_edge_m for x in layers.values()]) if said is None else said
     tin = build_tin(survey.xyz, survey.breaklines, longest)
     if not len(tin.triangles):
         raise DesignInputError("longest_edge_m", "With this longest edge no triangle is left: use a larger one, or 0.")

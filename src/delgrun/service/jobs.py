@@ -79,9 +79,17 @@ KINDS: dict[str, JobKind] = {
 
 
 def start(projects: Projects, project_id: int, kind: str, revision: int, slot: str, asked: str | None = None) -> int:
-    """Put a job in the queue; returns its number. Whoever keeps the queue hands it to a worker."""
+    """Put a job in the queue; returns its number. Whoever keeps the queue hands it to a worker.
+
+    What is asked for in words (`asked`) is begun once, however often it is sent: an answer may be lost.
+    """
     KINDS[kind].check(projects, project_id, revision, slot, asked)
     with projects.database.session() as session:
+        if asked is not None:
+            newest = rows.get(session, project_id=project_id, kind=kind)
+            same = newest is not None and (newest.asked, newest.revision) == (asked, revision)
+            if newest is not None and same and newest.status not in ("stopped", "failed"):
+                return newest.id
         return rows.add(session, project_id, kind, revision, slot, asked)
 
 

@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Any
 
 import orjson
 
@@ -16,37 +15,26 @@ from delgrun.store import inputs, revisions
 from delgrun.store.inputs import SurveyInput
 
 
-def save(
-    projects: Projects,
-    to: Saving,
-    state: ProjectState,
-    survey: SurveyInput,
-    tin: Tin,
-    brings: Mapping[str, object],
-    instead: str | None = None,
-) -> int:
-    """Save a survey beside those of a state, or in their place; `tin` is the ground they make together.
+def free_slot(state: ProjectState) -> str:
+    """Where a further survey stands: behind all others."""
+    numbers = [int(slot.partition("-")[2] or 0) for slot in state.surveys]
+    return f"{SURVEY.name}-{max(numbers, default=0) + 1}"
 
-    `brings` are other inputs, by slot, that are saved with it; `instead` the slot of a survey that goes.
+
+def save(projects: Projects, to: Saving, brings: Mapping[str, object], tin: Tin) -> int:
+    """Save a survey in its slot, with what else comes with it; `tin` is the ground that all surveys make then.
+
+    One that is to be alone takes all others away.
     """
+    survey = next(value for value in brings.values() if isinstance(value, SurveyInput))
+    others = projects.states.at(to.project_id, to.base).surveys if survey.joins == "alone" else {}
     how = {"alone": "Survey", "adds": "Add the survey", "replaces": "Put into the ground"}[survey.joins]
-    numbers = [int(slot.partition("-")[2] or 0) for slot in [*state.surveys, *([instead] if instead else [])]]
-    changes: dict[str, Any] = dict.fromkeys(state.surveys) if survey.joins == "alone" else {}
-    changes[f"{SURVEY.name}-{max(numbers, default=0) + 1}"] = survey
-    changes |= brings
-    if instead is not None:
-        changes[instead] = None
-    revision = projects.save(to, f"{how} “{survey.file_name}”", changes)
+    revision = projects.save(to, f"{how} “{survey.file_name}”", {**dict.fromkeys(others), **brings})
     # What was built to see whether it can be is what is looked at next.
-    projects.case(projects.states.at(state.project_id, revision)).take_built(tin)
+    projects.case(projects.states.at(to.project_id, revision)).take_built(tin)
     if projects.shelf is not None:
         projects.shelf.settle()
     return revision
-
-
-def without(state: ProjectState, slot: str | None) -> ProjectState:
-    """A state as if one of its surveys were not there; it is still of its revision."""
-    return replace(state, slots={s: kept for s, kept in state.slots.items() if s != slot})
 
 
 def alone(state: ProjectState, slot: str | None) -> ProjectState:

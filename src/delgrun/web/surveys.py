@@ -5,7 +5,7 @@ from flask import Response
 from pydantic import BaseModel, ConfigDict
 
 from delgrun.service import coordinates, jobs, surveys, uploads
-from delgrun.web import bodies, outputs
+from delgrun.web import bodies, outputs, survey_outputs
 from delgrun.web.answers import answer, blueprint, keeper, saved, saving, use_cases
 from delgrun.web.projects import UploadedFile, plain_name
 
@@ -20,19 +20,19 @@ class Piece(BaseModel):
     file: UploadedFile
 
 
-@api.post("/uploads", responses={200: outputs.UploadOut})
+@api.post("/uploads", responses={200: survey_outputs.UploadOut})
 def begin_upload(path: bodies.ProjectPath, body: bodies.UploadIn) -> Response:
     """Begin to send a file."""
     return answer(uploads.begin(use_cases(), path.project_id, plain_name(body.file_name, "survey"), body.size))
 
 
-@api.post("/uploads/<int:upload_id>/pieces/<int:number>", responses={200: outputs.UploadOut})
+@api.post("/uploads/<int:upload_id>/pieces/<int:number>", responses={200: survey_outputs.UploadOut})
 def send_piece(path: bodies.PiecePath, form: Piece) -> Response:
     """Send one piece, in any order; one whose answer was lost can be sent again."""
     return answer(uploads.put(use_cases(), path.project_id, path.upload_id, path.number, form.file.read()))
 
 
-@api.post("/uploads/<int:upload_id>/look", responses={200: outputs.SurveyPreview})
+@api.post("/uploads/<int:upload_id>/look", responses={200: survey_outputs.SurveyPreview})
 def look_at_upload(path: bodies.UploadPath, body: bodies.LookIn) -> Response:
     """How the file reads; of a text its first and last piece are enough."""
     layout = body.layout.model_dump() if body.layout else None
@@ -49,7 +49,7 @@ def start_import(path: bodies.ProjectPath, body: bodies.ImportIn) -> Response:
     return answer({"id": number})
 
 
-@api.get("/imports/newest", responses={200: outputs.NewestImport})
+@api.get("/imports/newest", responses={200: survey_outputs.NewestImport})
 def newest_import(path: bodies.ProjectPath) -> Response:
     return answer({"job": jobs.status(use_cases(), path.project_id, _KIND)})
 
@@ -67,13 +67,13 @@ def remove_survey(path: bodies.SurveyPath, body: bodies.Base) -> Response:
     return saved(path, surveys.remove(use_cases(), saving(path, body), path.slot))
 
 
-@api.get("/coordinates/known", responses={200: outputs.KnownSystems})
+@api.get("/coordinates/known", responses={200: survey_outputs.KnownSystems})
 def known_systems(path: bodies.ProjectPath, query: bodies.KnownQuery) -> Response:
     """Projected grids, or vertical datums, whose names hold all words of a text."""
     return answer({"systems": coordinates.known(query.text, query.vertical)})
 
 
-@api.get("/surveys/<slot>/summary", responses={200: outputs.SummaryOut})
+@api.get("/surveys/<slot>/summary", responses={200: survey_outputs.SummaryOut})
 def survey_summary(path: bodies.SurveyPath, query: bodies.RevisionQuery) -> Response:
     """What was said of a survey when it was read."""
     return answer({"summary": surveys.summary_of(use_cases(), path.project_id, query.revision, path.slot)})

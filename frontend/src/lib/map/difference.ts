@@ -1,11 +1,10 @@
 import TileLayer from 'ol/layer/Tile';
 import ImageTile from 'ol/source/ImageTile';
-import { KeptArrays } from '../../api/binary';
 import { inks } from '../deck/ink';
 import type { Compared } from '../state/land.svelte';
 import { GRID, placeOf, PLANE } from './grid';
 import { rgb } from './shade';
-import type { LandTile } from './tiles';
+import { fetched } from './tiles';
 
 /** Differences up to this are told apart by their depth of colour. [m] */
 export function deepest(of: Compared['of']): number {
@@ -52,19 +51,14 @@ export class DifferenceLayer {
         const of = this.#of;
         if (!of) return canvas;
         const { revision, slot } = of.against;
-        const query = new URLSearchParams({
-          revision: String(of.ground.revision),
-          against_revision: String(revision),
+        const { arrays, cells } = await fetched(of.ground.project, 'difference/tile', {
+          revision: of.ground.revision,
+          against_revision: revision,
           ...(slot ? { against_slot: slot } : {}),
-          zoom: String(zoom),
-          column: String(column),
-          row: String(row),
+          zoom,
+          column,
+          row,
         });
-        const answer = await fetch(`/api/projects/${of.ground.project}/land/difference/tile?${query}`, {
-          headers: { Accept: 'application/octet-stream' },
-        });
-        if (!answer.ok) throw new Error('A piece of the map did not come.');
-        const { arrays, cells } = new KeptArrays().unpack<LandTile>(await answer.arrayBuffer());
         canvas.width = canvas.height = cells;
         const { fill, cut } = inks();
         canvas.getContext('2d')!.putImageData(tinted(arrays.level!, cells, deepest(of.of), fill, cut), 0, 0);

@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../../api/client';
 import { mapOf } from './backdrop';
+import { deepest, tinted } from './difference';
 import { measure } from './measure';
 import { contourFeatures, rounded, surveyFeatures } from './contours';
 import { GRID, intervalAt, placeOf } from './grid';
@@ -161,5 +162,34 @@ describe('the picture under the map', () => {
     const url = new URL(mapOf(of, 'EPSG:25832', [0, 256, 512, 768]));
     const asked = Object.fromEntries(url.searchParams);
     expect(asked).toMatchObject({ key: '7', SRS: 'EPSG:25832', BBOX: '0,256,512,768', LAYERS: 'ortho', WIDTH: '256' });
+  });
+});
+
+describe('what lies between two grounds', () => {
+  it('is tinted by sign and depth, north up, and left free where it is nothing or unknown', () => {
+    vi.stubGlobal(
+      'ImageData',
+      class {
+        data;
+        constructor(w: number, h: number) {
+          this.data = new Uint8ClampedArray(4 * w * h);
+        }
+      },
+    );
+    const level = [1, -0.5, 0, NaN];
+    const { data } = tinted(level, 2, 1, '#102030', '#405060');
+    const pixel = (at: number) => [...data.slice(4 * at, 4 * at + 4)];
+    // The first row of levels is the southern one, the last of the picture.
+    expect([pixel(2), pixel(3)]).toEqual([
+      [0x10, 0x20, 0x30, Math.round(255 * 0.9)],
+      [0x40, 0x50, 0x60, Math.round(255 * 0.575)],
+    ]);
+    expect([pixel(0)[3], pixel(1)[3]]).toEqual([0, 0]);
+    vi.unstubAllGlobals();
+  });
+
+  it('is deepest at its extremes, within what can be told apart', () => {
+    const of = (above: number, below: number) => deepest({ most_above_m: above, most_below_m: below } as never);
+    expect([of(0.3, -0.7), of(0, 0), of(25, -1)]).toEqual([0.7, 0.02, 2]);
   });
 });

@@ -33,7 +33,15 @@ export class TileStore {
     const kept = this.#kept.get(key);
     // The newest last, so that the oldest go first.
     this.#kept.delete(key);
-    const tile = kept ?? fetched(ground, zoom, column, row, interval);
+    const tile =
+      kept ??
+      fetched(ground.project, 'tile', {
+        revision: ground.revision,
+        zoom,
+        column,
+        row,
+        interval_m: interval,
+      });
     this.#kept.set(key, tile);
     tile.catch(() => this.#kept.delete(key));
     for (const old of this.#kept.keys()) {
@@ -64,17 +72,17 @@ export class TileStore {
   }
 }
 
-async function fetched(ground: Ground, zoom: number, column: number, row: number, interval: number): Promise<LandTile> {
-  const query = new URLSearchParams(
-    Object.entries({ revision: ground.revision, zoom, column, row, interval_m: interval }).map(([k, v]) => [
-      k,
-      String(v),
-    ]),
-  );
+/** A tile of the ground, or of what is worked out with it; a server that is away is waited for. */
+export async function fetched(
+  project: number,
+  what: 'tile' | 'difference/tile',
+  asked: Record<string, string | number>,
+): Promise<LandTile> {
+  const query = new URLSearchParams(Object.entries(asked).map(([k, v]) => [k, String(v)]));
   for (;;) {
     let response: Response;
     try {
-      response = await fetch(`/api/projects/${ground.project}/land/tile?${query}`, {
+      response = await fetch(`/api/projects/${project}/land/${what}?${query}`, {
         headers: { Accept: 'application/octet-stream' },
       });
     } catch {

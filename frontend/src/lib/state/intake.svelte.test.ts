@@ -86,6 +86,33 @@ describe('a file on its way in', () => {
     intake.close();
   });
 
+  it('is read once more as it was read, without taking the other surveys away', async () => {
+    const intake = new Intake(new Notices(), async () => {});
+    const survey = {
+      slot: 'survey-1',
+      file_name: 'a.csv',
+      upload_id: 7,
+      joins: 'alone',
+      longest_edge_m: 20,
+      within_m: null,
+      thinned_m: 0.1,
+      on_grid: true,
+    };
+    await intake.again(1, survey as never, true);
+    expect(intake.wishes).toEqual({
+      longest_edge_m: 20,
+      joins: 'adds',
+      within_m: null,
+      thin_m: 0.1,
+      on_grid: true,
+      instead: 'survey-1',
+    });
+    await intake.again(1, survey as never, false);
+    expect(intake.wishes.joins).toBe('alone');
+    expect([intake.whole, intake.seen?.reader]).toEqual([true, 'text']);
+    intake.close();
+  });
+
   it('is forgotten when it is put aside, whatever still comes of it', async () => {
     const intake = new Intake(new Notices(), async () => {});
     lost = 50;

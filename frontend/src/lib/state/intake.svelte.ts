@@ -31,19 +31,21 @@ export interface Wishes {
   instead: string | null;
 }
 
+const NO_WISHES: Wishes = {
+  longest_edge_m: null,
+  joins: 'alone',
+  within_m: null,
+  thin_m: null,
+  on_grid: false,
+  instead: null,
+};
+
 /** A survey file on its way in: sent in pieces, looked at by its ends meanwhile, then read by a job. */
 export class Intake extends Follower<Schemas['ImportOut']> {
   name = $state('');
   /** How the file reads. */
   seen = $state.raw<Preview | null>(null);
-  wishes = $state.raw<Wishes>({
-    longest_edge_m: null,
-    joins: 'alone',
-    within_m: null,
-    thin_m: null,
-    on_grid: false,
-    instead: null,
-  });
+  wishes = $state.raw<Wishes>(NO_WISHES);
   /** What of the file is on the server. [bytes] */
   sent = $state.raw<{ received: number; size: number } | null>(null);
   looking = $state(false);
@@ -102,15 +104,16 @@ export class Intake extends Follower<Schemas['ImportOut']> {
   }
 
   /** Look once more at a file that the server has. */
-  async again(project: number, survey: Schemas['SurveyOut']): Promise<void> {
+  async again(project: number, survey: Schemas['SurveyOut'], others: boolean): Promise<void> {
     if (survey.upload_id === null) return;
-    const turn = this.#begin(survey.file_name, survey.joins);
+    // The first of several was alone once; to be so again would take the others away.
+    const turn = this.#begin(survey.file_name, survey.joins === 'alone' && others ? 'adds' : survey.joins);
     this.wishes = {
+      ...this.wishes,
       longest_edge_m: survey.longest_edge_m,
-      joins: survey.joins,
       within_m: survey.within_m,
       thin_m: survey.thinned_m,
-      on_grid: false,
+      on_grid: survey.on_grid,
       instead: survey.slot,
     };
     this.#upload = { id: survey.upload_id, size: 1, received: 1, piece_bytes: 1 };
@@ -140,8 +143,8 @@ export class Intake extends Follower<Schemas['ImportOut']> {
     const path = { project_id: project };
     this.told = null;
     const start = async (): Promise<void> => {
-      const call = api.POST('/api/projects/{project_id}/imports', { params: { path }, body });
-      this.#begun = (await ask(call)).id;
+      const call = () => ask(api.POST('/api/projects/{project_id}/imports', { params: { path }, body }));
+      this.#begun = (await this.#patiently(turn, call)).id;
     };
     if (await this.begin(project, start)) this.#drop();
     else this.problem = this.refused;
@@ -158,7 +161,7 @@ export class Intake extends Follower<Schemas['ImportOut']> {
     this.name = name;
     this.told = null;
     this.problem = null;
-    this.wishes = { longest_edge_m: null, joins, within_m: null, thin_m: null, on_grid: false, instead: null };
+    this.wishes = { ...NO_WISHES, joins };
     return ++this.#turn;
   }
 
@@ -206,7 +209,7 @@ export class Intake extends Follower<Schemas['ImportOut']> {
     return this.#patiently(turn, () => upload<Upload>(url, part, 'piece', {}));
   }
 
-  /** Do what can be done twice again and again while the server is away, until another file is chosen. */
+  /** Do what may be done twice again and again while the server is away, until another file is chosen. */
   async #patiently<T>(turn: number, call: () => Promise<T>): Promise<T> {
     for (;;) {
       try {

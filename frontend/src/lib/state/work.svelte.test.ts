@@ -2,6 +2,7 @@
 import { flushSync } from 'svelte';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import * as client from '../../api/client';
+import { follow } from './follow.svelte';
 import { Work } from './work.svelte';
 
 type Body = { base: number; token: string; edit?: client.Edit; limits?: Record<string, number>; ips?: client.Ip[] };
@@ -137,7 +138,7 @@ beforeEach(async () => {
   for (const method of ['GET', 'POST', 'PUT'] as const)
     vi.spyOn(client.api, method).mockImplementation(bound(method) as never);
   w = new Work();
-  stop = $effect.root(() => w.follow());
+  stop = $effect.root(() => follow(w));
   await w.open(1);
   await settled();
 });

@@ -1,4 +1,4 @@
-import { getContext, setContext, untrack } from 'svelte';
+import { getContext, setContext } from 'svelte';
 import { api, ask, typedIps, type Edit, type Finding, type Ip, type Saved, type Schemas } from '../../api/client';
 import type { ProductName } from '../../api/fields';
 import { longView } from '../deck/long';
@@ -114,67 +114,6 @@ export class Work {
     return this.fresh && this.stillFresh ? 'saved' : 'following';
   });
 
-  /** Ask for what is on screen whenever that changes; called while a component is set up. */
-  follow(): void {
-    $effect(() => {
-      const p = this.project;
-      if (!p?.surveys.length) return;
-      const ground = { project: p.id, revision: p.revision, key: p.land_key };
-      // What was changed by hand changes some tiles; another survey or boundary changes all.
-      const survey = `${this.surveyed} ${JSON.stringify(p.outline)}`;
-      if (this.land.facts?.ground.key !== ground.key) untrack(() => this.land.ask(ground, survey));
-    });
-    $effect(() => {
-      const p = this.project;
-      if (!p?.surveys.length || !p.centreline) return;
-      const [id, revision, key] = [p.id, p.revision, p.still_key];
-      if (this.figures.still?.key !== key) untrack(() => this.figures.askStill(id, revision, key));
-    });
-    $effect(() => {
-      const still = this.still;
-      if (!still) return;
-      untrack(() => {
-        this.selection.axes.show([still.ground.start_m, still.ground.end_m]);
-        this.selection.setPlumb(this.selection.plumb);
-      });
-    });
-    $effect(() => {
-      const [of, want] = [this.case, this.wanted];
-      if (!of || !this.project?.surveys.length || !this.project.centreline) return;
-      untrack(() => this.figures.askLine(of, want));
-    });
-    $effect(() => {
-      // The plumb line goes along with a held IP once its figures are there: readouts and section belong to them.
-      const d = this.trial.draft;
-      const at = d?.what === 'move' && this.figures.line ? this.ips[d.ip]?.chainage_m : undefined;
-      if (at !== undefined) untrack(() => this.selection.setPlumb(at));
-    });
-    $effect(() => {
-      const now = { figures: this.shownFigures, plumb: this.selection.plumb };
-      const held = this.trial.draft !== null;
-      untrack(() => this.aside.follow(now, held));
-    });
-    $effect(() => {
-      // After the line's own figures: while an IP is held those come first.
-      const { figures, plumb: at } = this.aside.value;
-      const of = figures?.of;
-      if (!of || !this.still || of.slot !== this.selection.slot) return;
-      untrack(() => this.figures.askSection(of, at));
-    });
-    $effect(() => {
-      const of = this.case;
-      if (!of || of.edits.length || !this.fresh || !this.findings.length) return;
-      untrack(() => this.figures.askAfter(of, ['remedies']));
-    });
-    $effect(() => {
-      const p = this.project;
-      if (!p) return;
-      // A line that was taken away elsewhere is looked at no more.
-      if (!p.lines.some((l) => l.slot === this.selection.slot)) untrack(() => this.#choose(p.lines[0]?.slot ?? null));
-      untrack(() => void this.#drawShown());
-    });
-  }
-
   async open(id: number): Promise<void> {
     await this.store.load(id);
     const p = this.project;
@@ -205,10 +144,11 @@ export class Work {
   choose(slot: string): void {
     if (slot === this.selection.slot) return;
     this.trial.flush();
-    this.#choose(slot);
+    this.take(slot);
   }
 
-  #choose(slot: string | null): void {
+  /** Make a line the present one, whatever is being tried. */
+  take(slot: string | null): void {
     this.selection.slot = slot;
     this.selection.ip = null;
   }
@@ -254,7 +194,8 @@ export class Work {
     this.shown = Object.fromEntries(Object.entries(this.shown).filter(([s]) => s !== slot));
   }
 
-  async #drawShown(): Promise<void> {
+  /** Draw the lines beside the present one anew, and drop those that are gone. */
+  async drawShown(): Promise<void> {
     const lines = this.project?.lines ?? [];
     for (const slot of Object.keys(this.shown)) {
       if (lines.some((l) => l.slot === slot)) await this.show(slot);
@@ -307,7 +248,7 @@ export class Work {
   }
 
   #follow(saved: Saved): void {
-    if (saved.slot && saved.slot !== this.selection.slot) this.#choose(saved.slot);
+    if (saved.slot && saved.slot !== this.selection.slot) this.take(saved.slot);
     // While the next edit is tried, the hand is where it is.
     if (typeof saved.selected === 'number' && !this.trial.draft) this.select(saved.selected);
   }

@@ -184,11 +184,6 @@
     width: 100%;
     margin-top: 8px;
   }
-  .caution {
-    border-left: 4px solid var(--ink-caution);
-    padding: 4px 8px;
-    margin: 6px 0;
-  }
   .sheet {
     font-size: 12.5px;
   }

@@ -44,7 +44,7 @@
   {#if problem}<p class="failure" role="alert">{problem}</p>{/if}
   {#if compared && !of}<p role="status">working out what lies between…</p>{/if}
   {#if of}
-    <dl class="num" aria-label="What lies between the grounds">
+    <dl class="num facts" aria-label="What lies between the grounds">
       <dt>higher now by</dt>
       <dd data-item="raised">{whole(of.raised_m3)} m³</dd>
       <dt>on</dt>
@@ -67,15 +67,6 @@
     display: grid;
     gap: 4px;
     margin: 6px 0;
-  }
-  dl {
-    display: grid;
-    grid-template-columns: auto 1fr;
-    gap: 2px 10px;
-    margin: 6px 0;
-  }
-  dd {
-    text-align: right;
   }
   i {
     display: inline-block;

@@ -1,8 +1,11 @@
 <script lang="ts">
   import Field from '../../lib/fields/Field.svelte';
-  import { fixed, megabytes, whole } from '../../lib/format';
+  import { megabytes, whole } from '../../lib/format';
   import type { Joins, Wishes } from '../../lib/state/intake.svelte';
   import { useWork } from '../../lib/state/work.svelte';
+
+  import Extent from './Extent.svelte';
+  import NotRead from './NotRead.svelte';
 
   // The file in hand: how much of it is here, what it holds, and how it is to become ground.
   const w = useWork();
@@ -56,7 +59,7 @@
   {#if seen.problem}
     <div class="failure-box" role="alert">{seen.problem}</div>
   {:else}
-    <dl class="num">
+    <dl class="num facts">
       <dt>points</dt>
       <dd data-item="points">{about}{whole(seen.points)}</dd>
       <dt>breaklines</dt>
@@ -65,14 +68,7 @@
       <dd class:failure={seen.error_count > 0} data-item="errors">
         {seen.error_count}{seen.share < 1 ? ' at the start' : ''}
       </dd>
-      {#if seen.box}
-        <dt>eastings</dt>
-        <dd>{fixed(seen.box[0]!, 1)} to {fixed(seen.box[3]!, 1)}</dd>
-        <dt>northings</dt>
-        <dd>{fixed(seen.box[1]!, 1)} to {fixed(seen.box[4]!, 1)}</dd>
-        <dt>levels</dt>
-        <dd>{fixed(seen.box[2]!, 2)} to {fixed(seen.box[5]!, 2)}</dd>
-      {/if}
+      <Extent box={seen.box} />
     </dl>
     {#if seen.share < 1}
       <p class="faint">By a part of this large file; all of it is read when you accept.</p>
@@ -158,14 +154,7 @@
       </p>
     {/if}
   {/if}
-  {#if seen.errors.length}
-    <div class="errors">
-      {#each seen.errors as e (e.line)}<p class="failure">{e.message}</p>{/each}
-      {#if seen.error_count > seen.errors.length}<p class="faint">
-          and {seen.error_count - seen.errors.length} more
-        </p>{/if}
-    </div>
-  {/if}
+  <NotRead errors={seen.errors} count={seen.error_count} />
 {/if}
 <div class="buttons">
   {#if seen}
@@ -185,16 +174,6 @@
   h2 {
     overflow-wrap: anywhere;
   }
-  dl {
-    display: grid;
-    grid-template-columns: auto 1fr;
-    gap: 2px 10px;
-    margin: 6px 0;
-  }
-  dd {
-    text-align: right;
-    overflow-wrap: anywhere;
-  }
   fieldset {
     display: grid;
     gap: 4px;
@@ -206,16 +185,6 @@
     gap: 6px;
     align-items: center;
     min-height: 24px;
-  }
-  .errors {
-    max-height: 150px;
-    overflow: auto;
-    margin: 4px 0;
-  }
-  .caution {
-    border-left: 4px solid var(--ink-caution);
-    padding: 4px 8px;
-    margin: 4px 0;
   }
   .buttons {
     display: flex;

@@ -59,7 +59,8 @@
         <button
           class="btn btn-sm"
           disabled={w.intake.live}
-          onclick={() => w.project && void w.intake.again(w.project.id, s)}>Read the file once more</button
+          onclick={() => w.project && void w.intake.again(w.project.id, s, surveys.length > 1)}
+          >Read the file once more</button
         >
       {/if}
       <button class="btn btn-sm" disabled={w.store.saving} onclick={() => void remove(s.slot, s.file_name)}
@@ -72,7 +73,7 @@
 {#if surveys.length && facts}
   <details>
     <summary>The ground they make</summary>
-    <dl class="num">
+    <dl class="num facts">
       <dt>triangles</dt>
       <dd>{whole(facts.triangles)}</dd>
       <dt>levels</dt>
@@ -89,16 +90,6 @@
 {/if}
 
 <style>
-  dl {
-    display: grid;
-    grid-template-columns: auto 1fr;
-    gap: 2px 10px;
-    margin: 6px 0;
-  }
-  dd {
-    text-align: right;
-    overflow-wrap: anywhere;
-  }
   summary {
     cursor: pointer;
     overflow-wrap: anywhere;

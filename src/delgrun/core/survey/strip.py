@@ -29,7 +29,7 @@ class Strip:
     """
 
     def __init__(self, places: FloatArray, within_m: float) -> None:
-        # Quick to import only where it is used: a server that is started again must be back soon.
+        # Slow to import, and wanted here alone: a server that is started again must be back soon.
         from scipy.spatial import KDTree
 
         self._tree, self._within = KDTree(places), within_m

@@ -1,0 +1,63 @@
+import { untrack } from 'svelte';
+import type { Work } from './work.svelte';
+
+/** Ask for what is on screen whenever that changes; called while a component is set up. */
+export function follow(w: Work): void {
+  $effect(() => {
+    const p = w.project;
+    if (!p?.surveys.length) return;
+    const ground = { project: p.id, revision: p.revision, key: p.land_key };
+    // What was changed by hand changes some tiles; another survey or boundary changes all.
+    const survey = `${w.surveyed} ${JSON.stringify(p.outline)}`;
+    if (w.land.facts?.ground.key !== ground.key) untrack(() => w.land.ask(ground, survey));
+  });
+  $effect(() => {
+    const p = w.project;
+    if (!p?.surveys.length || !p.centreline) return;
+    const [id, revision, key] = [p.id, p.revision, p.still_key];
+    if (w.figures.still?.key !== key) untrack(() => w.figures.askStill(id, revision, key));
+  });
+  $effect(() => {
+    const still = w.still;
+    if (!still) return;
+    untrack(() => {
+      w.selection.axes.show([still.ground.start_m, still.ground.end_m]);
+      w.selection.setPlumb(w.selection.plumb);
+    });
+  });
+  $effect(() => {
+    const [of, want] = [w.case, w.wanted];
+    if (!of || !w.project?.surveys.length || !w.project.centreline) return;
+    untrack(() => w.figures.askLine(of, want));
+  });
+  $effect(() => {
+    // The plumb line goes along with a held IP once its figures are there: readouts and section belong to them.
+    const d = w.trial.draft;
+    const at = d?.what === 'move' && w.figures.line ? w.ips[d.ip]?.chainage_m : undefined;
+    if (at !== undefined) untrack(() => w.selection.setPlumb(at));
+  });
+  $effect(() => {
+    const now = { figures: w.shownFigures, plumb: w.selection.plumb };
+    const held = w.trial.draft !== null;
+    untrack(() => w.aside.follow(now, held));
+  });
+  $effect(() => {
+    // After the line's own figures: while an IP is held those come first.
+    const { figures, plumb: at } = w.aside.value;
+    const of = figures?.of;
+    if (!of || !w.still || of.slot !== w.selection.slot) return;
+    untrack(() => w.figures.askSection(of, at));
+  });
+  $effect(() => {
+    const of = w.case;
+    if (!of || of.edits.length || !w.fresh || !w.findings.length) return;
+    untrack(() => w.figures.askAfter(of, ['remedies']));
+  });
+  $effect(() => {
+    const p = w.project;
+    if (!p) return;
+    // A line that was taken away elsewhere is looked at no more.
+    if (!p.lines.some((l) => l.slot === w.selection.slot)) untrack(() => w.take(p.lines[0]?.slot ?? null));
+    untrack(() => void w.drawShown());
+  });
+}
