@@ -10,7 +10,7 @@ from defusedxml.common import DefusedXmlException
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import RingKind
-from delgrun.exchange.crs import NOTHING, Said
+from delgrun.exchange.crs import NOTHING, Said, said
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
 from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 
