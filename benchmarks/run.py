@@ -175,14 +175,13 @@ def million() -> None:
     from delgrun.service import imports
 
     a, _ = timed(lambda: imports.preview("million.csv", io.BytesIO(data), None))
-    b, read = timed(lambda: survey_text.read(io.BytesIO(data), None))
-    c, _ = timed(lambda: build_tin(read.survey.xyz, read.survey.breaklines, 60.0))
+    b, text = timed(lambda: survey_text.read(io.BytesIO(data), None))
+    c, _ = timed(lambda: build_tin(text.survey.xyz, [], 60.0))
     say("1,000,000 points from a text file: preview, read, triangulate", f"{a:.1f} s, {b:.1f} s, {c:.1f} s")
 
 
 def searched(name: str, problem, beside: str = "") -> None:
     first: list[float] = []
-    began = time.perf_counter()
     bound_s, bound = timed(lambda: lower_bound(problem))
     began = time.perf_counter()
 

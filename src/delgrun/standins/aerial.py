@@ -97,9 +97,9 @@ def _png(colour: NDArray[np.uint8]) -> bytes:
     from rasterio.io import MemoryFile
 
     height, width, _ = colour.shape
-    with warnings.catch_warnings(), MemoryFile() as memory:
-        # A picture for a screen needs no place on Earth.
-        warnings.simplefilter("ignore", NotGeoreferencedWarning)
+    # A picture for a screen needs no place on Earth. Said for good: what catches warnings is for one thread alone.
+    warnings.simplefilter("ignore", NotGeoreferencedWarning)
+    with MemoryFile() as memory:
         with memory.open(driver="PNG", width=width, height=height, count=3, dtype="uint8") as out:
             out.write(colour.transpose(2, 0, 1))
         return bytes(memory.read())
