@@ -9,7 +9,6 @@ import re
 import subprocess
 import sys
 import tempfile
-import threading
 import time
 from contextlib import contextmanager
 from dataclasses import replace
@@ -41,6 +40,7 @@ from delgrun.service.made import arrays_of  # noqa: E402
 from delgrun.service.products import PRODUCTS  # noqa: E402
 from delgrun.service.projects import Projects, Saving  # noqa: E402
 from delgrun.store import revisions  # noqa: E402
+from program import opened  # noqa: E402
 from roads import BenchRoad, demo_road, long_road, random_lines  # noqa: E402
 
 
@@ -321,31 +321,14 @@ def start() -> None:
 
 def drag() -> None:
     """Pointer move to redrawn deck in headless Chromium: from the event to the frame that shows its answer."""
-    from playwright.sync_api import sync_playwright
-
-    from delgrun.cli import prepare
-    from delgrun.ops import front_end
-    from delgrun.ops.supervisor import Supervisor
-
-    data = Path(tempfile.mkdtemp(prefix="delgrun-bench-"))
-    data.chmod(0o755)
-    parts = Supervisor(data, front_end.build(surroundings.FRONT_END, print), machine.free_port(None), lambda _: None)
-    try:
-        prepare(parts.start_database(), data, with_demo=True)
-        parts.start_rest()
-        threading.Thread(target=parts.watch, daemon=True).start()
-        with sync_playwright() as p:
-            chromium = p.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
-            page = chromium.new_page(viewport={"width": 1280, "height": 800})
-            began = time.perf_counter()
-            page.goto(parts.url + "#/projects/1")
-            page.wait_for_selector('.page[data-state="saved"]')
-            say("open the demo project, until all figures stand", f"{time.perf_counter() - began:.2f} s")
-            took = page.evaluate(_DRAG)
-            say("drag: pointer move to redrawn deck", spread([t / 1000 for t in took[5:]]))
-            say("drag: the request alone", spread([t / 1000 for t in page.evaluate(_REQUESTS)[5:]]))
-    finally:
-        parts.stop()
+    with opened(demo=True) as (url, page):
+        began = time.perf_counter()
+        page.goto(url + "#/projects/1")
+        page.wait_for_selector('.page[data-state="saved"]')
+        say("open the demo project, until all figures stand", f"{time.perf_counter() - began:.2f} s")
+        took = page.evaluate(_DRAG)
+        say("drag: pointer move to redrawn deck", spread([t / 1000 for t in took[5:]]))
+        say("drag: the request alone", spread([t / 1000 for t in page.evaluate(_REQUESTS)[5:]]))
 
 
 # A move is answered when the ledger shows another cost; the frame that sees it also draws the tracks.

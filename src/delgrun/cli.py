@@ -163,7 +163,21 @@ def _fuzz() -> bool:
     return _python("pytest", "tests/web/test_contract.py")
 
 
-_TESTS = {"lint": _lint, "frontend": _front_end, "pytest": _pytest, "browser": _browser, "kills": _kills, "fuzz": _fuzz}
+def _million() -> bool:
+    """From a dirty survey to trusted ground, in the browser, with a million points instead of a few thousand."""
+    os.environ["DELGRUN_SURVEY_SIZE"] = "1250x800"
+    return _python("pytest", "-k", "blunders", "--durations=5", "tests/e2e/test_ground.py")
+
+
+_TESTS = {
+    "lint": _lint,
+    "frontend": _front_end,
+    "pytest": _pytest,
+    "browser": _browser,
+    "kills": _kills,
+    "fuzz": _fuzz,
+    "million": _million,
+}
 # What runs side by side; the parts of a lane follow each other. Campaigns run only when they are asked for.
 _LANES = (("browser", "lint", "frontend"), ("pytest",))
 

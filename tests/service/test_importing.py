@@ -286,17 +286,20 @@ def test_boundaries_of_a_landxml_file_bound_its_ground(projects):
         f'<LandXML><Units><Metric linearUnit="meter"/></Units><CgPoints>{points}</CgPoints><Surfaces>'
         '<Surface name="EG"><SourceData><Boundaries><Boundary bndType="outer"><PntList2D>5 5 5 95 95 95 95 5 5 5'
         '</PntList2D></Boundary><Boundary bndType="void"><PntList3D>40 40 0 60 40 0 50 60 0</PntList3D></Boundary>'
-        '<Boundary bndType="island"><PntList2D>1 1 2 1 2 2</PntList2D></Boundary></Boundaries></SourceData></Surface>'
+        '<Boundary bndType="island"><PntList2D>44 44 54 44 50 54</PntList2D></Boundary>'
+        '<Boundary bndType="other"><PntList2D>1 1 2 1 2 2</PntList2D></Boundary></Boundaries></SourceData></Surface>'
         "</Surfaces></LandXML>"
     ).encode()
     seen = looked_at(projects, pid, file, name="site.xml")
-    assert [(p["name"], p["role"], p["count"]) for p in seen["parts"]][1] == ("EG (boundaries)", "boundary", 2)
-    assert "1 boundaries are neither outer ones nor voids, and are not read: draw them on the map." in seen["doubts"]
+    assert [(p["name"], p["role"], p["count"]) for p in seen["parts"]][1] == ("EG (boundaries)", "boundary", 3)
+    assert "1 boundaries are of no known kind, and are not read: draw them on the map." in seen["doubts"]
     brought_in(projects, pid, file, name="site.xml", longest_edge_m=0.0)
-    assert len(projects.opened(pid)["outline"]["rows"]) == 7
+    assert len(projects.opened(pid)["outline"]["rows"]) == 10
     tin = projects.case(projects.states.newest(pid)).tin.value
-    assert surface(tin).plan_area_m2 == pytest.approx(90 * 90 - 200, abs=0.5)
-    assert level_at(projects, pid, 30, 30) == pytest.approx(103) and np.isnan(level_at(projects, pid, 45, 50))
+    assert surface(tin).plan_area_m2 == pytest.approx(90 * 90 - 200 + 50, abs=0.5)
+    assert level_at(projects, pid, 30, 30) == pytest.approx(103) and np.isnan(level_at(projects, pid, 42, 50))
+    # An island has ground, in the hole around it.
+    assert level_at(projects, pid, 47, 50) == pytest.approx(104.7)
     # One step back takes both away.
     projects.turn(Saving(project_id=pid, base=2), "undo")
     assert projects.opened(pid)["outline"] is None and not projects.opened(pid)["surveys"]

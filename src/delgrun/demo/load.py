@@ -69,7 +69,7 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     seen = uploads.look(projects, pid, upload_id, None, None)
     wish = Wish(upload_id=upload_id, layout=seen["layout"], longest_edge_m=seen["suggested_longest_edge_m"])
     bring_in(projects, pid, wish, author=author)
-    centreline = projects.centreline_from_file(CENTRELINE_FILE, (folder / CENTRELINE_FILE).read_bytes())
+    centreline = projects.centreline_from_file(pid, CENTRELINE_FILE, (folder / CENTRELINE_FILE).read_bytes())
     projects.save_centreline(on(2), centreline, 0.0)
     z0, g0, z1, g1 = scenario.tie_ins()
     ties = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}

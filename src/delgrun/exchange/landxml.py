@@ -19,7 +19,7 @@ _SAY_EACH = 50_000
 _UNITS = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
 
 
-_RINGS: dict[str, RingKind] = {"outer": "outer", "void": "hole"}
+_RINGS: dict[str, RingKind] = {"outer": "outer", "void": "hole", "island": "island"}
 
 
 def _plain(tag: str) -> str:
@@ -43,7 +43,7 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
     out: list[Found] = [loose]
     xyz: list[list[float]] = []
     of = NOTHING
-    unit, unknown, skipped, islands = "metre", "", 0, 0
+    unit, unknown, skipped, strange = "metre", "", 0, 0
     try:
         source = io.BytesIO(data)
         for number, (_, element) in enumerate(ElementTree.iterparse(source, events=("end",))):
@@ -69,7 +69,7 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
                 case "Surface":
                     out += _surface(element)
                     bounds = [b for b in element.iter() if _plain(b.tag) == "Boundary"]
-                    islands += sum(b.get("bndType", "outer") not in _RINGS for b in bounds)
+                    strange += sum(b.get("bndType", "outer") not in _RINGS for b in bounds)
                     element.clear()
     except DefusedXmlException as e:
         raise DesignInputError(
@@ -89,8 +89,8 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
         doubts.append(f"The file's unit “{unknown}” is not known here: its figures are read as metres.")
     if skipped:
         doubts.append(f"{skipped} points without a level are left out.")
-    if islands:
-        doubts.append(f"{islands} boundaries are neither outer ones nor voids, and are not read: draw them on the map.")
+    if strange:
+        doubts.append(f"{strange} boundaries are of no known kind, and are not read: draw them on the map.")
     return out, unit, doubts, of
 
 
@@ -137,7 +137,7 @@ def _surface(element: Any) -> list[Found]:
 
 
 def _rings(boundary: Any) -> list[tuple[RingKind, np.ndarray]]:  # type: ignore[type-arg]
-    """The rings of a boundary: outer, void (a hole); an island within a void is outer again, and is not read."""
+    """The rings of a boundary: outer, void (a hole), or an island within a void."""
     kind = _RINGS.get(boundary.get("bndType", "outer"))
     out = []
     for child in boundary:

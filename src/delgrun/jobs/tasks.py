@@ -1,14 +1,21 @@
 """What a Dask worker runs."""
 
 import os
+import threading
 from pathlib import Path
 
 from delgrun.service import jobs
 from delgrun.service.projects import Projects
 from delgrun.service.shelf import Shelf
+from delgrun.service.warm import compile_kernels
 from delgrun.store.database import Database
 
 _projects: dict[str, Projects] = {}
+
+
+def dask_setup(_: object) -> None:
+    """Called by a worker that has come up: it loads the kernels' machine code while it waits for its first job."""
+    threading.Thread(target=compile_kernels, daemon=True).start()
 
 
 def run_job(job_id: int) -> None:

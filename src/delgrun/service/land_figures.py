@@ -8,7 +8,7 @@ import numpy as np
 
 from delgrun.core.ground.contours import contour_interval_m
 from delgrun.core.ground.edits import What, is_bulk
-from delgrun.core.ground.tiles import Surface, surface
+from delgrun.core.ground.tiles import Surface, extents, surface
 from delgrun.core.ground.tin import Tin
 from delgrun.core.survey.points import Survey
 from delgrun.core.survey.suspects import mostly_no_ground
@@ -62,16 +62,12 @@ def land(case: Case) -> tuple[LandFigures, Arrays]:
     tin = case.tin.value
     # What only says how to draw is of the ground as built: a change by hand must not wait for it.
     interval, spacing = case.made(drawing_of, case.built).value
-    # A point that was taken out by hand is in no triangle any more.
-    used = np.zeros(len(tin.xyz), dtype=bool)
-    used[tin.triangles.ravel()] = True
-    ground = tin.xyz[used]
-    box = np.concatenate([ground.min(axis=0), ground.max(axis=0)]).tolist()
+    whole = extents(tin)
     return LandFigures(
-        int((tin.row[used] >= 0).sum()),
+        whole.points,
         len(tin.triangles),
         len(tin.edges),
-        box,
+        whole.box_m,
         spacing,
         interval,
         changes_of(case),

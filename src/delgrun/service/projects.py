@@ -3,6 +3,7 @@
 import hashlib
 import io
 from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any, Literal
@@ -14,7 +15,7 @@ from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import follow, straight
 from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
-from delgrun.core.ground.edits import GroundChange
+from delgrun.core.ground.edits import GroundChange, is_bulk
 from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import CENTRELINE, GROUND, KINDS, LINE, OUTLINE, SECTION, SURVEY, InputKind, kind_of
 from delgrun.core.limits.limit_set import default_limits
@@ -208,7 +209,12 @@ class Projects:
         row = {"author": to.author, "made_at": revisions.now().isoformat() + "Z", "note": note.strip(), "rows": rows}
         change = made_of(GroundChange, row)
         slot = f"{GROUND.name}-{max((int(s.split('-')[1]) for s in state.changes), default=0) + 1}"
-        return self.save(to, change.label, {slot: change}), slot
+        with ThreadPoolExecutor(1) as beside:
+            if not is_bulk(change):
+                # It is asked for next: made while it is saved, and kept by what it is made of.
+                with_it = state.slots | {slot: Kept(change, Key(GROUND.name, change))}
+                beside.submit(lambda: self.case(replace(state, slots=with_it)).ground)
+            return self.save(to, change.label, {slot: change}), slot
 
     def take_back_change(self, to: Saving, slot: str) -> int:
         """Take one change of the ground back; all others stay."""
@@ -217,9 +223,11 @@ class Projects:
             raise NotReady(SURVEY.name, "This change of the ground is not in the project any more.")
         return self.save(to, f"Take back: {kept.value.label}", {slot: None})
 
-    def centreline_from_file(self, file_name: str, data: bytes) -> list[Json]:
-        """IPs of a file, not stored."""
+    def centreline_from_file(self, project_id: int, file_name: str, data: bytes, on_grid: bool = False) -> list[Json]:
+        """IPs of a file, not stored; those that lie on the grid brought to the ground, with their radii."""
         design = CentrelineDesign(ips=tuple(reader_of("centreline", file_name).read(io.BytesIO(data), None)))
+        if on_grid:
+            design = design.on_ground(self.states.newest(project_id).coordinates)
         design.check()
         return [vars(p) for p in design.ips]
 

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.gradeline.grade_line import LineDesign
-from delgrun.core.ground.edits import GroundChange
+from delgrun.core.ground.edits import GroundChange, is_bulk
 from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import (
     CENTRELINE,
@@ -38,7 +38,6 @@ from delgrun.store import inputs, revisions
 from delgrun.store.database import Database
 
 _KEPT_STATES, _KEPT_INPUTS = 256, 8192
-_BY_VERSION = (SURVEY.name, GROUND.name)
 
 
 @dataclass(frozen=True)
@@ -188,6 +187,7 @@ class States:
     def _keep(self, version: int, kind: str, value: Any) -> Kept[Any]:
         # Points are too many to be a key: what holds them is known by its version. Everything else is its own key,
         # so that an old value typed again finds what was made from it.
-        kept = Kept(value, Key(kind, version if kind in _BY_VERSION else value))
+        many = kind == SURVEY.name or (isinstance(value, GroundChange) and is_bulk(value))
+        kept = Kept(value, Key(kind, version if many else value))
         self._inputs.put(version, kept)
         return kept

@@ -11,7 +11,7 @@ from delgrun.core.centreline.centreline import Centreline, CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground.along import ground_sections, long_section
-from delgrun.core.ground.tiles import Place, surface, tile
+from delgrun.core.ground.tiles import Place, extents, surface, tile
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.search.problem import SearchProblem
@@ -40,6 +40,7 @@ def compile_kernels() -> None:
     line = Centreline([CentrelineIp(easting_m=a, northing_m=b, radius_m=r) for a, b, r in corners])
     long_section(tin, line)
     tile(tin, Place(0, 0, 0), 1.0)
+    extents(tin)
     off_their_neighbours(xyz)
     surface(build_tin(thin(Survey(xyz), 0.5, 40.0).survey.xyz))
     s = line.priced_chainages(10.0)

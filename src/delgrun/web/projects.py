@@ -6,7 +6,7 @@ from typing import Annotated, Any
 import werkzeug.datastructures
 from flask import Response
 from flask_openapi3 import FileStorage
-from pydantic import AfterValidator, BaseModel, ConfigDict
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
 from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
@@ -25,9 +25,10 @@ def _is_file(sent: object) -> object:
 UploadedFile = Annotated[FileStorage, AfterValidator(_is_file)]
 
 
-class TextFile(BaseModel):
+class CentrelineFile(BaseModel):
     model_config = ConfigDict(arbitrary_types_allowed=True)
     file: UploadedFile
+    on_grid: bool = Field(default=False, description="bring it to the ground by the project's scale factor")
 
 
 def plain_name(name: str | None, otherwise: str) -> str:
@@ -88,11 +89,12 @@ for _kind in bodies.PUT_KINDS:
     _put(_kind)
 
 
-@api.post("/centreline/read", responses={200: outputs.CentrelineRead})
-def read_centreline(form: TextFile) -> Response:
-    return answer(
-        {"ips": use_cases().centreline_from_file(plain_name(form.file.filename, "centreline"), form.file.read())}
-    )
+@api.post("/projects/<int:project_id>/centreline/read", responses={200: outputs.CentrelineRead})
+def read_centreline(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
+    """IPs of a file; nothing is stored."""
+    name = plain_name(form.file.filename, "centreline")
+    ips = use_cases().centreline_from_file(path.project_id, name, form.file.read(), form.on_grid)
+    return answer({"ips": ips})
 
 
 @api.post("/centreline/elements", responses={200: outputs.Elements})

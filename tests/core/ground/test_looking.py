@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.profile import profile
 from delgrun.core.ground.spot import spot, triangle_at
-from delgrun.core.ground.tiles import Place, surface, tile
+from delgrun.core.ground.tiles import Place, levels_in, surface, tile
 from delgrun.core.ground.tin import Tin, build_tin
 
 
@@ -93,6 +93,23 @@ def test_a_tile_has_the_levels_of_its_cells_and_what_lies_in_it(at):
     assert len(made.point) and len(made.sides) > len(made.point)
     assert (np.abs(made.lines.level - made.lines.level.round()) < 1e-9).all() and len(made.lines.level)
     assert not len(tile(tin, Place(zoom, column, row), 0.0).lines.level)
+
+
+@given(seed=st.integers(0, 10**6), count=st.sampled_from([6, 60, 900]), zoom=st.integers(-1, 4), even=st.booleans())
+def test_levels_painted_triangle_by_triangle_are_those_looked_up(seed, count, zoom, even):
+    rng = np.random.default_rng(seed)
+    plan = rng.uniform(0, 100, (count, 2))
+    # Whole metres: middles of cells lie on edges and points.
+    plan = np.unique(np.round(plan), axis=0) if even else plan
+    try:
+        tin = build_tin(np.column_stack([plan + [500_000, 4_200_000], rng.uniform(0, 50, len(plan))]))
+    except DesignInputError:
+        return
+    cell, corner = 2.0**-zoom, np.array([500_000, 4_200_000]) + np.round(rng.uniform(-5, 60, 2))
+    level = levels_in(tin, tuple(corner), cell, 66)
+    middle = (np.arange(66) + 0.5) * cell
+    e, n = np.meshgrid(corner[0] + middle, corner[1] + middle)
+    assert level.ravel() == pytest.approx(tin.level_at(e.ravel(), n.ravel()), abs=1e-9, nan_ok=True)
 
 
 def test_areas_of_a_plane_and_of_a_cone():

@@ -6,7 +6,7 @@
   import { defaults as interactionsOf } from 'ol/interaction/defaults';
   import type { Attachment } from 'svelte/attachments';
   import { fixed } from '../format';
-  import { TOOLS } from '../state/hand.svelte';
+  import { isRingTool, TOOLS } from '../state/hand.svelte';
   import { useWork } from '../state/work.svelte';
   import { theme } from '../theme.svelte';
   import { GRID, PLANE } from './grid';
@@ -150,7 +150,7 @@
       triangle,
       edge: tool === 'edge',
       line: tool === 'look' ? [] : line,
-      closed: tool === 'boundary' || tool === 'hole',
+      closed: isRingTool(tool),
       rings: of === 'survey' ? w.rings : [],
     };
     picked.changed();

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { fixed, signed, whole } from '../format';
   import type { Tool } from '../state/hand.svelte';
-  import { TOOLS } from '../state/hand.svelte';
+  import { isRingTool, TOOLS } from '../state/hand.svelte';
   import { useWork } from '../state/work.svelte';
   import { measure } from './measure';
 
@@ -10,7 +10,7 @@
   const w = useWork();
   const hand = $derived(w.hand);
   const measured = $derived(tool === 'measure' ? measure(hand.line) : null);
-  const least = $derived(tool === 'breakline' ? 2 : tool === 'boundary' || tool === 'hole' ? 3 : Infinity);
+  const least = $derived(tool === 'breakline' ? 2 : isRingTool(tool) ? 3 : Infinity);
 </script>
 
 <p class="says">

@@ -13,7 +13,7 @@ import { FONT, inks } from '../deck/ink';
 import { contourFeatures, surveyFeatures } from './contours';
 import { GRID, intervalAt, placeOf, PLANE } from './grid';
 import { shaded, type Shading } from './shade';
-import { TILE_PIXELS, type TileStore } from './tiles';
+import { TILE_PIXELS, type LandTile, type TileStore } from './tiles';
 
 /** How the ground is drawn. */
 export interface GroundLook {
@@ -36,7 +36,32 @@ export interface GroundShows {
 // Points nearer together than this could not be told apart. [px]
 const POINTS_APART = 16;
 
-type Draws = (tile: Awaited<ReturnType<TileStore['get']>>, interval: number) => RenderFeature[];
+type Draws = (tile: LandTile, interval: number) => RenderFeature[];
+
+/** Sources whose tiles are drawn anew where they go by another name; the old ones stand until the new ones are there. */
+class NamedImages extends ImageTile {
+  go(name: string): void {
+    this.setKey(name);
+  }
+}
+class NamedVectors extends VectorTileSource<RenderFeature> {
+  go(name: string): void {
+    this.setKey(name);
+  }
+}
+
+/** What was drawn of a tile, as long as the tile is kept: of most of them a change leaves the drawing as it was. */
+class Drawn<T> {
+  readonly #kept = new WeakMap<LandTile, { as: string; drawing: T }>();
+
+  get(tile: LandTile, as: string, draw: () => T): T {
+    const kept = this.#kept.get(tile);
+    if (kept?.as === as) return kept.drawing;
+    const drawing = draw();
+    this.#kept.set(tile, { as, drawing });
+    return drawing;
+  }
+}
 
 /** The ground's layers: shade below, contours over it, breaklines and points on top. All take the same tiles. */
 export class GroundLayers {
@@ -44,27 +69,37 @@ export class GroundLayers {
   readonly relief: TileLayer;
   readonly contours: VectorTileLayer;
   readonly survey: VectorTileLayer;
-  #drawn = '';
+  #name = '';
   #shows: GroundShows = { contours: true, breaklines: true, points: true, triangles: false };
 
   constructor(private readonly tiles: TileStore) {
+    const shades = new Drawn<HTMLCanvasElement>();
     this.relief = new TileLayer({
-      source: new ImageTile({
+      source: new NamedImages({
         projection: PLANE,
         tileGrid: GRID,
         transition: 0,
         loader: async (z, x, y) => {
           const place = placeOf([z, x, y]);
-          const { arrays, cells } = await this.#tile(place);
+          const tile = await this.#tile(place);
           const { shading, range } = this.#look;
-          const cell = (2 ** -place[0] * TILE_PIXELS) / (cells - 2);
-          return shaded(arrays.level!, cells, cell, shading, inks().relief, range);
+          const ink = inks().relief;
+          // Only shades by level depend on what the levels of all the ground are.
+          const as = JSON.stringify([shading, ink, shading === 'level' ? range : null]);
+          return shades.get(tile, as, () => {
+            const cell = (2 ** -place[0] * TILE_PIXELS) / (tile.cells - 2);
+            return shaded(tile.arrays.level!, tile.cells, cell, shading, ink, range);
+          });
         },
       }),
     });
-    this.contours = this.#vector((tile, interval) => contourFeatures(tile, interval, this.#look.smooth));
+    const [lines, marks] = [new Drawn<RenderFeature[]>(), new Drawn<RenderFeature[]>()];
+    this.contours = this.#vector((tile, interval) => {
+      const { smooth } = this.#look;
+      return lines.get(tile, `${interval} ${smooth}`, () => contourFeatures(tile, interval, smooth));
+    });
     this.contours.setStyle(contourStyle());
-    this.survey = this.#vector(surveyFeatures);
+    this.survey = this.#vector((tile) => marks.get(tile, '', () => surveyFeatures(tile)));
     this.survey.setStyle((f, resolution) => this.#surveyStyle(f as RenderFeature, resolution));
   }
 
@@ -74,17 +109,17 @@ export class GroundLayers {
 
   /** @param of names the ground and the inks: only where these or the look differ are tiles drawn anew */
   look(look: GroundLook, of: string, shows: GroundShows): void {
-    const drawn = JSON.stringify([look, of]);
+    const name = JSON.stringify([look, of]);
     this.#look = look;
     this.relief.setVisible(look.shading !== 'none');
     this.contours.setVisible(shows.contours);
     this.survey.setVisible(shows.breaklines || shows.points || shows.triangles);
     this.#shows = shows;
     this.survey.changed();
-    if (drawn === this.#drawn) return;
-    this.#drawn = drawn;
+    if (name === this.#name) return;
+    this.#name = name;
     this.contours.setStyle(contourStyle());
-    for (const layer of this.all) layer.getSource()?.refresh();
+    for (const layer of this.all) (layer.getSource() as NamedImages | NamedVectors).go(name);
   }
 
   #tile(place: [number, number, number]): ReturnType<TileStore['get']> {
@@ -92,10 +127,12 @@ export class GroundLayers {
   }
 
   #vector(draws: Draws): VectorTileLayer {
-    const source = new VectorTileSource({
+    const source = new NamedVectors({
       projection: PLANE,
       tileGrid: GRID,
-      tileUrlFunction: (at) => at.join(),
+      // The zoom that the shades have: one tile serves all layers.
+      zDirection: 0,
+      tileUrlFunction: (at) => `${at.join()} ${this.#name}`,
       tileLoadFunction: (loaded) => {
         const tile = loaded as VectorTile<RenderFeature>;
         tile.setLoader(() => {

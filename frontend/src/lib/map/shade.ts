@@ -44,18 +44,17 @@ export function shaded(
   const c = canvas.getContext('2d')!;
   const image = c.createImageData(inner, inner);
   const [red, green, blue] = rgb(colour);
+  // A pixel at once: opacity, blue, green, red.
+  const pixels = new Uint32Array(image.data.buffer);
+  const ink = (blue << 16) | (green << 8) | red;
   const [low, span] = [range[0], Math.max(range[1] - range[0], 1e-6)];
   for (let r = 0; r < inner; r++) {
     for (let k = 0; k < inner; k++) {
       const at = (r + 1) * cells + k + 1;
       const z = level[at]!;
-      if (Number.isNaN(z)) continue;
+      if (z !== z) continue;
       const dark = shading === 'level' ? 0.06 + (0.72 * (z - low)) / span : darkness(level, at, cells, cell, shading);
-      const out = 4 * ((inner - 1 - r) * inner + k);
-      image.data[out] = red;
-      image.data[out + 1] = green;
-      image.data[out + 2] = blue;
-      image.data[out + 3] = Math.round(255 * Math.min(Math.max(dark, 0), 0.9));
+      pixels[(inner - 1 - r) * inner + k] = ((255 * Math.min(Math.max(dark, 0), 0.9) + 0.5) << 24) | ink;
     }
   }
   c.putImageData(image, 0, 0);
@@ -63,24 +62,26 @@ export function shaded(
 }
 
 function darkness(level: ArrayLike<number>, at: number, cells: number, cell: number, shading: Shading): number {
-  const along = difference(level, at, 1, cell);
-  const up = difference(level, at, cells, cell);
+  let along = (level[at + 1]! - level[at - 1]!) / (2 * cell);
+  let up = (level[at + cells]! - level[at - cells]!) / (2 * cell);
+  if (along !== along) along = oneSided(level, at, 1, cell);
+  if (up !== up) up = oneSided(level, at, cells, cell);
   if (shading === 'slope') {
     const slope = Math.hypot(along, up);
     let dark = 0;
     for (const [above, , shade] of SLOPES) if (slope >= above) dark = shade;
     return 0.04 + dark;
   }
-  const [x, y] = [along * STEEPER, up * STEEPER];
+  const x = along * STEEPER;
+  const y = up * STEEPER;
   const light = (-x * LIGHT[0] - y * LIGHT[1] + LIGHT[2]) / Math.sqrt(x * x + y * y + 1);
   // Darker where less light falls; a bare tint says "ground", also where it is level.
   return 0.1 + 0.9 * Math.max(0.74 - light, 0);
 }
 
-/** Slope in one direction; beside a gap from one side only. */
-function difference(level: ArrayLike<number>, at: number, step: number, cell: number): number {
+/** Slope in one direction beside a gap. */
+function oneSided(level: ArrayLike<number>, at: number, step: number, cell: number): number {
   const [before, here, after] = [level[at - step]!, level[at]!, level[at + step]!];
-  if (!Number.isNaN(before) && !Number.isNaN(after)) return (after - before) / (2 * cell);
   if (!Number.isNaN(after)) return (after - here) / cell;
   return Number.isNaN(before) ? 0 : (here - before) / cell;
 }

@@ -4,8 +4,12 @@ import type { Land, Spot } from './land.svelte';
 import type { Change } from './project.svelte';
 
 export type Row = Schemas['GroundEditIn'];
-export type Tool = 'look' | 'measure' | 'section' | 'point' | 'edge' | 'breakline' | 'triangle' | 'boundary' | 'hole';
 type RingKind = Schemas['OutlineCorner']['what'];
+/** Tools that draw a ring, and what it bounds. */
+export const RING_TOOLS = { boundary: 'outer', hole: 'hole', island: 'island' } satisfies Record<string, RingKind>;
+type RingTool = keyof typeof RING_TOOLS;
+export const isRingTool = (tool: Tool): tool is RingTool => tool in RING_TOOLS;
+export type Tool = 'look' | 'measure' | 'section' | 'point' | 'edge' | 'breakline' | 'triangle' | RingTool;
 export type TriangleAt = Schemas['TriangleAt'];
 
 /** What can be done on the map; `changes` the ground, which only its own step does. */
@@ -37,6 +41,12 @@ export const TOOLS: { id: Tool; name: string; says: string; changes?: boolean }[
     id: 'hole',
     name: 'Hole',
     says: 'Click its corners in order; within it there is no ground. Enter closes it.',
+    changes: true,
+  },
+  {
+    id: 'island',
+    name: 'Island',
+    says: 'Click its corners in order; within it there is ground in spite of a hole around. Enter closes it.',
     changes: true,
   },
 ];
@@ -146,7 +156,7 @@ export class Hand {
   /** Close what is picked as a boundary of the ground, or as a hole in it. */
   async #endRing(what: RingKind): Promise<void> {
     const corners = this.line.map(([easting_m, northing_m]) => ({ easting_m, northing_m }));
-    this.problem = await this.outline(what === 'outer' ? 'the boundary' : 'the hole', (now) => {
+    this.problem = await this.outline(`the ${what === 'outer' ? 'boundary' : what}`, (now) => {
       const ring = Math.max(0, ...now.rows.map((r) => r.ring)) + 1;
       return { ...now, rows: [...now.rows, ...corners.map((at) => ({ ring, what, ...at }))] };
     });
@@ -165,8 +175,8 @@ export class Hand {
   }
 
   async endLine(note: string): Promise<void> {
-    if (this.tool === 'boundary' || this.tool === 'hole') {
-      if (this.line.length > 2) await this.#endRing(this.tool === 'hole' ? 'hole' : 'outer');
+    if (isRingTool(this.tool)) {
+      if (this.line.length > 2) await this.#endRing(RING_TOOLS[this.tool]);
       return;
     }
     if (this.tool !== 'breakline' || this.line.length < 2) return;

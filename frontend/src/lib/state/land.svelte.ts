@@ -51,6 +51,8 @@ export class Land {
         this.tiles.change(ground, same ? boxesOf(this.facts!.of.changes, of.changes) : null);
         this.#survey = this.#asked;
         this.facts = { ground, of };
+        // What was read out under the pointer was of the ground before.
+        if (this.spot) this.lookAt(this.spot.easting_m, this.spot.northing_m);
         const other = this.compared;
         if (other && other.ground.key !== ground.key) void this.compare(other.against).catch(() => this.compare(null));
       },

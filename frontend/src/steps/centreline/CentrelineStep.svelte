@@ -17,6 +17,10 @@
   let elements = $state.raw<Schemas['Elements'] | null>(null);
   let problem = $state<string | null>(null);
   let current = $state<number | null>(null);
+  // Whether a file is to be brought from the grid to the ground; asked where the project has a scale between them.
+  const scaled = $derived((w.project?.coordinates?.scale_factor ?? 1) !== 1);
+  let wished = $state(false);
+  const onGrid = $derived(scaled && wished);
 
   // What is typed stays with the project until it is saved or put back, also while another step is looked at.
   const draft = $derived(w.centreline);
@@ -76,7 +80,8 @@
 
   async function read(file: File): Promise<void> {
     try {
-      const answer = await upload<Schemas['CentrelineRead']>('/api/centreline/read', file, file.name, {});
+      const url = `/api/projects/${w.project!.id}/centreline/read`;
+      const answer = await upload<Schemas['CentrelineRead']>(url, file, file.name, { on_grid: String(onGrid) });
       change(answer.ips);
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
@@ -158,9 +163,16 @@
           onchange={(e) => {
             const file = e.currentTarget.files?.[0];
             if (file) void read(file);
+            e.currentTarget.value = '';
           }}
         /></label
       >
+      {#if scaled}
+        <label class="ticked"
+          ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={wished} /> a table on the grid: bring it to the
+          ground</label
+        >
+      {/if}
     </div>
     {#if problem}<div class="failure-box" role="alert">{problem}</div>{/if}
     {#if w.missing?.step === 'centreline' && saved && !dirty}

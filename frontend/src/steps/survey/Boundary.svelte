@@ -7,6 +7,7 @@
   const w = useWork();
   const outline = $derived(w.project?.outline ?? null);
   const rings = $derived(ringsOf(outline?.rows ?? []));
+  const NAMES = { outer: 'Boundary', hole: 'Hole', island: 'Island' } as const;
   const own = $derived(Math.max(0, ...(w.project?.surveys ?? []).map((s) => s.longest_edge_m)));
 
   function take(ring: number): Promise<string | null> {
@@ -37,12 +38,12 @@
     <ul aria-label="Boundaries of the ground">
       {#each rings as ring (ring[0]!.ring)}
         <li>
-          {ring[0]!.what === 'hole' ? 'Hole' : 'Boundary'} of {ring.length} corners
+          {NAMES[ring[0]!.what]} of {ring.length} corners
           <button class="btn btn-xs" onclick={() => w.act(take(ring[0]!.ring))}>Take away</button>
         </li>
       {/each}
     </ul>
-  {:else}<p class="faint">A boundary or a hole is drawn on the map, with the tools above it.</p>{/if}
+  {:else}<p class="faint">A boundary, a hole or an island is drawn on the map, with the tools above it.</p>{/if}
 </details>
 
 <style>

@@ -85,7 +85,7 @@
       <p class="faint">codes: {seen.codes.map((c) => (about ? c.code : `${c.code} ${whole(c.count)}`)).join(', ')}</p>
     {/if}
     {#if (w.project?.coordinates?.scale_factor ?? 1) !== 1}
-      <label class="check"
+      <label class="ticked"
         ><input
           type="checkbox"
           class="checkbox checkbox-sm"
@@ -179,7 +179,6 @@
     gap: 4px;
     margin: 8px 0;
   }
-  .check,
   fieldset label {
     display: flex;
     gap: 6px;

@@ -24,9 +24,6 @@
 
   const surveys = $derived(w.project?.surveys ?? []);
   const onWay = $derived(intake.seen !== null || intake.sent !== null);
-  $effect(() => {
-    if (w.land.facts && !onWay) w.land.askAreas();
-  });
 
   function choose(file: File | undefined): void {
     if (file && w.project) void intake.choose(w.project.id, file, surveys.length ? 'adds' : 'alone');

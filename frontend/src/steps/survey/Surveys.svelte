@@ -12,6 +12,10 @@
   const areas = $derived(w.land.areas?.key === w.project?.land_key ? (w.land.areas?.of ?? null) : null);
   let said = $state.raw<Record<string, Schemas['ImportSummary'] | null>>({});
   let problem = $state<string | null>(null);
+  let looked = $state(false);
+  $effect(() => {
+    if (looked && facts) w.land.askAreas();
+  });
 
   const HOW = { alone: '', adds: 'beside the others', replaces: 'in the place of older ground' };
 
@@ -64,14 +68,14 @@
         >
       {/if}
       <button class="btn btn-sm" disabled={w.store.saving} onclick={() => void remove(s.slot, s.file_name)}
-        >Take it out</button
+        >Take the survey out</button
       >
     </div>
   </details>
 {/each}
 {#if problem}<div class="failure-box" role="alert">{problem}</div>{/if}
 {#if surveys.length && facts}
-  <details>
+  <details bind:open={looked}>
     <summary>The ground they make</summary>
     <dl class="num facts">
       <dt>triangles</dt>

@@ -1,6 +1,6 @@
 """The centreline in plan: tangents and circular arcs from IPs with radii."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
+from delgrun.core.survey.coordinates import Coordinates
 
 FloatArray = NDArray[np.float64]
 
@@ -42,6 +43,18 @@ class CentrelineDesign:
     def check(self) -> None:
         """Raises DesignInputError where no centreline can be made of the IPs."""
         self.made()
+
+    def on_ground(self, grid: Coordinates) -> "CentrelineDesign":
+        """It, of IPs on the grid, as it is on the ground: a radius is a length, so the scale factor holds for it too.
+
+        Its chainage starts where it did.
+        """
+        plan = grid.on_ground(np.array([[p.easting_m, p.northing_m] for p in self.ips]))
+        ips = [
+            CentrelineIp(easting_m=e, northing_m=n, radius_m=p.radius_m / grid.scale_factor)
+            for p, (e, n) in zip(self.ips, plan.tolist(), strict=True)
+        ]
+        return replace(self, ips=tuple(ips))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -130,6 +130,22 @@ def looked_over(plan, triangles, lowest):
 
 
 @kernel
+def extents(xyz, triangles, row):
+    """How many surveyed points are in a triangle, and the (6,) box of all points that are: least, then greatest."""
+    used = np.zeros(len(xyz), np.bool_)
+    for t in range(len(triangles)):
+        for k in range(3):
+            used[triangles[t, k]] = True
+    count, box = 0, np.array([np.inf, np.inf, np.inf, -np.inf, -np.inf, -np.inf])
+    for v in range(len(xyz)):
+        if used[v]:
+            count += row[v] >= 0
+            for k in range(3):
+                box[k], box[3 + k] = min(box[k], xyz[v, k]), max(box[3 + k], xyz[v, k])
+    return count, box
+
+
+@kernel
 def areas(xyz, triangles):
     """Area of all triangles in plan, and along them."""
     plan = real = 0.0

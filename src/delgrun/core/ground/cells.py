@@ -11,23 +11,21 @@ def patched(old: Tin, new: Tin, changed: NDArray[np.int64]) -> CellIndex:
     c = old.cells
     before = _cells_of(old, c, changed[changed < len(old.triangles)])
     after = _cells_of(new, c, changed[changed < len(new.triangles)])
-    touched = np.unique(before[:, 0])
-    keep = np.ones(len(c.triangle), dtype=bool)
     is_changed = np.zeros(max(len(old.triangles), len(new.triangles)), dtype=bool)
     is_changed[changed] = True
-    for cell in touched.tolist():
-        span = slice(int(c.start[cell]), int(c.start[cell + 1]))
-        keep[span] = ~is_changed[c.triangle[span]]
-    more = np.bincount(after[:, 0], minlength=c.nx * c.ny) if len(after) else np.zeros(c.nx * c.ny, dtype=np.int64)
-    less = np.zeros(c.nx * c.ny, dtype=np.int64)
-    for cell in touched.tolist():
-        less[cell] = int((~keep[int(c.start[cell]) : int(c.start[cell + 1])]).sum())
-    order = np.argsort(after[:, 0], kind="stable")
-    put = c.start[after[order, 0] + 1]
-    grown = np.insert(c.triangle, put, after[order, 1].astype(np.int32))
-    stays = np.insert(keep, put, True)
-    start = c.start + np.concatenate([[0], np.cumsum(more - less)])
-    return CellIndex(c.x0, c.y0, c.size, c.nx, c.ny, start, np.ascontiguousarray(grown[stays]))
+    after = after[np.argsort(after[:, 0], kind="stable")]
+    grown = np.zeros(c.nx * c.ny + 1, dtype=np.int64)
+    parts, done = [], 0
+    for cell in np.unique(np.concatenate([before[:, 0], after[:, 0]])).tolist():
+        first, end = int(c.start[cell]), int(c.start[cell + 1])
+        own = c.triangle[first:end]
+        came = after[slice(*np.searchsorted(after[:, 0], [cell, cell + 1])), 1].astype(np.int32)
+        stays = own[~is_changed[own]]
+        parts += [c.triangle[done:first], stays, came]
+        grown[cell + 1] = len(stays) + len(came) - len(own)
+        done = end
+    start = c.start + np.cumsum(grown)
+    return CellIndex(c.x0, c.y0, c.size, c.nx, c.ny, start, np.concatenate([*parts, c.triangle[done:]]))
 
 
 def _cells_of(tin: Tin, c: CellIndex, which: NDArray[np.int64]) -> NDArray[np.int64]:

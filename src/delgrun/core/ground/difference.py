@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.ground import difference_kernels
-from delgrun.core.ground.tiles import TILE_PIXELS, Place
+from delgrun.core.ground.tiles import TILE_PIXELS, Place, levels_in
 from delgrun.core.ground.tin import Tin
 
 FloatArray = NDArray[np.float64]
@@ -54,8 +54,6 @@ def difference_tile(first: Tin, second: Tin, place: Place) -> FloatArray:
 
     NaN where one of them has no ground. [m]
     """
-    west, south, _, _ = place.box_m
-    middle = (np.arange(TILE_PIXELS) + 0.5) * place.pixel_m
-    e, n = (v.ravel() for v in np.meshgrid(west + middle, south + middle))
-    out: FloatArray = (second.level_at(e, n) - first.level_at(e, n)).reshape(TILE_PIXELS, TILE_PIXELS)
-    return out
+    corner = place.box_m[:2]
+    before, after = (levels_in(tin, corner, place.pixel_m, TILE_PIXELS) for tin in (first, second))
+    return after - before

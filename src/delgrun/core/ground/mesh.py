@@ -37,8 +37,8 @@ class Mesh:
     def __init__(self, tin: Tin, longest_edge_m: float = 0.0) -> None:
         self._tin = tin
         self._longest_m = longest_edge_m
-        self.xyz = tin.xyz.copy()
-        self.row = tin.row.copy()
+        # Those of the surface until one of them changes.
+        self.xyz, self.row = tin.xyz, tin.row
         self._count = len(self.xyz)
         self._edges = {_key(a, b) for a, b in tin.edges.tolist()}
         self._gone: set[int] = set()
@@ -112,6 +112,8 @@ class Mesh:
 
     def set_level(self, v: int, level_m: float, row: int | None = None) -> None:
         """Give a point another level, and perhaps the row of the survey that it stands for now."""
+        if self.xyz is self._tin.xyz:
+            self.xyz, self.row = self.xyz.copy(), self.row.copy()
         self.xyz[v, 2] = level_m
         if row is not None:
             self.row[v] = row
@@ -341,7 +343,10 @@ class Mesh:
         return np.array(self._touched).reshape(-1, 4)
 
     def tin(self, doubles: NDArray[np.int64]) -> Tin:
-        """The surface as it is now; triangles that did not change keep their numbers, but for the last few."""
+        """The surface as it is now; triangles that did not change keep their numbers, but for the last few.
+
+        Nothing may be changed after it: it shares the mesh's points.
+        """
         tin = self._tin
         triangles = tin.triangles.copy()
         free = sorted(self._gone)
@@ -360,7 +365,7 @@ class Mesh:
         triangles[[t for t in left if t < last]] = triangles[moved]
         changed |= set(moved)
         triangles = np.ascontiguousarray(triangles[:last])
-        xyz, row = self.xyz[: self._count].copy(), self.row[: self._count].copy()
+        xyz, row = self.xyz[: self._count], self.row[: self._count]
         edges = np.array(sorted(self._edges), dtype=np.int32).reshape(-1, 2)
         made = Tin(xyz, triangles, doubles, tin.apart_m, row, edges)
         cells = patched(tin, made, np.array(sorted(changed), dtype=np.int64))

@@ -1,4 +1,4 @@
-"""Where the ground ends: an outer boundary and holes, drawn or read, that cut the surface without moving it."""
+"""Where the ground ends: outer boundaries, holes and islands in them, drawn or read, that cut without moving it."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -16,7 +16,7 @@ from delgrun.core.ground.tin import Tin, triangulate
 FloatArray = NDArray[np.float64]
 Numbers = NDArray[np.int64]
 
-RingKind = Literal["outer", "hole"]
+RingKind = Literal["outer", "hole", "island"]
 RING_KINDS: tuple[RingKind, ...] = get_args(RingKind)
 MOST_CORNERS = 20_000
 _MOST_CROSSINGS = 1_000_000
@@ -27,7 +27,7 @@ class OutlineCorner:
     """One corner of a ring: which ring it belongs to, and what the ring bounds."""
 
     ring: int = meant("count", "ring", low=1, high=10_000)
-    what: Literal["outer", "hole"] = meant("word", "what", choices=RING_KINDS, first="outer")
+    what: Literal["outer", "hole", "island"] = meant("word", "what", choices=RING_KINDS, first="outer")
     easting_m: float = meant("plan", "easting", low=-1e8, high=1e8)
     northing_m: float = meant("plan", "northing", low=-1e8, high=1e8)
 
@@ -65,7 +65,7 @@ class Outline:
         """Raises DesignInputError where a ring is none: too few corners, or it crosses itself."""
         for ring in self.rings:
             if len({row.what for row in self.rows if row.ring == ring.number}) > 1:
-                raise DesignInputError("rows", f"Ring {ring.number} is an outer boundary and a hole at once.")
+                raise DesignInputError("rows", f"Ring {ring.number} bounds two things at once.")
             if len(ring.plan) < 3:
                 raise DesignInputError("rows", f"Ring {ring.number} has {len(ring.plan)} corners: a ring needs 3.")
             at = outline_kernels.crosses_itself(ring.plan)
@@ -77,7 +77,7 @@ class Outline:
 
 
 def cut_out(tin: Tin, rings: Sequence[Ring]) -> Tin:
-    """A surface within its outer boundaries and without its holes.
+    """A surface within its outer boundaries and without its holes, but with the islands in them.
 
     Triangles that a ring crosses are cut in pieces that lie in their planes: no level changes, and none of the
     triangles elsewhere. Without an outer boundary all but the holes stays.
@@ -91,10 +91,10 @@ def cut_out(tin: Tin, rings: Sequence[Ring]) -> Tin:
         return tin
     start = np.cumsum([0, *(len(r.plan) for r in rings)])
     corners = np.ascontiguousarray(np.concatenate([r.plan for r in rings]))
-    outer = np.array([r.what == "outer" for r in rings])
+    what = np.array([RING_KINDS.index(r.what) for r in rings])
 
     def within(plan: FloatArray) -> NDArray[np.bool_]:
-        inside: NDArray[np.bool_] = outline_kernels.within(np.ascontiguousarray(plan), corners, start, outer)
+        inside: NDArray[np.bool_] = outline_kernels.within(np.ascontiguousarray(plan), corners, start, what)
         return inside
 
     near = _near(tin, rings)

@@ -21,19 +21,20 @@ def _inside(x, y, corners, a, b):
 
 
 @kernel
-def within(plan, corners, start, outer):
-    """(n,) whether each place lies within an outer ring (where there is one) and in no hole."""
+def within(plan, corners, start, what):
+    """(n,) whether each place lies within an outer ring (where there is one), and in no hole but on an island in it.
+
+    `what` (r,) tells of each ring what it is: 0 an outer one, 1 a hole, 2 an island.
+    """
     out = np.empty(len(plan), np.bool_)
+    bounded = (what == 0).any()
+    inside = np.empty(3, np.bool_)
     for p in range(len(plan)):
-        held = not outer.any()
-        for r in range(len(outer)):
-            if held and outer[r]:
-                continue
-            if _inside(plan[p, 0], plan[p, 1], corners, start[r], start[r + 1]):
-                held = outer[r]
-                if not held:
-                    break
-        out[p] = held
+        inside[:] = False
+        for r in range(len(what)):
+            if not inside[what[r]] and _inside(plan[p, 0], plan[p, 1], corners, start[r], start[r + 1]):
+                inside[what[r]] = True
+        out[p] = (inside[0] or not bounded) and (inside[2] or not inside[1])
     return out
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.ground import building_kernels
+from delgrun.core.ground import building_kernels, contour_kernels
 from delgrun.core.ground.contours import Contours, contours, triangles_in
 from delgrun.core.ground.tin import Tin
 
@@ -63,9 +63,7 @@ def tile(tin: Tin, place: Place, interval_m: float) -> Tile:
     west, south, east, north = place.box_m
     cell = place.pixel_m * CELL_PIXELS
     count = TILE_PIXELS // CELL_PIXELS
-    middle = (np.arange(-1, count + 1) + 0.5) * cell
-    e, n = np.meshgrid(west + middle, south + middle)
-    level = tin.level_at(e.ravel(), n.ravel()).reshape(count + 2, count + 2)
+    level = levels_in(tin, (west - cell, south - cell), cell, count + 2)
     lines = Contours(np.zeros(1, dtype=np.int64), np.zeros((0, 2)), np.zeros(0))
     if interval_m > 0:
         lines = contours(tin, interval_m, place.box_m, _CLOSER_PIXELS * place.pixel_m)
@@ -74,6 +72,18 @@ def tile(tin: Tin, place: Place, interval_m: float) -> Tile:
     low, high = np.minimum(a, b), np.maximum(a, b)
     near = (low[:, 0] <= east) & (high[:, 0] >= west) & (low[:, 1] <= north) & (high[:, 1] >= south)
     return Tile(level, lines, np.column_stack([a, b])[near], *_details(tin, place))
+
+
+def levels_in(tin: Tin, corner_m: tuple[float, float], cell_m: float, count: int) -> FloatArray:
+    """(count, count) levels at the middles of cells, from the south-west corner on. [m]"""
+    west, south = corner_m
+    which = triangles_in(tin, (west, south, west + count * cell_m, south + count * cell_m))
+    if len(which) < count * count:
+        out: FloatArray = contour_kernels.painted(tin.xyz, tin.triangles, which, west, south, cell_m, count)
+        return out
+    middle = (np.arange(count) + 0.5) * cell_m
+    e, n = np.meshgrid(west + middle, south + middle)
+    return tin.level_at(e.ravel(), n.ravel()).reshape(count, count)
 
 
 def _details(tin: Tin, place: Place) -> tuple[NDArray[np.int64], FloatArray]:
@@ -97,6 +107,20 @@ class Surface:
 
     plan_area_m2: float
     surface_area_m2: float
+
+
+@dataclass(frozen=True)
+class Extents:
+    """How many surveyed points a ground model has, and its box: west, south, lowest, east, north, highest. [m]"""
+
+    points: int
+    box_m: list[float]
+
+
+def extents(tin: Tin) -> Extents:
+    """Extents of what is in a triangle: a point that was taken out by hand is in none any more."""
+    count, box = building_kernels.extents(tin.xyz, tin.triangles, tin.row)
+    return Extents(int(count), box.tolist())
 
 
 def surface(tin: Tin) -> Surface:

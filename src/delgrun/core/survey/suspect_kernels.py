@@ -7,15 +7,18 @@ of points beside the one looked at does not speak for all sides.
 import numpy as np
 
 from delgrun.core.kernels import kernel
+from delgrun.core.survey.break_kernels import off_section, times_off
 
 OCTANTS, EACH = 8, 3
 MOST = OCTANTS * EACH
+# Where a cross-section is looked for, of so many in each direction.
+_MANY = OCTANTS * 6
+# A section says nothing of the rim of the survey: so many of them there must be.
+_ALL_AROUND = 40
 # Cells looked through on each side at most.
-_REACH = 5
+_REACH = 8
 # With fewer neighbours nothing is said of a point.
 _FEWEST = 9
-# Weight of what the land around says of the scatter, in points.
-_PRIOR = 30.0
 # A model whose neighbours scatter more than this many times the usual is not the ground there; with less than this
 # many times, nothing but a smooth surface is.
 _FITS, _CLOSELY = 1.6, 1.15
@@ -28,7 +31,8 @@ _BEYOND = 3.0
 
 @kernel
 def neighbours(plan, p, size, nx, ny, start, member, out, away):
-    """Numbers and distances of up to EACH nearest points in each of eight directions; -1 where there is none."""
+    """Numbers and distances of the nearest points in each of eight directions, as many as `out` takes; else -1."""
+    each = len(out) // OCTANTS
     out[:] = -1
     away[:] = 1e30
     x, y = plan[p, 0], plan[p, 1]
@@ -45,16 +49,16 @@ def neighbours(plan, p, size, nx, ny, start, member, out, away):
                     dx, dy = plan[q, 0] - x, plan[q, 1] - y
                     octant = int((np.arctan2(dy, dx) / np.pi + 1.0) * 4.0) % OCTANTS
                     d = np.hypot(dx, dy)
-                    at = octant * EACH + EACH - 1
+                    at = octant * each + each - 1
                     if d >= away[at]:
                         continue
-                    while at > octant * EACH and away[at - 1] > d:
+                    while at > octant * each and away[at - 1] > d:
                         away[at], out[at] = away[at - 1], out[at - 1]
                         at -= 1
                     away[at], out[at] = d, q
         # What a further ring brings is farther than what is there already.
         worst = 0.0
-        for k in range(MOST):
+        for k in range(len(out)):
             worst = max(worst, away[k])
         if worst <= ring * size:
             break
@@ -165,11 +169,11 @@ def _gather(plan, level, p, near, away, out_of_it, x, y, z, base):
     """Neighbours of p that may be asked, in units of their mean distance, nearest of each direction first; a count and
     that distance. Neighbours that may not be asked become -1.
     """
-    count = 0
+    count, each = 0, len(near) // OCTANTS
     mean = 0.0
-    for depth in range(EACH):
+    for depth in range(each):
         for octant in range(OCTANTS):
-            k = octant * EACH + depth
+            k = octant * each + depth
             q = near[k]
             if q < 0 or out_of_it[q]:
                 near[k] = -1
@@ -242,6 +246,8 @@ def off(plan, level, size, nx, ny, start, member, out_of_it, usual, which, limit
     x, y, z, base = np.empty(MOST), np.empty(MOST), np.empty(MOST), np.empty(MOST)
     sx, sy, sz, sb = np.empty(MOST), np.empty(MOST), np.empty(MOST), np.empty(MOST)
     work = (np.empty((6, 6)), np.empty(6), np.empty(6), np.empty(MOST), np.empty(MOST), np.empty(MOST))
+    more, farther = np.empty(_MANY, np.int64), np.empty(_MANY)
+    mx, my, mz, mb = np.empty(_MANY + 1), np.empty(_MANY + 1), np.empty(_MANY + 1), np.empty(_MANY + 1)
     for row in range(m):
         p = which[row]
         neighbours(plan, p, size, nx, ny, start, member, near, away)
@@ -252,10 +258,19 @@ def off(plan, level, size, nx, ny, start, member, out_of_it, usual, which, limit
         at, factor, s, of = _fit(x, y, z, base, count, 6, expect, work)
         found, by = 1e30, 0.0
         if s >= 0 and s <= _FITS * expect and of >= _OF_MOST * count:
-            found, by = _times(level[p] - at, factor, s, of - 6, expect), level[p] - at
+            found, by = times_off(level[p] - at, factor, s, of - 6, expect), level[p] - at
             if found < limit or (s <= _CLOSELY * expect and of >= _OF_NEARLY_ALL * count):
                 times[row], above[row] = found, by
                 continue
+        neighbours(plan, p, size, nx, ny, start, member, more, farther)
+        many, _ = _gather(plan, level, p, more, farther, out_of_it, mx, my, mz, mb)
+        if many < _ALL_AROUND:
+            times[row], above[row] = _at_the_rim(level[p], mz[:many], expect, limit)
+            continue
+        said, by_section = off_section(mx, my, mz, many, level[p], expect, limit, found < 1e29)
+        if said >= 0:
+            times[row], above[row] = said, by_section
+            continue
         smooth, known = at, s >= 0
         # The few farthest may be wrong themselves.
         worst = np.sort(np.abs(work[4][:count]))[count - 1 - count // 8]
@@ -274,7 +289,7 @@ def off(plan, level, size, nx, ny, start, member, out_of_it, usual, which, limit
             if s < 0:
                 continue
             if s <= _FITS * expect and of >= _OF_MOST * c:
-                here = _times(level[p] - at, factor, s, of - 3, expect)
+                here = times_off(level[p] - at, factor, s, of - 3, expect)
                 higher, lower = higher or level[p] > at, lower or level[p] < at
                 if turn < OCTANTS:
                     fitting[turn] = True
@@ -289,7 +304,7 @@ def off(plan, level, size, nx, ny, start, member, out_of_it, usual, which, limit
                 continue
             share = away[one] / (away[one] + away[other])
             at = level[near[one]] * (1 - share) + level[near[other]] * share
-            here = _times(level[p] - at, share * share + (1 - share) * (1 - share), expect, 1.0, expect)
+            here = times_off(level[p] - at, share * share + (1 - share) * (1 - share), expect, 1.0, expect)
             if here < found and found < 1e29:
                 found, by = here, level[p] - at
         # One side alone tells of the ground on that side only.
@@ -309,7 +324,11 @@ def off(plan, level, size, nx, ny, start, member, out_of_it, usual, which, limit
 
 
 @kernel
-def _times(above, factor, s, free, expect):
-    """A distance in multiples of the scatter to expect: of what is usual and of the model's own neighbours."""
-    pooled = np.sqrt((_PRIOR * expect * expect + free * s * s) / (_PRIOR + free))
-    return abs(above) / (pooled * np.sqrt(1.0 + factor))
+def _at_the_rim(level, around, expect, limit):
+    """How a level at the rim of the survey is off where its neighbours are not smooth: what lies behind it is unknown,
+    so only what is above or below all of them, by more than they are among themselves, is no ground.
+    """
+    low, high = around.min(), around.max()
+    beyond = max(level - high, low - level, 0.0)
+    by = level - high if level > high else level - low if level < low else 0.0
+    return limit * beyond / (high - low + limit * expect), by
