@@ -78,7 +78,10 @@ def test_blunders_are_found_taken_out_and_an_edge_is_swapped(page: Page, program
     page.fill("#new-name", "Dirty ground")
     page.get_by_role("button", name="Start it").click()
     page.set_input_files("aside input[type=file]", dirty)
-    expect(page.locator('[data-item="points"]')).to_contain_text(f"{COUNT:,}".replace(",", " ")[:5])
+    points = page.locator('[data-item="points"]')
+    expect(points).to_have_text(re.compile(r"\d"))
+    # Of a large file only so much is known before it is read.
+    assert number(points.inner_text().removeprefix("about ")) == pytest.approx(COUNT, rel=0.1 if COUNT > 10_000 else 0)
     page.get_by_role("button", name="Accept").click(timeout=WAIT_MS)
     ground = page.get_by_label("Map of the ground")
     expect(ground.locator("canvas").first).to_be_visible(timeout=WAIT_MS)

@@ -44,16 +44,16 @@ def test_blunders_on_hills_are_found_and_nothing_else(origin):
     assert (np.diff(found.times) <= 0).all()
 
 
-@pytest.mark.parametrize("size", [4.0, 0.5, -0.5])
+@pytest.mark.parametrize(("size", "share"), [(4.0, 0.9), (0.5, 0.75), (-0.5, 0.75)])
 @pytest.mark.parametrize("height", [bank, creek])
-def test_a_steep_bank_and_a_creek_are_no_list_of_errors_and_hide_no_spike(height, size):
+def test_a_steep_bank_and_a_creek_are_no_list_of_errors_and_hide_no_spike(height, size, share):
     xyz, _ = land(2, height)
     assert len(off_their_neighbours(xyz).row) <= 1
     on_it = np.flatnonzero(np.abs(xyz[:, 1] - 115) < 20)[::40]
     # Half a metre is less than the bank rises between two points.
     xyz[on_it, 2] += size
     found = set(off_their_neighbours(xyz).row.tolist())
-    assert len(found & set(on_it.tolist())) >= 0.85 * len(on_it)
+    assert len(found & set(on_it.tolist())) >= share * len(on_it)
     assert len(found - set(on_it.tolist())) <= 1
 
 

@@ -11,7 +11,9 @@
   const w = useWork();
   const intake = $derived(w.intake);
   const seen = $derived(intake.seen);
-  const about = $derived(seen && seen.share < 1 ? 'about ' : '');
+  // Of a large file a part was looked at: how many points there are is known to two figures.
+  const guessed = $derived(!!seen && seen.share < 1);
+  const points = $derived(guessed ? `about ${whole(Number(seen!.points.toPrecision(2)))}` : whole(seen?.points ?? 0));
   const surveys = $derived(w.project?.surveys ?? []);
   let waits = $state(false);
 
@@ -61,7 +63,7 @@
   {:else}
     <dl class="num facts">
       <dt>points</dt>
-      <dd data-item="points">{about}{whole(seen.points)}</dd>
+      <dd data-item="points">{points}</dd>
       <dt>breaklines</dt>
       <dd>{seen.share < 1 ? 'told when read' : seen.breaklines}</dd>
       <dt>lines not read</dt>
@@ -82,7 +84,7 @@
     {/if}
     {#each seen.doubts as doubt (doubt)}<p class="caution">{doubt}</p>{/each}
     {#if seen.codes.length}
-      <p class="faint">codes: {seen.codes.map((c) => (about ? c.code : `${c.code} ${whole(c.count)}`)).join(', ')}</p>
+      <p class="faint">codes: {seen.codes.map((c) => (guessed ? c.code : `${c.code} ${whole(c.count)}`)).join(', ')}</p>
     {/if}
     {#if (w.project?.coordinates?.scale_factor ?? 1) !== 1}
       <label class="ticked"
@@ -163,7 +165,7 @@
       disabled={!!seen.problem || waits || intake.looking}
       onclick={() => void accept()}
     >
-      Accept {seen.problem ? '' : `${about}${whole(seen.points)} points`}
+      Accept {seen.problem ? '' : `${points} points`}
     </button>
   {/if}
   <button class="btn btn-sm" onclick={() => intake.putAside()}>Put it aside</button>
