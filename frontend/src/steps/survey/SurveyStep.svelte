@@ -88,7 +88,7 @@
       </label>
       {#if surveys.length}
         {#if w.project && !w.project.centreline}
-          <button class="btn btn-primary btn-sm" onclick={() => w.goToStep('centreline')}>To the centreline</button>
+          <button class="btn btn-primary btn-sm onward" onclick={() => w.goToStep('centreline')}>To the centreline</button>
         {/if}
         <PointCard />
         <Coordinates />
@@ -114,6 +114,9 @@
   .over {
     outline: 2px dashed var(--color-primary);
     outline-offset: -2px;
+  }
+  .onward {
+    margin-bottom: 8px;
   }
   .file {
     display: grid;
