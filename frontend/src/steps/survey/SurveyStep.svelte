@@ -88,7 +88,9 @@
       </label>
       {#if surveys.length}
         {#if w.project && !w.project.centreline}
-          <button class="btn btn-primary btn-sm onward" onclick={() => w.goToStep('centreline')}>To the centreline</button>
+          <button class="btn btn-primary btn-sm onward" onclick={() => w.goToStep('centreline')}
+            >To the centreline</button
+          >
         {/if}
         <PointCard />
         <Coordinates />
