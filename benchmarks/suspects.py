@@ -57,6 +57,8 @@ LANDS: dict[str, tuple[Height, float, str]] = {
     "creeks with strings": (creek, 0.03, "creek"),
     "terraces, noise 0.03": (terraces, 0.03, "spread"),
     "jittered grid, hills": (hills, 0.03, "grid"),
+    "bank in a strip of 30 m": (banks, 0.03, "strip"),
+    "creek in a strip of 30 m": (creek, 0.03, "strip"),
 }
 
 
@@ -72,7 +74,9 @@ def places(rng: np.random.Generator, count: int, how: str) -> np.ndarray:
         e, n = np.meshgrid(np.arange(k) * 3.0, np.arange(k) * 3.0)
         return np.column_stack([e.ravel(), n.ravel()]) + rng.uniform(-0.6, 0.6, (k * k, 2))
     plan = rng.uniform(0, side, (count, 2))
-    if how != "spread":
+    if how == "strip":
+        plan = rng.uniform([0, 22], [count * 9 / 30, 52], (count, 2))
+    elif how != "spread":
         # Where a surveyor walks: along the breaks, a point each 4 m.
         along = np.arange(0, side, 4.0)
         for middle in np.arange(STRINGS[how][0] / 2, side, STRINGS[how][0]):

@@ -57,6 +57,16 @@ def test_a_steep_bank_and_a_creek_are_no_list_of_errors_and_hide_no_spike(height
     assert len(found - set(on_it.tolist())) <= 1
 
 
+def test_a_survey_no_wider_than_a_road_needs_is_judged_as_well():
+    rng = np.random.default_rng(6)
+    plan = rng.uniform([0, 97], [1000, 133], (4000, 2))
+    xyz = np.column_stack([plan, bank(*plan.T) + rng.normal(0, SIGMA, 4000)])
+    assert len(off_their_neighbours(xyz).row) <= 2
+    bad = np.arange(50, 4000, 100)
+    xyz[bad, 2] += rng.choice([-1, 1], len(bad)) * rng.uniform(0.6, 4, len(bad))
+    assert len(set(off_their_neighbours(xyz).row.tolist()) & set(bad.tolist())) >= 0.8 * len(bad)
+
+
 def test_rough_ground_is_judged_by_its_own_roughness():
     xyz, rng = land(3, hills)
     rough = xyz[:, 0] > 115

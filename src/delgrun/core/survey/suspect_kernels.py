@@ -13,8 +13,8 @@ OCTANTS, EACH = 8, 3
 MOST = OCTANTS * EACH
 # Where a cross-section is looked for, of so many in each direction.
 _MANY = OCTANTS * 6
-# A section says nothing of the rim of the survey: so many of them there must be.
-_ALL_AROUND = 40
+# So many there must be.
+_FEWEST_OF_MANY = 24
 # Cells looked through on each side at most.
 _REACH = 8
 # With fewer neighbours nothing is said of a point.
@@ -235,10 +235,10 @@ def off(plan, level, size, nx, ny, start, member, out_of_it, usual, which, limit
     times the scatter to expect that is.
 
     `usual` (n,) is the scatter usual around each point [m]. Neighbours that are `out_of_it` are not asked. Where the
-    smooth surface through the neighbours fits them closely, it decides. Else planes through those of one side, a
-    plane through the nearest, and lines between opposite ones are tried as well, and the point is off only if it is
-    off all that fit: so the edge of a bank, a crest and the bed of a creek are ground. Where nothing fits, only what
-    stands out far above or below all its neighbours is off.
+    smooth surface through the neighbours fits them closely, it decides; else the cross-section they make, seen the way
+    a break runs. Where they make none, planes through those of one side, a plane through the nearest, and lines between
+    opposite ones are tried, and the point is off only if it is off all that fit. Where nothing fits, and at the rim,
+    only what stands out far above or below all its neighbours is off.
     """
     m = which.shape[0]
     above, times = np.zeros(m), np.zeros(m)
@@ -260,17 +260,20 @@ def off(plan, level, size, nx, ny, start, member, out_of_it, usual, which, limit
         if s >= 0 and s <= _FITS * expect and of >= _OF_MOST * count:
             found, by = times_off(level[p] - at, factor, s, of - 6, expect), level[p] - at
             if found < limit or (s <= _CLOSELY * expect and of >= _OF_NEARLY_ALL * count):
+                if found >= limit and not _surrounded(near):
+                    found = min(found, limit * abs(by) / (_may_break(z[:count], near, away) + limit * expect))
                 times[row], above[row] = found, by
                 continue
         neighbours(plan, p, size, nx, ny, start, member, more, farther)
         many, _ = _gather(plan, level, p, more, farther, out_of_it, mx, my, mz, mb)
-        if many < _ALL_AROUND:
+        if not _surrounded(near):
             times[row], above[row] = _at_the_rim(level[p], mz[:many], expect, limit)
             continue
-        said, by_section = off_section(mx, my, mz, many, level[p], expect, limit, found < 1e29)
-        if said >= 0:
-            times[row], above[row] = said, by_section
-            continue
+        if many >= _FEWEST_OF_MANY:
+            said, by_section = off_section(mx, my, mz, many, level[p], expect, limit, found < 1e29)
+            if said >= 0:
+                times[row], above[row] = said, by_section
+                continue
         smooth, known = at, s >= 0
         # The few farthest may be wrong themselves.
         worst = np.sort(np.abs(work[4][:count]))[count - 1 - count // 8]
@@ -321,6 +324,32 @@ def off(plan, level, size, nx, ny, start, member, out_of_it, usual, which, limit
                 found = limit * abs(by) / (_BEYOND * worst + limit * expect)
         times[row], above[row] = found, by
     return above, times
+
+
+@kernel
+def _surrounded(near):
+    """Whether no quarter of the directions is without neighbours, as it is at the rim of the survey."""
+    before = True
+    for octant in range(-1, OCTANTS):
+        here = False
+        for k in range(EACH):
+            here = here or near[(octant % OCTANTS) * EACH + k] >= 0
+        if not here and not before:
+            return False
+        before = here
+    return True
+
+
+@kernel
+def _may_break(around, near, away):
+    """How far the ground beyond the nearest neighbour may turn from where it leads, at the rim of the survey: by the
+    greatest fall of the ground around over that distance.
+    """
+    nearest, farthest = 1e30, 0.0
+    for k in range(len(near)):
+        if near[k] >= 0:
+            nearest, farthest = min(nearest, away[k]), max(farthest, away[k])
+    return (around.max() - around.min()) / (0.75 * farthest) * nearest
 
 
 @kernel
