@@ -121,3 +121,5 @@ def test_a_scale_factor_brings_the_grid_to_the_ground_about_its_fixed_place(proj
         (500_000, 4_200_000), (pytest.approx(501_000.40016, abs=1e-5), 4_200_000),
     ]  # fmt: skip
     assert ips[1]["radius_m"] == pytest.approx(250 / 0.9996, rel=1e-12)
+    with pytest.raises(DesignInputError, match="a start and an end"):
+        projects.centreline_from_file(pid, "a.csv", b"", True)

@@ -226,9 +226,9 @@ class Projects:
     def centreline_from_file(self, project_id: int, file_name: str, data: bytes, on_grid: bool = False) -> list[Json]:
         """IPs of a file, not stored; those that lie on the grid brought to the ground, with their radii."""
         design = CentrelineDesign(ips=tuple(reader_of("centreline", file_name).read(io.BytesIO(data), None)))
+        design.check()
         if on_grid:
             design = design.on_ground(self.states.newest(project_id).coordinates)
-        design.check()
         return [vars(p) for p in design.ips]
 
     def centreline_elements(self, ips: list[Json], start_m: float) -> Json:
