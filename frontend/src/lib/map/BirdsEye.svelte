@@ -76,7 +76,12 @@
     const sun = new DirectionalLight(0xffffff, 2.2);
     sun.position.set(-1, 1.2, -1);
     scene.add(land, sun, new AmbientLight(0xffffff, 0.7));
-    const marks = w.suspects.map(({ s }) => [
+    // Beside the land that is shown they would hang in the air.
+    const [west, south, east, north] = box as [number, number, number, number];
+    const here = w.suspects.filter(
+      ({ s }) => s.easting_m >= west && s.easting_m <= east && s.northing_m >= south && s.northing_m <= north,
+    );
+    const marks = here.map(({ s }) => [
       s.easting_m - g.middle[0]!,
       (s.level_m - low) * times,
       -(s.northing_m - g.middle[1]!),
