@@ -148,7 +148,7 @@ def _side(ts, hs, first, step, scatter, line):
 
 
 @kernel
-def evenest(x, y, z, count, scatter, way):
+def _evenest(x, y, z, count, scatter, way):
     """The direction in which the points are one cross-section the best, in `way` (angle, bend, grade along it); how
     badly they still are, summed over the points in multiples of the scatter.
     """
@@ -180,7 +180,7 @@ def evenest(x, y, z, count, scatter, way):
 
 
 @kernel
-def section_there(x, y, z, count, scatter, way, found):
+def _section_there(x, y, z, count, scatter, way, found):
     """What the cross-section through points says of the level at (0, 0); its own scatter, or -1 where it says nothing.
 
     `way` is the direction it is seen in. `found` (3, 2): level and variance factor by the line that joins the two
@@ -245,15 +245,15 @@ def off_section(x, y, z, count, level, expect, limit, smooth):
     it must be off as well, and the section clearly less even.
     """
     way, said = np.empty(3), np.empty((3, 2))
-    uneven = evenest(x, y, z, count, expect, way)
-    own = section_there(x, y, z, count, expect, way, said)
+    uneven = _evenest(x, y, z, count, expect, way)
+    own = _section_there(x, y, z, count, expect, way, said)
     if own < 0:
         return -1.0, 0.0
     found, by = _off_all(level, said, own, count, expect)
     if smooth or found < limit:
         return found, by
     x[count], y[count], z[count] = 0.0, 0.0, level
-    if evenest(x, y, z, count + 1, expect, way) < uneven + _AS_EVEN:
+    if _evenest(x, y, z, count + 1, expect, way) < uneven + _AS_EVEN:
         return 0.0, by
-    own = section_there(x, y, z, count, expect, way, said)
+    own = _section_there(x, y, z, count, expect, way, said)
     return (found, by) if own < 0 else (min(found, _off_all(level, said, own, count, expect)[0]), by)
