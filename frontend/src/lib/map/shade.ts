@@ -52,7 +52,7 @@ export function shaded(
     for (let k = 0; k < inner; k++) {
       const at = (r + 1) * cells + k + 1;
       const z = level[at]!;
-      if (z !== z) continue;
+      if (Number.isNaN(z)) continue;
       const dark = shading === 'level' ? 0.06 + (0.72 * (z - low)) / span : darkness(level, at, cells, cell, shading);
       pixels[(inner - 1 - r) * inner + k] = ((255 * Math.min(Math.max(dark, 0), 0.9) + 0.5) << 24) | ink;
     }
@@ -64,8 +64,8 @@ export function shaded(
 function darkness(level: ArrayLike<number>, at: number, cells: number, cell: number, shading: Shading): number {
   let along = (level[at + 1]! - level[at - 1]!) / (2 * cell);
   let up = (level[at + cells]! - level[at - cells]!) / (2 * cell);
-  if (along !== along) along = oneSided(level, at, 1, cell);
-  if (up !== up) up = oneSided(level, at, cells, cell);
+  if (Number.isNaN(along)) along = oneSided(level, at, 1, cell);
+  if (Number.isNaN(up)) up = oneSided(level, at, cells, cell);
   if (shading === 'slope') {
     const slope = Math.hypot(along, up);
     let dark = 0;
