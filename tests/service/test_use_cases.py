@@ -16,6 +16,7 @@ from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.remedies import remedies
 from delgrun.demo import scenario
 from delgrun.demo.load import CENTRELINE_FILE, SURVEY_FILE, write_files
+from delgrun.service import case as case_module
 from delgrun.service import imports, wire
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
@@ -233,7 +234,7 @@ def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_sh
         projects.figures(pid, far, ["ground"])
 
 
-def test_changes_of_the_ground_are_rows_that_can_be_taken_back_and_the_survey_stays(projects):
+def test_changes_of_the_ground_are_rows_that_can_be_taken_back_and_the_survey_stays(projects, monkeypatch):
     pid = projects.create("ground by hand")
     rng = np.random.default_rng(1)
     plan = rng.uniform(0, 100, (600, 2)).round(3)
@@ -254,7 +255,12 @@ def test_changes_of_the_ground_are_rows_that_can_be_taken_back_and_the_survey_st
         return {int(r) for r in tin.row[np.unique(tin.triangles)]}
 
     assert used() == set(range(600))
+    made = []
+    edit = case_module.edited
+    monkeypatch.setattr(case_module, "edited", lambda *a: made.append(len(a[1])) or edit(*a))
     base, first = projects.change_ground(on(pid, base), [row(5, "exclude")], "a wall's top")
+    # Made while it was saved: whoever looks finds it.
+    assert used() == set(range(600)) - {5} and made == [1]
     base, second = projects.change_ground(on(pid, base), [row(7, "exclude")], "")
     assert used() == set(range(600)) - {5, 7}
     # By the hundred: built anew, and the others on top of that.

@@ -208,6 +208,7 @@ class Projects:
         _ = self.case(state).surveys
         row = {"author": to.author, "made_at": revisions.now().isoformat() + "Z", "note": note.strip(), "rows": rows}
         change = made_of(GroundChange, row)
+        change.check()
         slot = f"{GROUND.name}-{max((int(s.split('-')[1]) for s in state.changes), default=0) + 1}"
         with ThreadPoolExecutor(1) as beside:
             if not is_bulk(change):

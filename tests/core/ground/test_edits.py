@@ -19,7 +19,8 @@ def change(what: What, *points: tuple[float, float, float], new: float | None = 
 
 
 def edited(tin: Tin, changes: list[GroundChange], longest_m: float, xyz: np.ndarray) -> Edited:
-    """All at once, and one on top of the other: the same surface."""
+    """All at once, and one on top of the other: the same surface; the one before stays what it was."""
+    was = [a.copy() for a in (tin.xyz, tin.row, tin.triangles, tin.cells.triangle)]
     whole = edits.edited(as_built(tin), changes, longest_m, lambda: xyz)
     steps = as_built(tin)
     for one in changes:
@@ -27,6 +28,8 @@ def edited(tin: Tin, changes: list[GroundChange], longest_m: float, xyz: np.ndar
     assert (
         corners(steps.tin) == corners(whole.tin) and steps.idle == whole.idle and steps.of.tolist() == whole.of.tolist()
     )
+    now = (tin.xyz, tin.row, tin.triangles, tin.cells.triangle)
+    assert all(np.array_equal(a, b) for a, b in zip(was, now, strict=True))
     return whole
 
 
