@@ -132,8 +132,8 @@ def main() -> None:
     count = 1000 * int(next((a for a in sys.argv[1:] if a.isdigit()), "1000"))
     path = Path(tempfile.mkdtemp(prefix="delgrun-bench-")) / "million.csv"
     write(path, count)
-    with opened(demo=False) as (url, page):
-        page.goto(url)
+    with opened(demo=False) as (program, page):
+        page.goto(program.url)
         page.evaluate(_HELPERS)
         page.fill("#new-name", "A million points")
         page.get_by_role("button", name="Start it").click()

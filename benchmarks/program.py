@@ -1,8 +1,8 @@
-"""The whole program, as `serve` runs it, for what is measured in a browser."""
+"""The whole program, as `serve` runs it, for what is measured, tested or shown in a browser."""
 
 import tempfile
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -14,17 +14,22 @@ from delgrun.ops.supervisor import Supervisor
 
 
 @contextmanager
-def opened(*, demo: bool) -> Iterator[tuple[str, Page]]:
-    """Its address, and a tab at 1280 x 800 in headless Chromium; stopped at the end."""
-    data = Path(tempfile.mkdtemp(prefix="delgrun-bench-"))
+def running(data: Path, *, demo: bool, say: Callable[[str], object] = lambda _: None) -> Iterator[Supervisor]:
+    """The program with its data in a folder; stopped at the end."""
     data.chmod(0o755)
-    parts = Supervisor(data, front_end.build(surroundings.FRONT_END, print), machine.free_port(None), lambda _: None)
+    parts = Supervisor(data, front_end.build(surroundings.FRONT_END, say), machine.free_port(None), say)
     try:
         prepare(parts.start_database(), data, with_demo=demo)
         parts.start_rest()
         threading.Thread(target=parts.watch, daemon=True).start()
-        with sync_playwright() as p:
-            chromium = p.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
-            yield parts.url, chromium.new_page(viewport={"width": 1280, "height": 800})
+        yield parts
     finally:
         parts.stop()
+
+
+@contextmanager
+def opened(*, demo: bool) -> Iterator[tuple[Supervisor, Page]]:
+    """The program on data of its own, and a tab at 1280 x 800 in headless Chromium."""
+    with running(Path(tempfile.mkdtemp(prefix="delgrun-bench-")), demo=demo) as parts, sync_playwright() as p:
+        chromium = p.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        yield parts, chromium.new_page(viewport={"width": 1280, "height": 800})

@@ -321,9 +321,9 @@ def start() -> None:
 
 def drag() -> None:
     """Pointer move to redrawn deck in headless Chromium: from the event to the frame that shows its answer."""
-    with opened(demo=True) as (url, page):
+    with opened(demo=True) as (program, page):
         began = time.perf_counter()
-        page.goto(url + "#/projects/1")
+        page.goto(program.url + "#/projects/1")
         page.wait_for_selector('.page[data-state="saved"]')
         say("open the demo project, until all figures stand", f"{time.perf_counter() - began:.2f} s")
         took = page.evaluate(_DRAG)

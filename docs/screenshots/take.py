@@ -1,13 +1,13 @@
-"""Take every picture of this folder anew, from the demo: `PYTHONPATH=src .venv/bin/python docs/screenshots/take.py`."""
+"""Take every picture of this folder anew, from the demo.
 
-import tempfile
-import threading
+`PYTHONPATH=src:benchmarks .venv/bin/python docs/screenshots/take.py`
+"""
+
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
 
-from delgrun.ops import front_end, machine, surroundings
-from delgrun.ops.supervisor import Supervisor
+from delgrun.ops import machine, surroundings
 
 HERE = Path(__file__).parent
 
@@ -80,23 +80,12 @@ def shots(page: Page, url: str, files: Path) -> None:
 
 
 def main() -> None:
-    from delgrun.cli import prepare
-
     machine.put_system_folders_on_path()
     surroundings.set_up(surroundings.data_folder())
-    data = Path(tempfile.mkdtemp(prefix="delgrun-shots-"))
-    data.chmod(0o755)
-    built = front_end.build(surroundings.FRONT_END, print)
-    parts = Supervisor(data, built, machine.free_port(None), print)
-    try:
-        prepare(parts.start_database(), data, with_demo=True)
-        parts.start_rest()
-        threading.Thread(target=parts.watch, daemon=True).start()
-        with sync_playwright() as p:
-            chromium = p.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
-            shots(chromium.new_page(viewport={"width": 1280, "height": 800}), parts.url, data / "demo")
-    finally:
-        parts.stop()
+    from program import opened
+
+    with opened(demo=True) as (program, page):
+        shots(page, program.url, program.data / "demo")
 
 
 if __name__ == "__main__":

@@ -1,35 +1,24 @@
 """The whole program, as `serve` runs it, and a real browser."""
 
-import threading
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, sync_playwright
 
-from delgrun.ops import front_end, machine, surroundings
 from delgrun.ops.supervisor import Supervisor
+from program import running
 
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 
 
 @pytest.fixture(scope="session")
 def program(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Supervisor]:
-    from delgrun.cli import prepare
-
     data = tmp_path_factory.mktemp("program")
-    for parent in [data, *data.parents[:2]]:
+    for parent in data.parents[:2]:
         parent.chmod(parent.stat().st_mode | 0o011)
-    said: list[str] = []
-    built = front_end.build(surroundings.FRONT_END, said.append)
-    parts = Supervisor(data, built, machine.free_port(None), said.append)
-    try:
-        prepare(parts.start_database(), data, with_demo=True)
-        parts.start_rest()
-        threading.Thread(target=parts.watch, daemon=True).start()
+    with running(data, demo=True) as parts:
         yield parts
-    finally:
-        parts.stop()
 
 
 @pytest.fixture(scope="session")
