@@ -30,7 +30,9 @@ def bring_in(page: Page, program: Supervisor, project: int, name: str, data: byt
     started = page.request.post(f"{base}/imports", data=asked).json()["id"]
     until = time.monotonic() + 60
     while time.monotonic() < until:
-        job = page.request.get(f"{base}/imports/newest").json()["job"]
+        answer = page.request.get(f"{base}/imports/newest")
+        assert answer.ok, answer.text()
+        job = answer.json()["job"]
         assert job["id"] == started and job["status"] in ("waiting", "running", "done"), job
         if job["status"] == "done":
             return

@@ -175,6 +175,28 @@ def test_without_workers_the_queue_waits(projects, demo):
         session.execute(sa.update(m.Job).where(m.Job.id == number).values(status="failed", state=kept))
 
 
+def test_a_job_that_is_claimed_while_it_is_looked_at_is_looked_at_all_the_same(projects, demo):
+    number = start(projects, demo)
+    engine, statements = projects.database.engine, []
+
+    @sa.event.listens_for(engine, "before_cursor_execute")
+    def claimed(_connection, _cursor, statement, *_):
+        # The first statement has read the job's row as waiting; a worker takes it before the next one.
+        statements.append(statement)
+        if len(statements) == 2:
+            with projects.database.session() as other:
+                assert rows.claim(other, number) is not None
+
+    try:
+        found = state_of(projects, demo, number)
+    finally:
+        sa.event.remove(engine, "before_cursor_execute", claimed)
+    assert (found["status"], found["ahead"]) == ("waiting", 0)
+    assert state_of(projects, demo, number)["status"] == "running"
+    with projects.database.session() as session:
+        session.execute(sa.update(m.Job).where(m.Job.id == number).values(status="failed"))
+
+
 def test_many_searches_of_one_project_are_refused_and_stop_nobody_elses(projects, demo, tmp_path):
     others = [load(projects, tmp_path, lambda _: None) for _ in range(2)]
     workers = Workers()

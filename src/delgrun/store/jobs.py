@@ -93,8 +93,9 @@ def get(session: Session, job_id: int | None = None, *, project_id: int | None =
         return None
     ahead = 0
     if job.status == "waiting":
-        running = select(func.count()).select_from(m.Job).where(m.Job.status == "running")
-        ahead = (session.scalar(running) or 0) + waiting(session).index(job.id)
+        running, queue = _live(session)
+        # It may have been claimed since its row was read: then nothing is before it.
+        ahead = len(running) + queue.index(job.id) if job.id in queue else 0
     return JobRow(**{name: getattr(job, name) for name in JobRow.__dataclass_fields__ if name != "ahead"}, ahead=ahead)
 
 
@@ -129,12 +130,15 @@ def ask_to_stop(session: Session, project_id: int, job_id: int) -> None:
 
 def waiting(session: Session) -> list[int]:
     """Jobs in the queue, in the order in which they are begun: each project's first before any project's second."""
+    return _live(session)[1]
+
+
+def _live(session: Session) -> tuple[list[int], list[int]]:
+    """Jobs that run, and those in the queue in their order; read at once, as others change them all the time."""
     of_project = func.row_number().over(partition_by=m.Job.project_id, order_by=m.Job.id)
-    turn: dict[int, int] = {}
-    for job_id, place in session.execute(select(m.Job.id, of_project).where(m.Job.status.in_(LIVE))):
-        turn[job_id] = place
-    ids = session.scalars(select(m.Job.id).where(m.Job.status == "waiting"))
-    return sorted(ids, key=lambda i: (turn[i], i))
+    read = session.execute(select(m.Job.id, m.Job.status, of_project).where(m.Job.status.in_(LIVE))).all()
+    queue = sorted((turn, i) for i, status, turn in read if status == "waiting")
+    return [i for i, status, _ in read if status == "running"], [i for _, i in queue]
 
 
 def take_up_again(session: Session) -> list[int]:
@@ -152,5 +156,5 @@ def take_up_again(session: Session) -> list[int]:
     )
     again = list(session.scalars(select(m.Job.id).where(dead)))
     if again:
-        session.execute(update(m.Job).where(m.Job.id.in_(again)).values(status="waiting"))
+        session.execute(update(m.Job).where(m.Job.id.in_(again), dead).values(status="waiting"))
     return again
