@@ -63,6 +63,15 @@ _HELPERS = """
       await new Promise((r) => requestAnimationFrame(r));
     }
   };
+  for (const name of ['clearRect', 'drawImage', 'stroke', 'fill', 'fillText']) {
+    const draw = CanvasRenderingContext2D.prototype[name];
+    CanvasRenderingContext2D.prototype[name] = function (...how) {
+      window.drawn ||= this.canvas.isConnected;
+      return draw.apply(this, how);
+    };
+  }
+  // A function as the value of all this would be called.
+  null;
 """
 _ACCEPTABLE = """() =>
   [...document.querySelectorAll('button')].some((b) => b.textContent.includes('Accept') && !b.disabled)"""
@@ -70,15 +79,16 @@ _EDIT = """async (words) => {
   const was = window.mapInk(40);
   const button = [...document.querySelectorAll('button')].find((b) => b.textContent.includes(words));
   const began = performance.now();
+  window.drawn = false;
   button.click();
-  // The last change is that of the ground: what was picked is let go at once.
-  let [now, last] = [was, -1];
+  // The map is drawn for the last time with the new ground: reading its pixels meanwhile would hold it up.
+  let last = -1;
   while (performance.now() - began < 1500) {
     await new Promise((r) => requestAnimationFrame(r));
-    const ink = window.mapInk(40);
-    if (ink !== now) [now, last] = [ink, performance.now() - began];
+    if (window.drawn) last = performance.now() - began;
+    window.drawn = false;
   }
-  if (last < 0) throw new Error(`“${words}” changed nothing of the map`);
+  if (window.mapInk(40) === was) throw new Error(`“${words}” changed nothing of the map`);
   return last;
 }"""
 _PAN = """async () => {
@@ -114,7 +124,11 @@ def place(page: Page, x: float, y: float) -> list[float]:
 
 def scale_at(page: Page, x: float, y: float) -> float:
     """Pixels of a metre."""
-    return 100 / max(place(page, x + 100, y)[0] - place(page, x, y)[0], 1e-9)
+    metres = 0.0
+    # The read-out follows the pointer a moment later.
+    while metres <= 0:
+        metres = place(page, x + 100, y)[0] - place(page, x, y)[0]
+    return 100 / metres
 
 
 def nearest(page: Page, x: float, y: float) -> list[float]:
@@ -138,6 +152,8 @@ def main() -> None:
         page.fill("#new-name", "A million points")
         page.get_by_role("button", name="Start it").click()
         page.wait_for_selector("aside input[type=file]", state="attached")
+        # Workers come up some seconds after the server.
+        page.wait_for_timeout(10_000)
         began = time.perf_counter()
         page.set_input_files("aside input[type=file]", path)
         page.wait_for_selector('[data-item="points"]', timeout=120_000)

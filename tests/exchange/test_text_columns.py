@@ -75,5 +75,11 @@ def test_files_that_are_not_utf8_are_read_all_the_same():
 def test_centreline_table():
     ips = read_centreline(["ip,easting_m,northing_m,radius_m", "1,0,0,", "2,100,0,50", "3,100,100,0"])
     assert [(p.easting_m, p.northing_m, p.radius_m) for p in ips] == [(0, 0, 0), (100, 0, 50), (100, 100, 0)]
+    rows = ["1;0;0;;;", "2;100;0;50;20;30", "3;100;100;0;;"]
+    for head in ("ip;E;N;R;Transition in;Transition out", "no;x;y;radius;Spiral in (m);Spiral out (m)"):
+        middle = read_centreline([head, *rows])[1]
+        assert (middle.radius_m, middle.transition_in_m, middle.transition_out_m) == (50, 20, 30)
+    both = read_centreline(["E;N;R;clothoid", "0;0;;", "100;0;50;20", "100;100;;"])[1]
+    assert (both.transition_in_m, both.transition_out_m) == (20, 20)
     with pytest.raises(DesignInputError, match="Line 3: radius “r50” is not a number"):
         read_centreline(["e,n,r", "0,0,0", "100,0,r50", "100,100,0"])

@@ -216,6 +216,13 @@ def test_the_land_answers_by_tile_spot_and_cut_and_all_three_agree(client, proje
     e, n = np.floor(middle[:2]) + 0.5
     assert level[i, k] == pytest.approx(tin.level_at(np.array([e]), np.array([n]))[0], abs=1e-3)
     assert len(tile["arrays"]["line_level"]) > 3
+    # Several at once are what each is by itself.
+    both = {"revision": 5, "zoom": 0, "places": f"{column - 1},{row};{column},{row}", "interval_m": 1.0}
+    several = client.get(f"{land}/tiles", query_string=both, headers={"Accept": "application/json"}).json
+    assert outputs.TilesOut.model_validate(several) and several["tiles"][1]["corner"] == tile["corner"]
+    assert {k[2:]: v for k, v in several["arrays"].items() if k.startswith("1.")} == tile["arrays"]
+    wrong = client.get(f"{land}/tiles", query_string={**both, "places": "3,4;"})
+    assert wrong.status_code == 422
     body = {"revision": 5, "line": [[e - 20, n], [e + 20, n]]}
     cut = client.post(f"{land}/cut", json=body, headers={"Accept": "application/json"}).json
     there = np.interp(20, cut["arrays"]["distance"], cut["arrays"]["level"])

@@ -799,6 +799,26 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 1000000.0
+      },
+      {
+        "name": "transition_in_m",
+        "dimension": "length",
+        "label": "transition in",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 10000.0
+      },
+      {
+        "name": "transition_out_m",
+        "dimension": "length",
+        "label": "transition out",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 10000.0
       }
     ]
   },

@@ -456,6 +456,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/land/tiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Some tiles of the map at once: those that a change has touched. */
+        get: operations["land_tiles_tiles_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/land/triangle": {
         parameters: {
             query?: never;
@@ -876,6 +893,8 @@ export interface components {
         /**
          * Bend
          * @description What the table of bends says of one IP; `deflection` is positive turning right [rad].
+         *
+         *     `tangent_in_m` and `tangent_out_m` lie between the IP and the ends of the bend; `arc_m` is the arc's own length.
          */
         Bend: {
             /** Arc M */
@@ -888,10 +907,16 @@ export interface components {
             ip: number;
             /** Radius M */
             radius_m: number;
-            /** Tangent M */
-            tangent_m: number;
+            /** Tangent In M */
+            tangent_in_m: number;
+            /** Tangent Out M */
+            tangent_out_m: number;
             /** To Chainage M */
             to_chainage_m: number;
+            /** Transition In M */
+            transition_in_m: number;
+            /** Transition Out M */
+            transition_out_m: number;
         };
         /**
          * BirdsEyeOut
@@ -942,12 +967,21 @@ export interface components {
              */
             on_grid: boolean;
         };
-        /** CentrelineIn */
+        /**
+         * CentrelineIn
+         * @description `keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length.
+         */
         CentrelineIn: {
             /** Base */
             base: number;
             /** Ips */
             ips: components["schemas"]["CentrelineIpIn"][];
+            /**
+             * Keeps
+             * @default place
+             * @enum {string}
+             */
+            keeps: "place" | "chainage" | "share";
             /** Start Chainage M */
             start_chainage_m: number;
             /**
@@ -967,6 +1001,10 @@ export interface components {
             northing_m: number;
             /** Radius M */
             radius_m: number;
+            /** Transition In M */
+            transition_in_m: number;
+            /** Transition Out M */
+            transition_out_m: number;
         };
         /**
          * CentrelineIpIn
@@ -979,6 +1017,10 @@ export interface components {
             northing_m: number;
             /** Radius M */
             radius_m: number;
+            /** Transition In M */
+            transition_in_m: number;
+            /** Transition Out M */
+            transition_out_m: number;
         };
         /** CentrelineRead */
         CentrelineRead: {
@@ -1229,7 +1271,7 @@ export interface components {
         };
         /**
          * ElementOut
-         * @description A row of the table of elements; radius is 0 on a tangent, positive in a bend to the right.
+         * @description A row of the table of elements; radii, at its start and its end, are 0 where straight, positive to the right.
          */
         ElementOut: {
             /** From Chainage M */
@@ -1238,20 +1280,27 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tangent" | "arc";
+            kind: "tangent" | "arc" | "transition";
             /** Length M */
             length_m: number;
             /** Radius M */
             radius_m: number;
             /** To Chainage M */
             to_chainage_m: number;
+            /** To Radius M */
+            to_radius_m: number;
         };
-        /** Elements */
+        /**
+         * Elements
+         * @description `plan`: easting and northing of points that draw it.
+         */
         Elements: {
             /** Elements */
             elements: components["schemas"]["ElementOut"][];
             /** Length M */
             length_m: number;
+            /** Plan */
+            plan: number[][];
         };
         /**
          * FiguresOut
@@ -2184,8 +2233,15 @@ export interface components {
         /**
          * Saved
          * @description The new revision and the project as it is then; `slot` and `selected` where a line was made or edited.
+         *
+         *     `fell_off`: what stood at a chainage and finds no place on a new centreline.
          */
         Saved: {
+            /**
+             * Fell Off
+             * @default []
+             */
+            fell_off: string[];
             project: components["schemas"]["ProjectOut"];
             /** Revision */
             revision: number;
@@ -2648,6 +2704,16 @@ export interface components {
             /** Suspects */
             suspects: components["schemas"]["SuspectOut"][];
         };
+        /** TileHead */
+        TileHead: {
+            /** Cells */
+            cells: number;
+            /** Corner */
+            corner: [
+                number,
+                number
+            ];
+        };
         /**
          * TileOut
          * @description A tile, binary as figures are: `level` (cells x cells) from the south with one cell more all round, contours
@@ -2666,6 +2732,18 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * TilesOut
+         * @description Tiles in the order asked for, binary as figures are: each array of the first is named `0.level` and so on.
+         */
+        TilesOut: {
+            /** Arrays */
+            arrays: {
+                [key: string]: (number | null)[];
+            };
+            /** Tiles */
+            tiles: components["schemas"]["TileHead"][];
         };
         /**
          * TriangleAt
@@ -5342,6 +5420,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TileOut"];
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    land_tiles_tiles_get: {
+        parameters: {
+            query: {
+                revision: number;
+                zoom: number;
+                places: string;
+                interval_m: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TilesOut"];
                     "application/octet-stream": string;
                 };
             };

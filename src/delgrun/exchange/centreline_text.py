@@ -7,6 +7,8 @@ from delgrun.core.centreline.centreline import CentrelineIp
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.text_columns import CENTRELINE_WORDS, Layout, data_rows, detect, lines_of, parse_number
 
+_FIELDS = {role: f"{role}_m" for role in ("easting", "northing", "radius", "transition_in", "transition_out")}
+
 
 def look(file: BinaryIO, layout: Layout | None) -> list[CentrelineIp]:
     """A short table is read whole to look at it."""
@@ -19,7 +21,9 @@ def read(file: BinaryIO, layout: Layout | None, _: object = None) -> list[Centre
 
 
 def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:
-    """IPs in the order of the file; an empty radius counts as 0.
+    """IPs in the order of the file; an empty radius or transition counts as 0.
+
+    Where one column gives transitions, it is for both.
 
     Raises
     ------
@@ -31,10 +35,10 @@ def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:
     for number, row in data_rows(lines, layout):
         values: dict[str, float] = {}
         for column, role in enumerate(layout.roles):
-            if role not in ("easting", "northing", "radius"):
+            if role not in _FIELDS:
                 continue
             text = row[column] if column < len(row) else ""
-            if role == "radius" and not text:
+            if role not in ("easting", "northing") and not text:
                 continue
             try:
                 values[role] = parse_number(text, layout.decimal_comma)
@@ -44,7 +48,7 @@ def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:
                 ) from e
         if not {"easting", "northing"} <= values.keys():
             raise DesignInputError("roles", f"Line {number} has no easting and northing.")
-        out.append(
-            CentrelineIp(easting_m=values["easting"], northing_m=values["northing"], radius_m=values.get("radius", 0.0))
-        )
+        if "transition_out" not in layout.roles and "transition_in" in values:
+            values["transition_out"] = values["transition_in"]
+        out.append(CentrelineIp(**{_FIELDS[role]: value for role, value in values.items()}))
     return out

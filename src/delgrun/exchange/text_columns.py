@@ -51,13 +51,21 @@ CENTRELINE_WORDS = {
     "easting": SURVEY_WORDS["easting"],
     "northing": SURVEY_WORDS["northing"],
     "radius": ("radius", "r", "rad", "radio", "rayon", "raggio", "raio", "halbmesser"),
+    "transition_in": (
+        "transitionin", "transition", "in", "spiralin", "spiral", "clothoid", "entry", "ls", "lin", "klothoide",
+        "clothoide", "clotoide", "transicion", "transizione",
+    ),
+    "transition_out": (
+        "transitionout", "transition", "out", "spiralout", "spiral", "clothoid", "exit", "ls", "lout", "klothoide",
+        "clothoide", "clotoide", "transicion", "transizione",
+    ),
     "number": ("ip", *SURVEY_WORDS["number"]),
-}
+}  # fmt: skip
 # Words beside the one that tells: “Point X (m)”, “Grid Easting”, “Reduced level”.
 _BESIDE = frozenset((
     "m", "metre", "metres", "meter", "meters", "ft", "feet", "foot", "usft", "us", "survey", "coord", "coords",
     "coordinate", "coordinates", "grid", "utm", "local", "ground", "reduced", "final", "value", "point", "pt", "gps",
-    "mean", "koordinate", "koordinaten", "coordenada", "coordonnee",
+    "mean", "length", "koordinate", "koordinaten", "coordenada", "coordonnee",
 ))  # fmt: skip
 # Lengths a file's figures may be in [m]; the international foot is 0.3048 m, the survey foot 1200/3937 m: two
 # millimetres in a kilometre apart (NIST, "US survey foot", 2022).
@@ -228,7 +236,8 @@ def _roles_by_values(rows: list[list[str]], known: list[str], words: dict[str, t
     numeric = [sum(bool(_NUMBER.match(r[c])) for r in rows if c < len(r) and r[c]) for c in range(width)]
     columns = [c for c in range(width) if rows and numeric[c] >= 0.5 * len(rows) and roles[c] == "ignore"]
     whole = columns and all("." not in r[columns[0]] and "," not in r[columns[0]] for r in rows if columns[0] < len(r))
-    wanted = [r for r in ("easting", "northing", "level", "radius") if r in words and r not in roles]
+    usual = ("easting", "northing", "level", "radius", "transition_in", "transition_out")
+    wanted = [r for r in usual if r in words and r not in roles]
     if whole and len(columns) > len(wanted):
         roles[columns[0]] = "number"
         columns = columns[1:]

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 
+from delgrun.core.centreline.carry import Keeps
 from delgrun.core.centreline.centreline import CentrelineIp
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
@@ -25,7 +26,7 @@ from delgrun.service.products import PRODUCTS
 __all__ = [
     "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "HIGHEST_ZOOM", "KINDS", "LOWEST_ZOOM", "MOST_GROUND_ROWS",
     "PRODUCTS", "READERS", "SURVEY", "CentrelineIp", "Difference", "Edit", "Field", "GroundEdit", "InputKind", "Ip",
-    "Joins", "PartRole", "Suspect", "SuspectWhy", "TriangleAt", "Why", "fields_of",
+    "Joins", "Keeps", "PartRole", "Suspect", "SuspectWhy", "TriangleAt", "Why", "fields_of",
 ]  # fmt: skip
 
 

@@ -1,6 +1,7 @@
 """The surveyed ground as it is looked at: a tile of the map, a spot under the pointer, a cut through picked points."""
 
 from dataclasses import asdict
+from typing import Any
 
 import numpy as np
 
@@ -16,12 +17,23 @@ from delgrun.service.wire import Json
 
 def tile_answer(case: Case, zoom: int, column: int, row: int, interval_m: float) -> bytes:
     """One tile of the map; coordinates are less its south-west corner. Its parts are those of `tiles.Tile`."""
-    place = Place(zoom, column, row)
+    return wire.pack(*_tile(case, Place(zoom, column, row), interval_m))
+
+
+def tiles_answer(case: Case, zoom: int, at: list[tuple[int, int]], interval_m: float) -> bytes:
+    """Tiles at these columns and rows; the arrays of the first are named `0.level` and so on."""
+    parts = [_tile(case, Place(zoom, column, row), interval_m) for column, row in at]
+    arrays = {f"{i}.{name}": values for i, (_, own) in enumerate(parts) for name, values in own.items()}
+    return wire.pack({"tiles": [head for head, _ in parts]}, arrays)
+
+
+def _tile(case: Case, place: Place, interval_m: float) -> tuple[Json, dict[str, Any]]:
+    """What a tile says of itself, and its arrays."""
     made = case.made(tile, case.tin, place, interval_m).value
     west, south, _, _ = place.box_m
     corner = np.array([west, south])
     tin = case.tin.value
-    arrays = {
+    return {"corner": [west, south], "cells": made.level.shape[0]}, {
         "level": made.level,
         "line_start": made.lines.start,
         "line_level": made.lines.level,
@@ -31,7 +43,6 @@ def tile_answer(case: Case, zoom: int, column: int, row: int, interval_m: float)
         "point": tin.xyz[made.point] - np.array([west, south, 0.0]),
         "point_row": tin.row[made.point],
     }
-    return wire.pack({"corner": [west, south], "cells": made.level.shape[0]}, arrays)
 
 
 def difference_answer(first: Case, second: Case) -> Json:

@@ -12,7 +12,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.centreline import Bend
+from delgrun.core.centreline.bends import Bend
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground import drawn

@@ -4,25 +4,35 @@ import hashlib
 import io
 from collections.abc import Iterable
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from delgrun.core.budget import check_sections
+from delgrun.core.centreline.carry import Keeps
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.shorten import shortened
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
-from delgrun.core.gradeline.follow import follow, straight
+from delgrun.core.gradeline.follow import straight
 from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
 from delgrun.core.ground.edits import GroundChange, is_bulk
 from delgrun.core.ground.outline import Outline
-from delgrun.core.inputs import CENTRELINE, GROUND, KINDS, LINE, OUTLINE, SECTION, SURVEY, InputKind, kind_of
+from delgrun.core.inputs import (
+    CENTRELINE,
+    GROUND,
+    KINDS,
+    LINE,
+    OUTLINE,
+    SECTION,
+    SURVEY,
+    InputKind,
+    kind_of,
+)
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
 from delgrun.exchange.readers import reader_of
-from delgrun.service import coordinates, wire
+from delgrun.service import centrelines, coordinates, wire
 from delgrun.service.case import Case
 from delgrun.service.errors import NoRoom, NotReady
 from delgrun.service.glance import glance_of
@@ -64,6 +74,8 @@ class Projects:
         self.made = Made(shelf=shelf)
         self.shelf = shelf
         self._listed = Together(self._list)
+        # Makes what is sure to be asked for next.
+        self._ahead = ThreadPoolExecutor(1)
 
     @staticmethod
     def at(url: str, shelf: Shelf | None = None) -> "Projects":
@@ -210,12 +222,11 @@ class Projects:
         change = made_of(GroundChange, row)
         change.check()
         slot = f"{GROUND.name}-{max((int(s.split('-')[1]) for s in state.changes), default=0) + 1}"
-        with ThreadPoolExecutor(1) as beside:
-            if not is_bulk(change):
-                # It is asked for next: made while it is saved, and kept by what it is made of.
-                with_it = state.slots | {slot: Kept(change, Key(GROUND.name, change))}
-                beside.submit(lambda: self.case(replace(state, slots=with_it)).ground)
-            return self.save(to, change.label, {slot: change}), slot
+        if not is_bulk(change):
+            # It is asked for next: made while it is saved and answered, and kept by what it is made of.
+            with_it = state.slots | {slot: Kept(change, Key(GROUND.name, change))}
+            self._ahead.submit(lambda: self.case(replace(state, slots=with_it)).ground)
+        return self.save(to, change.label, {slot: change}), slot
 
     def take_back_change(self, to: Saving, slot: str) -> int:
         """Take one change of the ground back; all others stay."""
@@ -232,56 +243,25 @@ class Projects:
             design = design.on_ground(self.states.newest(project_id).coordinates)
         return [vars(p) for p in design.ips]
 
-    def centreline_elements(self, ips: list[Json], start_m: float) -> Json:
-        """Table of tangents and arcs of a centreline that is not stored; radii positive to the right."""
-        line = made_of(CentrelineDesign, {"start_chainage_m": start_m, "ips": ips}).made()
-        rows = [
-            {
-                "kind": "arc" if e.curvature else "tangent",
-                "from_chainage_m": e.from_chainage_m,
-                "to_chainage_m": e.to_chainage_m,
-                "length_m": e.length_m,
-                "radius_m": -1 / e.curvature if e.curvature else 0.0,
-            }
-            for e in line.elements
-        ]
-        return {"length_m": line.length_m, "elements": rows}
+    def save_centreline(
+        self, to: Saving, ips: list[Json], start_m: float, keeps: Keeps = "place"
+    ) -> tuple[int, list[str]]:
+        """Check and save the centreline; whatever stands at its chainages follows in the same revision.
 
-    def save_centreline(self, to: Saving, ips: list[Json], start_m: float) -> int:
-        """Check and save the centreline; its grade lines follow it in the same revision."""
+        Returns the revision, and what of it fell off an end.
+        """
         design = made_of(CentrelineDesign, {"start_chainage_m": start_m, "ips": ips})
-        state = self.states.at(to.project_id, to.base)
-        changes: dict[str, Any] = {CENTRELINE.name: design}
-        old_start = state.centreline.start_chainage_m if state.centreline else start_m
-        return self.save(to, CENTRELINE.label, changes | self._followers(state, design, old_start))
+        changes, gone = centrelines.followers(self, self.states.at(to.project_id, to.base), design, keeps)
+        return self.save(to, CENTRELINE.label, {CENTRELINE.name: design} | changes), gone
 
-    def shorten_centreline(self, to: Saving) -> int:
-        """Cut off what runs past the ground; its chainages stay, and so do its grade lines."""
+    def shorten_centreline(self, to: Saving) -> tuple[int, list[str]]:
+        """Cut off what runs past the ground; chainages stay. Returns the revision, and what fell off an end."""
         state = self.states.at(to.project_id, to.base)
         road = self.case(state).stretch
         assert state.centreline is not None
         design = shortened(state.centreline, road.from_m, road.to_m)
-        changes = {CENTRELINE.name: design} | self._followers(state, design, design.start_chainage_m)
-        return self.save(to, "Shorten the centreline to its ground", changes)
-
-    def _followers(self, state: ProjectState, design: CentrelineDesign, old_start_m: float) -> dict[str, Any]:
-        """The grade lines that change where a project has another centreline."""
-        line = design.made()
-        start, end = line.start_chainage_m, line.end_chainage_m
-        if state.surveys:
-            moved = replace(state, slots=state.slots | {CENTRELINE.name: Kept(design, Key(CENTRELINE.name, design))})
-            # Where there is no ground at all it is saved all the same, and said on screen.
-            with suppress(NotReady):
-                road = self.case(moved).stretch
-                start, end = road.from_m, road.to_m
-        changes = {}
-        for slot, kept in state.lines.items():
-            # From where its centreline starts, and not the road's ground, do chainages count.
-            shift = line.start_chainage_m - old_start_m
-            follower = follow(kept.line, start - shift, start, end)
-            if follower.ips != kept.ips:
-                changes[slot] = replace(kept, ips=follower.ips)
-        return changes
+        changes, gone = centrelines.followers(self, state, design, "chainage")
+        return self.save(to, "Shorten the centreline to its ground", {CENTRELINE.name: design} | changes), gone
 
     # Grade lines
 

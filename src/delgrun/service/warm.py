@@ -37,7 +37,11 @@ def compile_kernels() -> None:
     tin = build_tin(xyz, [np.array([0, 1, 2])], 40.0)
     tin.level_at(np.array([1.0]), np.array([1.0]))
     corners = [(0.0, 0.0, 0.0), (300.0, 20.0, 200.0), (600.0, 100.0, 0.0)]
-    line = Centreline([CentrelineIp(easting_m=a, northing_m=b, radius_m=r) for a, b, r in corners])
+    line = Centreline(
+        [CentrelineIp(easting_m=a, northing_m=b, radius_m=r, transition_in_m=r / 10) for a, b, r in corners]
+    )
+    line.line.nearest(np.array([1.0]), np.array([1.0]))
+    line.line.feet(1.0, 1.0)
     long_section(tin, line)
     tile(tin, Place(0, 0, 0), 1.0)
     extents(tin)

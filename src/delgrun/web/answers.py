@@ -1,6 +1,7 @@
 """Small helpers of the views."""
 
 import os
+from collections.abc import Sequence
 from typing import Any, Protocol
 
 import orjson
@@ -55,7 +56,11 @@ def saving(path: _Path, body: _Body) -> Saving:
     return Saving(project_id=path.project_id, base=body.base, author=AUTHOR, token=body.token)
 
 
-def saved(path: _Path, revision: int, slot: str | None = None, selected: int | None = None) -> Response:
+def saved(
+    path: _Path, revision: int, slot: str | None = None, selected: int | None = None, fell_off: Sequence[str] = ()
+) -> Response:
     """The answer to a change: the project as it is now, so that nothing has to be asked again."""
     project = use_cases().opened(path.project_id)
-    return answer({"revision": revision, "project": project, "slot": slot, "selected": selected})
+    return answer(
+        {"revision": revision, "project": project, "slot": slot, "selected": selected, "fell_off": list(fell_off)}
+    )

@@ -18,6 +18,7 @@ from delgrun.service.declared import (
     GroundEdit,
     Ip,
     Joins,
+    Keeps,
     PartRole,
 )
 from delgrun.web.models import In, body_of
@@ -76,6 +77,21 @@ class TileQuery(BaseModel):
     column: Annotated[int, Field(ge=-(2**40), le=2**40)]
     row: Annotated[int, Field(ge=-(2**40), le=2**40)]
     interval_m: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
+
+
+class TilesQuery(BaseModel):
+    """Some tiles of one zoom; `places` are columns and rows, as `3,4;3,5`."""
+
+    revision: Count
+    zoom: Annotated[int, Field(ge=LOWEST_ZOOM, le=HIGHEST_ZOOM)]
+    places: Annotated[str, Field(pattern=r"^-?\d{1,12},-?\d{1,12}(;-?\d{1,12},-?\d{1,12}){0,15}$")]
+    interval_m: Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
+
+    @property
+    def at(self) -> list[tuple[int, int]]:
+        """Column and row of each."""
+        pairs = (place.split(",") for place in self.places.split(";"))
+        return [(int(column), int(row)) for column, row in pairs]
 
 
 class AgainstQuery(BaseModel):
@@ -141,6 +157,9 @@ else:
 
 
 class CentrelineIn(Base):
+    """`keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length."""
+
+    keeps: Keeps = "place"
     start_chainage_m: Metres
     ips: Annotated[list[CentrelineIpIn], Field(max_length=2000)]  # type: ignore[valid-type]
 

@@ -22,6 +22,12 @@ def tile(path: bodies.ProjectPath, query: bodies.TileQuery) -> Response:
     return packed(land.tile_answer(_case(path, q.revision), q.zoom, q.column, q.row, q.interval_m))
 
 
+@api.get("/tiles", responses={200: outputs.TilesOut})
+def tiles(path: bodies.ProjectPath, query: bodies.TilesQuery) -> Response:
+    """Some tiles of the map at once: those that a change has touched."""
+    return packed(land.tiles_answer(_case(path, query.revision), query.zoom, query.at, query.interval_m))
+
+
 def _both(path: bodies.ProjectPath, query: bodies.AgainstQuery) -> tuple[Case, Case]:
     """The ground that another one is held against, and that one."""
     projects = use_cases()

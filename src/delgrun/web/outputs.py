@@ -102,12 +102,16 @@ ProjectOut = create_model(
 
 
 class Saved(Out):
-    """The new revision and the project as it is then; `slot` and `selected` where a line was made or edited."""
+    """The new revision and the project as it is then; `slot` and `selected` where a line was made or edited.
+
+    `fell_off`: what stood at a chainage and finds no place on a new centreline.
+    """
 
     revision: int
     project: ProjectOut  # type: ignore[valid-type]
     slot: str | None = None
     selected: int | None = None
+    fell_off: list[str] = []
 
 
 Products = create_model(
@@ -142,6 +146,18 @@ class TileOut(Out):
 
     corner: tuple[float, float]
     cells: int
+    arrays: dict[str, list[float | None]]
+
+
+class TileHead(Out):
+    corner: tuple[float, float]
+    cells: int
+
+
+class TilesOut(Out):
+    """Tiles in the order asked for, binary as figures are: each array of the first is named `0.level` and so on."""
+
+    tiles: list[TileHead]
     arrays: dict[str, list[float | None]]
 
 
@@ -204,18 +220,22 @@ class CentrelineRead(Out):
 
 
 class ElementOut(Out):
-    """A row of the table of elements; radius is 0 on a tangent, positive in a bend to the right."""
+    """A row of the table of elements; radii, at its start and its end, are 0 where straight, positive to the right."""
 
-    kind: Literal["tangent", "arc"]
+    kind: Literal["tangent", "arc", "transition"]
     from_chainage_m: float
     to_chainage_m: float
     length_m: float
     radius_m: float
+    to_radius_m: float
 
 
 class Elements(Out):
+    """`plan`: easting and northing of points that draw it."""
+
     length_m: float
     elements: list[ElementOut]
+    plan: list[list[float]]
 
 
 class FoundLine(Out):

@@ -8,6 +8,7 @@ from flask import Response
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
+from delgrun.service import centrelines
 from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, packed, saved, saving, use_cases
@@ -100,19 +101,21 @@ def read_centreline(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
 @api.post("/centreline/elements", responses={200: outputs.Elements})
 def centreline_elements(body: bodies.CentrelineCheck) -> Response:
     row = body.model_dump()
-    return answer(use_cases().centreline_elements(row["ips"], row["start_chainage_m"]))
+    return answer(centrelines.elements(row["ips"], row["start_chainage_m"]))
 
 
 @api.put("/projects/<int:project_id>/centreline", responses={200: outputs.Saved})
 def save_centreline(path: bodies.ProjectPath, body: bodies.CentrelineIn) -> Response:
     ips = [ip.model_dump() for ip in body.ips]
-    return saved(path, use_cases().save_centreline(saving(path, body), ips, body.start_chainage_m))
+    revision, gone = use_cases().save_centreline(saving(path, body), ips, body.start_chainage_m, body.keeps)
+    return saved(path, revision, fell_off=gone)
 
 
 @api.post("/projects/<int:project_id>/centreline/shorten", responses={200: outputs.Saved})
 def shorten_centreline(path: bodies.ProjectPath, body: bodies.Base) -> Response:
     """Cut off what runs past the surveyed ground; chainages stay what they are."""
-    return saved(path, use_cases().shorten_centreline(saving(path, body)))
+    revision, gone = use_cases().shorten_centreline(saving(path, body))
+    return saved(path, revision, fell_off=gone)
 
 
 @api.post("/projects/<int:project_id>/figures", responses={200: outputs.FiguresOut})

@@ -19,7 +19,7 @@ def test_bend_of_reference_7_1():
     turn = np.radians(40)
     line = make((0, 0, 0), (500, 0, 300), (500 + 500 * np.cos(turn), 500 * np.sin(turn), 0), start=1000.0)
     (bend,) = line.bends
-    assert [bend.tangent_m, bend.arc_m] == pytest.approx([want["tangent_m"], want["arc_m"]], abs=0.001)
+    assert [bend.tangent_in_m, bend.arc_m] == pytest.approx([want["tangent_m"], want["arc_m"]], abs=0.001)
     # To the left, so the deflection is negative.
     assert np.degrees(bend.deflection) == pytest.approx(-40)
     e, n, _ = line.locate(np.array([bend.from_chainage_m, bend.to_chainage_m]))

@@ -12,8 +12,9 @@ from delgrun.core.ground.along import ground_sections, long_section, stretch_wit
 from delgrun.core.ground.tin import build_tin
 
 
-def design(*corners: tuple[float, float, float], start: float = 0.0) -> CentrelineDesign:
-    ips = tuple(CentrelineIp(easting_m=e, northing_m=n, radius_m=r) for e, n, r in corners)
+def design(*corners: tuple[float, ...], start: float = 0.0) -> CentrelineDesign:
+    names = ("easting_m", "northing_m", "radius_m", "transition_in_m", "transition_out_m")
+    ips = tuple(CentrelineIp(**dict(zip(names, corner, strict=False))) for corner in corners)
     return CentrelineDesign(start_chainage_m=start, ips=ips)
 
 
@@ -40,15 +41,28 @@ def test_what_is_left_lies_where_it_lay_and_keeps_its_chainages(seed):
     rng = np.random.default_rng(seed)
     turn = rng.uniform(-1.2, 1.2, 4)
     xy = np.cumsum(np.column_stack([np.cos(np.cumsum(turn)), np.sin(np.cumsum(turn))]) * 300, axis=0) + [5e5, 4.2e6]
-    radius = [0.0, *rng.uniform(50, 180, 2), 0.0]
-    old = design(*((e, n, r) for (e, n), r in zip(xy.tolist(), radius, strict=True)), start=rng.uniform(-100, 5000))
+    radius = [0.0, *rng.uniform(40, 110, 2), 0.0]
+    # Transitions of up to what the bend turns by: then there is no arc.
+    most = [0.0, *(2 * np.abs(turn[2:]) * radius[1:3]), 0.0]
+    share = rng.choice([0, 0.2, 0.4999, 0.5 - 1e-9], (4, 2))
+    old = design(
+        *((e, n, r, m * a, m * b) for (e, n), r, m, (a, b) in zip(xy.tolist(), radius, most, share, strict=True)),
+        start=rng.uniform(-100, 5000),
+    )
     line = old.made()
     a, b = np.sort(rng.uniform(line.start_chainage_m, line.end_chainage_m, 2))
-    if b - a < 1.0:
+    # Longer than a bend: part of it is left in any case.
+    if b - a < 270.0:
         return
     new = shortened(old, float(a), float(b)).made()
-    assert (new.start_chainage_m, new.end_chainage_m) == pytest.approx((a, b), abs=1e-6)
-    s = np.linspace(a, b, 50)
+    # Part of a transition is no bend of its own: the end moves on to where it ends.
+    kept = [x for x in line.elements if x.kind == "transition"]
+    within = [x for x in kept for end in (a, b) if x.from_chainage_m < end < x.to_chainage_m]
+    if not within:
+        assert (new.start_chainage_m, new.end_chainage_m) == pytest.approx((a, b), abs=1e-6)
+    assert a - 1e-6 <= new.start_chainage_m and new.end_chainage_m <= b + 1e-6
+    assert new.length_m >= b - a - 2 * sum(x.length_m for x in within) - 1e-6
+    s = np.linspace(new.start_chainage_m, new.end_chainage_m, 50)
     assert np.array(new.locate(s))[:2] == pytest.approx(np.array(line.locate(s))[:2], abs=1e-6)
     with pytest.raises(DesignInputError):
         shortened(old, float(b), float(a))

@@ -23,14 +23,16 @@ HILL = line((0, 100, 0), (300, 109, 120), (700, 101, 200), (1007.00305, 108, 0))
 
 def test_another_start_takes_the_whole_line_along():
     # A road that began at 0+000 and now begins at 0+500 lies over the same ground, 500 m on in chainage.
-    moved = follow(HILL, 0.0, 500.0, 1507.00305)
+    moved, gone = follow(HILL, HILL.chainage_m + 500.0, 500.0, 1507.00305)
+    assert gone == []
     assert [ip.chainage_m for ip in moved.ips] == pytest.approx([500, 800, 1200, 1507.00305], abs=1e-9)
     assert (moved.level_m == HILL.level_m).all() and (moved.curve_length_m == HILL.curve_length_m).all()
 
 
 def test_a_shortened_road_lets_go_of_a_k_that_no_longer_fits():
     held = edits.set_k(HILL, 2, 40.0).line
-    short = follow(held, 0.0, 0.0, 760.0)
+    short, gone = follow(held, held.chainage_m, 0.0, 760.0)
+    assert gone == []
     LINE.check(LineDesign(name="short", ips=short.ips))
     assert short.ips[2].held_k_m_per_pct is None and short.curve_end_m[2] <= 760.0
     # And every edit of it is possible again.
@@ -50,7 +52,8 @@ def test_whatever_becomes_of_the_centreline_the_line_can_be_kept(steps, start, l
     full = GradeLine((*ips, Ip(chainage_m=s + 50, level_m=z))).held()
     if full.conflict() is not None:
         return
-    moved = follow(full, 0.0, start, start + length)
+    moved, gone = follow(full, full.chainage_m + start, start, start + length)
+    assert len(moved.ips) == len(full.ips) - len(gone)
     LINE.check(LineDesign(name="n", ips=moved.ips))
     assert (moved.chainage_m[0], moved.chainage_m[-1]) == (start, start + length)
 

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely import STRtree, points
 from shapely.geometry import MultiPoint, Polygon
 from shapely.ops import unary_union
 
@@ -28,6 +29,28 @@ def ground(rng: np.random.Generator, count: int, lines: int = 0) -> Tin:
 
 def outlines(tin: Tin):
     return unary_union([Polygon(tin.xyz[t, :2]) for t in tin.triangles])
+
+
+def steepest(tin: Tin, cut: Tin, at: np.ndarray) -> np.ndarray:
+    """The steepest old ground beside each place, or beside a new corner of its triangle.
+
+    An edge that passes a corner of a ring within a millimetre is led through it, so that the triangles at both its
+    sides tilt by as much as a millimetre of the steeper one comes to.
+    """
+    corner = tin.xyz[tin.triangles]
+    across = np.cross(corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0])
+    slope = np.hypot(across[:, 0], across[:, 1]) / across[:, 2]
+    old, new = (STRtree([Polygon(t.xyz[c, :2]) for c in t.triangles]) for t in (tin, cut))
+
+    def most(places: np.ndarray, tree: STRtree, values: np.ndarray) -> np.ndarray:
+        out = np.zeros(len(places))
+        who, triangle = tree.query(points(places), "dwithin", 2e-3)
+        np.maximum.at(out, who, values[triangle])
+        return out
+
+    beside = most(cut.xyz[:, :2], old, slope)
+    beside[: len(tin.xyz)] = 0
+    return np.maximum(most(at, old, slope), most(at, new, beside[cut.triangles].max(axis=1)))
 
 
 @settings(max_examples=40)
@@ -57,7 +80,7 @@ def test_what_is_left_is_the_ground_within_the_rings_at_its_own_levels(seed, cou
     at = np.column_stack([rng.uniform(500_000, 500_100, 400), rng.uniform(4_200_000, 4_200_100, 400)])
     level, was = cut.level_at(*at.T), tin.level_at(*at.T)
     there = ~np.isnan(level)
-    assert np.abs(level[there] - was[there]).max(initial=0) < 2e-3
+    assert (np.abs(level - was) - 2e-3 * (1 + steepest(tin, cut, at)))[there].max(initial=-1) < 0
     # Sound for changes by hand: every edge has at most two triangles, each turned the right way.
     Mesh(cut)
     corner = cut.xyz[cut.triangles]
@@ -65,13 +88,10 @@ def test_what_is_left_is_the_ground_within_the_rings_at_its_own_levels(seed, cou
     assert (u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0] > 0).all()
     pairs = np.sort(np.concatenate([cut.triangles[:, [0, 1]], cut.triangles[:, [1, 2]], cut.triangles[:, [2, 0]]]))
     assert np.unique(pairs, axis=0, return_counts=True)[1].max() <= 2
-    # Breaklines inside are still there, as long as they were.
+    # Breaklines inside are still there; those within a millimetre of a ring may be or not.
     length = np.hypot(*(cut.xyz[cut.edges[:, 0], :2] - cut.xyz[cut.edges[:, 1], :2]).T).sum()
-    lines = [
-        Polygon(around).difference(Polygon(hole).difference(Polygon(island))).buffer(1e-6).intersection(line)
-        for line in _lines(tin)
-    ]
-    assert length == pytest.approx(sum(x.length for x in lines), abs=0.05)
+    most, least = (sum(wanted.buffer(by).intersection(line).length for line in _lines(tin)) for by in (2e-3, -2e-3))
+    assert least - 0.05 < length < most + 0.05
 
 
 def _lines(tin: Tin):

@@ -38,6 +38,11 @@
     table.querySelector(`[data-row="${current}"]`)?.scrollIntoView({ block: 'nearest' });
   });
 
+  /** Characters of a column's longest figure: no digit is cut off where the table is narrow. */
+  function longest(column: (typeof columns)[number]): number {
+    return Math.max(0, ...rows.map((row, i) => column.show(row, i).length));
+  }
+
   let sending: typeof typed = null;
   async function commit(): Promise<void> {
     const t = typed;
@@ -119,7 +124,9 @@
     <tr>
       <th scope="col"></th>
       {#each columns as column (column.key)}
-        <th scope="col">{column.title}{column.unit ? `, ${column.unit}` : ''}</th>
+        <th scope="col" style:min-width={column.kind === 'text' ? undefined : `calc(${longest(column)}ch + 14px)`}
+          >{column.title}{column.unit ? `, ${column.unit}` : ''}</th
+        >
       {/each}
     </tr>
   </thead>
@@ -163,10 +170,16 @@
 </table>
 
 <style>
+  thead th {
+    white-space: normal;
+    vertical-align: bottom;
+  }
   th[scope='row'] {
     padding: 0 2px;
     text-align: left;
-    position: static;
+    top: auto;
+    left: 0;
+    z-index: 1;
   }
   button {
     min-height: 26px;

@@ -17,6 +17,7 @@
   import MapLayers from './MapLayers.svelte';
   import MapTools from './MapTools.svelte';
   import { PickedLayer } from './picked';
+  import { draggingIps } from './ips';
   import { placeAt, RoadLayer } from './road';
   import { compass } from './says';
 
@@ -70,6 +71,14 @@
         enableRotation: false,
       }),
     });
+    if (!small)
+      made.addInteraction(
+        draggingIps(
+          () => (tool === 'look' ? w.plan : null),
+          (ip) => (w.planIp = ip),
+          (ip, e, n) => w.moveIp(ip, e, n),
+        ),
+      );
     made.on('moveend', () => {
       const view = made.getView();
       if (!small && fitted !== null)
@@ -121,13 +130,19 @@
     const range: [number, number] = facts ? [facts.box_m[2]!, facts.box_m[5]!] : [0, 1];
     const spacing = facts ? facts.spacing_m : 1;
     const { shading, smooth } = looks;
-    ground.look({ shading, smooth, interval, range, spacing }, `${theme.name} ${w.land.facts?.ground.key}`, {
-      contours: shows('contours'),
-      breaklines: shows('breaklines'),
-      points: shows('points'),
-      // An edge can only be chosen where edges are seen.
-      triangles: shows('triangles') || tool === 'edge' || tool === 'triangle',
-    });
+    const drawn = ground.look(
+      { shading, smooth, interval, range, spacing },
+      w.land.facts?.ground.key ?? '',
+      theme.name,
+      {
+        contours: shows('contours'),
+        breaklines: shows('breaklines'),
+        points: shows('points'),
+        // An edge can only be chosen where edges are seen.
+        triangles: shows('triangles') || tool === 'edge' || tool === 'triangle',
+      },
+    );
+    void drawn.then(() => map?.render());
   });
   $effect(() => {
     backdrop.look(w.project?.backdrop ?? null, w.project?.coordinates?.crs ?? '', shows('backdrop'));
@@ -171,7 +186,7 @@
   $effect(() => {
     const { figures, plumb } = w.aside.value;
     void theme.name;
-    road.look = { still: w.still, figures, plumb, line: shows('road'), works: shows('works') };
+    road.look = { still: w.still, figures, plumb, line: shows('road'), works: shows('works'), plan: w.plan };
     road.changed();
   });
 

@@ -1,6 +1,7 @@
 import TileLayer from 'ol/layer/Tile';
 import VectorTileLayer from 'ol/layer/VectorTile';
 import type RenderFeature from 'ol/render/Feature';
+import type CanvasTileLayerRenderer from 'ol/renderer/canvas/TileLayer';
 import ImageTile from 'ol/source/ImageTile';
 import VectorTileSource from 'ol/source/VectorTile';
 import Fill from 'ol/style/Fill';
@@ -8,6 +9,9 @@ import RegularShape from 'ol/style/RegularShape';
 import Stroke from 'ol/style/Stroke';
 import Style from 'ol/style/Style';
 import Text from 'ol/style/Text';
+import type Tile from 'ol/Tile';
+import { getCacheKey } from 'ol/tilecoord';
+import TileState from 'ol/TileState';
 import type VectorTile from 'ol/VectorTile';
 import { FONT, inks } from '../deck/ink';
 import { contourFeatures, surveyFeatures } from './contours';
@@ -36,18 +40,69 @@ export interface GroundShows {
 // Points nearer together than this could not be told apart. [px]
 const POINTS_APART = 16;
 
+type Place = ReturnType<typeof placeOf>;
 type Draws = (tile: LandTile, interval: number) => RenderFeature[];
 
 /** Sources whose tiles are drawn anew where they go by another name; the old ones stand until the new ones are there. */
 class NamedImages extends ImageTile {
-  go(name: string): void {
-    this.setKey(name);
+  name = '';
+  override getKey(): string {
+    return this.name;
   }
 }
 class NamedVectors extends VectorTileSource<RenderFeature> {
-  go(name: string): void {
-    this.setKey(name);
+  name = '';
+  override getKey(): string {
+    return this.name;
   }
+}
+
+/**
+ * Give a layer's source another name: tiles that `hold` still are not drawn anew.
+ *
+ * @param here whether what is new about a tile has come already: such tiles are made at once
+ * @returns when they are made
+ */
+async function rename(
+  layer: TileLayer | VectorTileLayer,
+  name: string,
+  hold: (place: Place) => boolean,
+  here: (place: Place) => boolean,
+): Promise<void> {
+  const source = layer.getSource() as NamedImages | NamedVectors;
+  const cache = (layer.getRenderer() as CanvasTileLayerRenderer | null)?.getTileCache();
+  const before = source.name;
+  source.name = name;
+  const kept: [key: string, tile: Tile][] = [];
+  cache?.forEach((tile: Tile, key: string) => kept.push([key, tile]));
+  const made: Promise<void>[] = [];
+  for (const [key, tile] of kept) {
+    const [z, x, y] = tile.tileCoord as [number, number, number];
+    if (tile.getState() !== TileState.LOADED || key !== getCacheKey(source, before, z, x, y)) continue;
+    const [other, place] = [getCacheKey(source, name, z, x, y), placeOf([z, x, y])];
+    if (hold(place)) {
+      if (cache!.containsKey(other)) cache!.remove(other);
+      cache!.remove(key);
+      cache!.set(other, tile);
+    } else if (here(place) && !cache!.containsKey(other)) {
+      const fresh = source.getTile(z, x, y, window.devicePixelRatio, PLANE) as Tile;
+      cache!.set(other, fresh);
+      made.push(loaded(fresh));
+    }
+  }
+  await Promise.all(made);
+}
+
+function loaded(tile: Tile): Promise<void> {
+  return new Promise((done) => {
+    const look = (): void => {
+      if (tile.getState() < TileState.LOADED) return;
+      tile.removeEventListener('change', look);
+      done();
+    };
+    tile.addEventListener('change', look);
+    tile.load();
+  });
 }
 
 /** What was drawn of a tile, as long as the tile is kept: of most of them a change leaves the drawing as it was. */
@@ -69,7 +124,9 @@ export class GroundLayers {
   readonly relief: TileLayer;
   readonly contours: VectorTileLayer;
   readonly survey: VectorTileLayer;
-  #name = '';
+  #drawn = '';
+  #marks = '';
+  #ground = '';
   #shows: GroundShows = { contours: true, breaklines: true, points: true, triangles: false };
 
   constructor(private readonly tiles: TileStore) {
@@ -107,32 +164,47 @@ export class GroundLayers {
     return [this.relief, this.contours, this.survey];
   }
 
-  /** @param of names the ground and the inks: only where these or the look differ are tiles drawn anew */
-  look(look: GroundLook, of: string, shows: GroundShows): void {
-    const name = JSON.stringify([look, of]);
+  /**
+   * Where nothing but the ground is another one, what of it holds still stays as it is drawn.
+   *
+   * @param ground its key
+   * @returns when the map is to be rendered
+   */
+  async look(look: GroundLook, ground: string, theme: string, shows: GroundShows): Promise<void> {
     this.#look = look;
     this.relief.setVisible(look.shading !== 'none');
     this.contours.setVisible(shows.contours);
     this.survey.setVisible(shows.breaklines || shows.points || shows.triangles);
     this.#shows = shows;
-    this.survey.changed();
-    if (name === this.#name) return;
-    this.#name = name;
-    this.contours.setStyle(contourStyle());
-    for (const layer of this.all) (layer.getSource() as NamedImages | NamedVectors).go(name);
+    const marks = JSON.stringify([shows, look.spacing.toPrecision(2), theme]);
+    if (marks !== this.#marks) this.survey.changed();
+    this.#marks = marks;
+    const { shading, smooth, interval, range } = look;
+    const drawn = JSON.stringify([shading, smooth, interval, shading === 'level' ? range : null, theme]);
+    const before = this.#ground;
+    if (drawn === this.#drawn && ground === before) return;
+    const at = (place: Place): [...Place, number] => [...place, intervalAt(place[0], interval)];
+    const alike = drawn === this.#drawn;
+    const hold = (place: Place): boolean => alike && this.tiles.isSame(before, ground, ...at(place));
+    const here = (place: Place): boolean => alike && this.tiles.has(ground, ...at(place));
+    if (!alike) this.contours.setStyle(contourStyle());
+    [this.#drawn, this.#ground] = [drawn, ground];
+    // Each its own name: of tiles that go by the same one the library's queue loads one after the other.
+    await Promise.all(this.all.map((layer, i) => rename(layer, `${i} ${drawn} ${ground}`, hold, here)));
   }
 
-  #tile(place: [number, number, number]): ReturnType<TileStore['get']> {
+  #tile(place: Place): ReturnType<TileStore['get']> {
     return this.tiles.get(...place, intervalAt(place[0], this.#look.interval));
   }
 
   #vector(draws: Draws): VectorTileLayer {
-    const source = new NamedVectors({
+    const source: NamedVectors = new NamedVectors({
       projection: PLANE,
       tileGrid: GRID,
       // The zoom that the shades have: one tile serves all layers.
       zDirection: 0,
-      tileUrlFunction: (at) => `${at.join()} ${this.#name}`,
+      transition: 0,
+      tileUrlFunction: (at) => `${at.join()} ${source.name}`,
       tileLoadFunction: (loaded) => {
         const tile = loaded as VectorTile<RenderFeature>;
         tile.setLoader(() => {

@@ -5,6 +5,7 @@ import { deepest, tinted } from './difference';
 import { measure } from './measure';
 import { contourFeatures, rounded, surveyFeatures } from './contours';
 import { GRID, intervalAt, placeOf } from './grid';
+import { ipAt } from './ips';
 import { compass } from './says';
 import { SLOPES } from './shade';
 import { boxesOf, decidedBy, TileStore, type LandTile } from './tiles';
@@ -15,8 +16,8 @@ const change = (slot: string, made_at: string, box_m: number[]) =>
   ({ slot, made_at, what: 'exclude', box_m }) as unknown as GroundChange;
 
 /** A binary answer with one array. */
-function answer(values: number[]): ArrayBuffer {
-  const text = JSON.stringify({ corner: [0, 0], cells: 2, arrays: [['level', values.length, 'd', 'f8', 0]] });
+function answer(values: number[], head: object = { corner: [0, 0], cells: 2 }, name = 'level'): ArrayBuffer {
+  const text = JSON.stringify({ ...head, arrays: [[name, values.length, 'd', 'f8', 0]] });
   const size = text.length + ((8 - ((text.length + 4) % 8)) % 8);
   const data = new ArrayBuffer(4 + size + 8 * values.length);
   new DataView(data).setUint32(0, size, true);
@@ -63,6 +64,26 @@ describe('tiles of the ground', () => {
     // Another survey: nothing holds.
     store.change(ground('c'), null);
     await store.get(0, 0, 0, 1);
+    expect(asked).toHaveBeenCalledTimes(4);
+  });
+
+  it('that a change touches are asked for together, and are there when it is drawn', async () => {
+    const asked = vi.fn<(url: string) => Promise<Response>>(() => Promise.resolve(new Response(answer([1]))));
+    vi.stubGlobal('fetch', asked);
+    const store = new TileStore();
+    store.ground = ground('a');
+    await Promise.all([store.get(-1, 4, 0, 1), store.get(0, 0, 0, 1), store.get(0, 9, 0, 1)]);
+    asked.mockImplementation(() =>
+      Promise.resolve(new Response(answer([7], { tiles: [{ corner: [2304, 0], cells: 2 }] }, '0.level'))),
+    );
+    const boxes = [[2400, 10, 2410, 20]];
+    await store.ahead(ground('b'), boxes);
+    expect(asked).toHaveBeenCalledTimes(4);
+    expect(asked.mock.lastCall![0]).toContain(`zoom=0&interval_m=1&places=${encodeURIComponent('9,0')}`);
+    store.change(ground('b'), boxes);
+    const [still, other] = await Promise.all([store.get(0, 0, 0, 1), store.get(0, 9, 0, 1)]);
+    expect([still.arrays.level![0], other.arrays.level![0], other.corner]).toEqual([1, 7, [2304, 0]]);
+    expect([store.isSame('a', 'b', 0, 0, 0, 1), store.isSame('a', 'b', 0, 9, 0, 1)]).toEqual([true, false]);
     expect(asked).toHaveBeenCalledTimes(4);
   });
 
@@ -191,5 +212,27 @@ describe('what lies between two grounds', () => {
   it('is deepest at its extremes, within what can be told apart', () => {
     const of = (above: number, below: number) => deepest({ most_above_m: above, most_below_m: below } as never);
     expect([of(0.3, -0.7), of(0, 0), of(25, -1)]).toEqual([0.7, 0.02, 2]);
+  });
+});
+
+describe('a handle of an IP', () => {
+  const ip = (easting_m: number, northing_m: number) => ({
+    easting_m,
+    northing_m,
+    radius_m: 0,
+    transition_in_m: 0,
+    transition_out_m: 0,
+  });
+  const plan = { ips: [ip(0, 0), ip(12, 0), ip(100, 50)], line: null, saved: true, current: null };
+  // Two pixels a metre, north up.
+  const at = ([e, n]: [number, number]) => [2 * e, 400 - 2 * n];
+
+  it('is the nearest one that the pointer is on', () => {
+    expect(ipAt(plan, [3, 398], at)).toBe(0);
+    expect(ipAt(plan, [17, 402], at)).toBe(1);
+    expect(ipAt(plan, [200, 300], at)).toBe(2);
+    expect(ipAt(plan, [212, 300], at)).toBeNull();
+    expect(ipAt(null, [0, 400], at)).toBeNull();
+    expect(ipAt(plan, [0, 400], () => null)).toBeNull();
   });
 });

@@ -3,6 +3,7 @@ import { FONT, inks } from '../deck/ink';
 import { firstFrom } from '../deck/trace';
 import { chainage, whole } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
+import type { Plan } from './ips';
 import { PaintedLayer, type Sheet } from './painted';
 
 /** What is drawn of a road in plan. */
@@ -12,6 +13,7 @@ export interface RoadLook {
   plumb: number;
   line: boolean;
   works: boolean;
+  plan: Plan | null;
 }
 
 /** Place of a chainage, `offset` to the right of the centreline. */
@@ -34,13 +36,14 @@ interface Stations {
 
 /** Centreline, footprint and plumb line on a canvas of their own: they follow the hand, and tiles lie still. */
 export class RoadLayer extends PaintedLayer {
-  look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true };
+  look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true, plan: null };
   #stations: Stations | null = null;
 
   protected paint({ c, w, h, k, x, y }: Sheet): void {
     const ink = inks();
-    const { still, plumb, line, works } = this.look;
+    const { still, plumb, line, works, plan } = this.look;
     scaleBar(c, w, h, k, ink.faint, ink.paper);
+    if (plan) typed(c, plan, x, y);
     if (!still) return;
     if (works) this.#footprint(c, still, k, x, y);
     if (!line) return;
@@ -179,4 +182,44 @@ function scaleBar(c: CanvasRenderingContext2D, w: number, h: number, k: number, 
   draw();
   c.fillText(text, 16 + px, h - 8);
   c.fillText('N', w - 28, h - 10);
+}
+
+/** The centreline that is typed: dashed until it is saved, with its IPs and the tangents between them. */
+function typed(c: CanvasRenderingContext2D, plan: Plan, x: Sheet['x'], y: Sheet['y']): void {
+  const ink = inks();
+  c.save();
+  c.strokeStyle = ink.faint;
+  c.lineWidth = 1;
+  c.setLineDash([2, 4]);
+  c.beginPath();
+  for (const ip of plan.ips) c.lineTo(x(ip.easting_m), y(ip.northing_m));
+  c.stroke();
+  if (plan.line && !plan.saved) {
+    c.strokeStyle = ink.line;
+    c.setLineDash([8, 4]);
+    const path = new Path2D();
+    for (const [e, n] of plan.line) path.lineTo(x(e!), y(n!));
+    strokeThick(c, path, 2);
+  }
+  c.setLineDash([]);
+  c.font = FONT;
+  c.textAlign = 'center';
+  c.lineWidth = 1.5;
+  plan.ips.forEach((ip, i) => {
+    const [px, py] = [Math.round(x(ip.easting_m)), Math.round(y(ip.northing_m))];
+    const half = i === plan.current ? 6 : 4;
+    c.fillStyle = i === plan.current ? ink.line : ink.paper;
+    c.strokeStyle = ink.line;
+    c.beginPath();
+    c.rect(px - half, py - half, 2 * half, 2 * half);
+    c.fill();
+    c.stroke();
+    c.lineWidth = 3;
+    c.strokeStyle = ink.paper;
+    c.strokeText(String(i + 1), px, py - 9);
+    c.fillStyle = ink.faint;
+    c.fillText(String(i + 1), px, py - 9);
+    c.lineWidth = 1.5;
+  });
+  c.restore();
 }

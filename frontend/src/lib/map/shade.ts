@@ -48,11 +48,21 @@ export function shaded(
   const pixels = new Uint32Array(image.data.buffer);
   const ink = (blue << 16) | (green << 8) | red;
   const [low, span] = [range[0], Math.max(range[1] - range[0], 1e-6)];
+  const perCell = STEEPER / (2 * cell);
   for (let r = 0; r < inner; r++) {
     for (let k = 0; k < inner; k++) {
       const at = (r + 1) * cells + k + 1;
       const z = level[at]!;
       if (Number.isNaN(z)) continue;
+      if (shading === 'hill') {
+        // Nearly all pixels of nearly all maps: a quarter of the time of asking for each slope with its gaps.
+        const x = (level[at + 1]! - level[at - 1]!) * perCell;
+        const y = (level[at + cells]! - level[at - cells]!) * perCell;
+        if (x + y === x + y) {
+          pixels[(inner - 1 - r) * inner + k] = ((255 * lit(x, y) + 0.5) << 24) | ink;
+          continue;
+        }
+      }
       const dark = shading === 'level' ? 0.06 + (0.72 * (z - low)) / span : darkness(level, at, cells, cell, shading);
       pixels[(inner - 1 - r) * inner + k] = ((255 * Math.min(Math.max(dark, 0), 0.9) + 0.5) << 24) | ink;
     }
@@ -72,11 +82,13 @@ function darkness(level: ArrayLike<number>, at: number, cells: number, cell: num
     for (const [above, , shade] of SLOPES) if (slope >= above) dark = shade;
     return 0.04 + dark;
   }
-  const x = along * STEEPER;
-  const y = up * STEEPER;
-  const light = (-x * LIGHT[0] - y * LIGHT[1] + LIGHT[2]) / Math.sqrt(x * x + y * y + 1);
-  // Darker where less light falls; a bare tint says "ground", also where it is level.
-  return 0.1 + 0.9 * Math.max(0.74 - light, 0);
+  return lit(along * STEEPER, up * STEEPER);
+}
+
+/** Darker where less light falls, for slopes eastwards and northwards; a bare tint says "ground", also where it is level. */
+function lit(x: number, y: number): number {
+  const light = (LIGHT[2] - x * LIGHT[0] - y * LIGHT[1]) / Math.sqrt(x * x + y * y + 1);
+  return Math.min(0.1 + 0.9 * Math.max(0.74 - light, 0), 0.9);
 }
 
 /** Slope in one direction beside a gap. */

@@ -20,6 +20,11 @@ export interface Compared {
   of: Schemas['Difference'] | null;
 }
 
+// So long the map waits for pieces of a changed ground before it asks for each by itself.
+const AHEAD_MS = 400;
+
+const after = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
+
 /** The surveyed ground: facts about it, its tiles, and what it is under the pointer. It needs no centreline. */
 export class Land {
   facts = $state.raw<{ ground: Ground; of: LandFigures } | null>(null);
@@ -33,6 +38,7 @@ export class Land {
   readonly tiles = new TileStore();
   #survey = '';
   #comparing = 0;
+  #changing = 0;
   #asked = '';
   #facts: Latest<Ground, LandFigures | null>;
   #areas: Latest<Ground, Schemas['Surface'] | null>;
@@ -48,13 +54,14 @@ export class Land {
         if (!of) return;
         // Of the same points, only what differs in changes by hand differs on the map.
         const same = this.facts !== null && this.#survey === this.#asked;
-        this.tiles.change(ground, same ? boxesOf(this.facts!.of.changes, of.changes) : null);
-        this.#survey = this.#asked;
-        this.facts = { ground, of };
-        // What was read out under the pointer was of the ground before.
-        if (this.spot) this.lookAt(this.spot.easting_m, this.spot.northing_m);
-        const other = this.compared;
-        if (other && other.ground.key !== ground.key) void this.compare(other.against).catch(() => this.compare(null));
+        const boxes = same ? boxesOf(this.facts!.of.changes, of.changes) : null;
+        const survey = this.#asked;
+        const mine = ++this.#changing;
+        // The map goes over to the new ground in one go, once the pieces are there that differ.
+        // Pieces that break off on their way are asked for when they are drawn.
+        const ahead = boxes ? this.tiles.ahead(ground, boxes).catch(() => undefined) : Promise.resolve();
+        const soon = Promise.race([ahead, after(AHEAD_MS)]);
+        void soon.then(() => mine === this.#changing && this.#take(ground, of, survey, boxes));
       },
       (error) => notices.tell(error),
     );
@@ -77,6 +84,16 @@ export class Land {
       // A read-out under the pointer is asked for again with its next move.
       () => (this.spot = null),
     );
+  }
+
+  #take(ground: Ground, of: LandFigures, survey: string, boxes: number[][] | null): void {
+    this.tiles.change(ground, boxes);
+    this.#survey = survey;
+    this.facts = { ground, of };
+    // What was read out under the pointer was of the ground before.
+    if (this.spot) this.lookAt(this.spot.easting_m, this.spot.northing_m);
+    const other = this.compared;
+    if (other && other.ground.key !== ground.key) void this.compare(other.against).catch(() => this.compare(null));
   }
 
   /** Ask for the facts of a ground; `survey` names the points it is made of, whatever was changed by hand. */

@@ -317,10 +317,18 @@ describe('a save elsewhere', () => {
 
 describe('what is typed in the centreline', () => {
   it('stays while another step is looked at', () => {
-    w.centreline = { rows: [{ easting_m: 1, northing_m: 2, radius_m: 0 }], start: null };
+    w.centreline = {
+      rows: [{ easting_m: 1, northing_m: 2, radius_m: 0, transition_in_m: 0, transition_out_m: 0 }],
+      start: null,
+    };
     w.goToStep('limits');
     w.goToStep('centreline');
     expect(w.centreline.rows).toHaveLength(1);
+    const rows = w.centreline.rows;
+    w.moveIp(0, 7.5, 8);
+    expect(w.centreline.rows![0]).toMatchObject({ easting_m: 7.5, northing_m: 8, radius_m: 0 });
+    // What was drawn before is not written to.
+    expect(rows![0]!.easting_m).toBe(1);
   });
 });
 

@@ -1,3 +1,4 @@
+import type { Plan } from '../map/ips';
 import { getContext, setContext } from 'svelte';
 import { api, ask, typedIps, type Edit, type Finding, type Ip, type Saved, type Schemas } from '../../api/client';
 import type { ProductName } from '../../api/fields';
@@ -45,6 +46,9 @@ export class Work {
   readonly jobs = new Searching(this.notices, () => void this.drawFound());
   readonly intake = new Intake(this.notices, (revision) => this.store.reach(revision));
   centreline = $state.raw<CentrelineDraft>({ rows: null, start: null });
+  /** How the centreline lies that is typed, and the IP that is worked on; null outside its step. */
+  plan = $state.raw<Plan | null>(null);
+  planIp = $state<number | null>(null);
   /** Lines drawn over the present one, by slot. */
   shown = $state.raw<Record<string, LineFigures>>({});
   found = $state.raw<LineFigures | null>(null);
@@ -247,7 +251,19 @@ export class Work {
     return this.store.save(change, (saved) => this.#follow(saved));
   }
 
+  /** Put an IP of the centreline that is typed elsewhere. */
+  moveIp(ip: number, easting_m: number, northing_m: number): void {
+    const rows = this.centreline.rows ?? this.project?.centreline?.ips ?? [];
+    this.centreline = {
+      ...this.centreline,
+      rows: rows.map((row, i) => (i === ip ? { ...row, easting_m, northing_m } : row)),
+    };
+  }
+
   #follow(saved: Saved): void {
+    const gone = saved.fell_off ?? [];
+    if (gone.length)
+      this.notices.tell(`No place on the new centreline, so it was let go: ${gone.join('; ')}. Undo brings it back.`);
     if (saved.slot && saved.slot !== this.selection.slot) this.take(saved.slot);
     // While the next edit is tried, the hand is where it is.
     if (typeof saved.selected === 'number' && !this.trial.draft) this.select(saved.selected);

@@ -9,6 +9,7 @@
   import { NotUnderstood } from '../../lib/parse';
   import Map from '../../lib/map/Map.svelte';
   import type { Value } from '../../lib/units';
+  import { Latest } from '../../lib/state/latest';
   import { useWork } from '../../lib/state/work.svelte';
 
   type Row = Schemas['CentrelineIpIn'];
@@ -16,10 +17,17 @@
   const saved = $derived(w.project?.centreline ?? null);
   let elements = $state.raw<Schemas['Elements'] | null>(null);
   let problem = $state<string | null>(null);
-  let current = $state<number | null>(null);
+  const current = $derived(w.planIp);
   // Whether a file is to be brought from the grid to the ground; asked where the project has a scale between them.
   const scaled = $derived((w.project?.coordinates?.scale_factor ?? 1) !== 1);
   let wished = $state(false);
+  // What whatever stands at a chainage keeps when the centreline is another one.
+  let keeps = $state<NonNullable<Schemas['CentrelineIn']['keeps']>>('place');
+  const KEEPS = [
+    ['place', 'their place on the ground'],
+    ['chainage', 'their chainage'],
+    ['share', 'their share of the length'],
+  ] as const;
   const onGrid = $derived(scaled && wished);
 
   // What is typed stays with the project until it is saved or put back, also while another step is looked at.
@@ -29,28 +37,40 @@
   const dirty = $derived(draft.rows !== null || draft.start !== null);
   const change = (next: Row[]) => (w.centreline = { ...w.centreline, rows: next });
 
-  // The ends have no bend, so no radius.
-  const columns = $derived(columnsOf('centreline', (name, i) => name !== 'radius_m' || (i > 0 && i < rows.length - 1)));
+  const PLACE = { easting_m: 0, northing_m: 0 };
+  const NO_BEND = { radius_m: 0, transition_in_m: 0, transition_out_m: 0 };
+  // The ends have no bend.
+  const columns = $derived(columnsOf('centreline', (name, i) => !(name in NO_BEND) || (i > 0 && i < rows.length - 1)));
 
-  // Tangents and arcs follow what is typed; the rules are the server's.
+  // Elements follow what is typed, or dragged on the map; the rules are the server's.
+  const asked = new Latest(
+    (body: Schemas['CentrelineCheck']) => ask(api.POST('/api/centreline/elements', { body })),
+    (answer, body) => {
+      if (body.ips === rows) [elements, problem] = [answer, null];
+      else if (rows.length > 1) elements = answer;
+    },
+    (error) => ([elements, problem] = [null, error instanceof Error ? error.message : String(error)]),
+  );
   $effect(() => {
-    const body = { start_chainage_m: startM, ips: rows };
-    if (rows.length < 2) {
-      elements = null;
-      problem = null;
-      return;
-    }
-    let stale = false;
-    ask(api.POST('/api/centreline/elements', { body }))
-      .then((answer) => {
-        if (!stale) [elements, problem] = [answer, null];
-      })
-      .catch((error: unknown) => {
-        if (!stale) [elements, problem] = [null, error instanceof Error ? error.message : String(error)];
-      });
-    return () => {
-      stale = true;
-    };
+    if (rows.length > 1) asked.want({ start_chainage_m: startM, ips: rows });
+    else [elements, problem] = [null, null];
+  });
+
+  /** Radius and sense; of a transition where it goes to, or comes from. */
+  function bent(e: Schemas['ElementOut']): string {
+    const radius = e.to_radius_m || e.radius_m;
+    if (!radius) return '';
+    const says = `${fixed(Math.abs(radius), 0)} ${radius > 0 ? 'right' : 'left'}`;
+    if (e.kind === 'arc') return says;
+    return e.radius_m === 0 ? `to ${says}` : `from ${fixed(Math.abs(e.radius_m), 0)}`;
+  }
+
+  $effect(() => {
+    w.plan = { ips: rows, line: elements?.plan ?? null, saved: !dirty, current: w.planIp };
+  });
+  $effect(() => () => {
+    w.plan = null;
+    w.planIp = null;
   });
 
   function type(i: number, key: string, value: Value): null {
@@ -60,7 +80,7 @@
 
   function paste(at: number, key: string, cells: string[][]): string | null {
     try {
-      change(pasted('centreline', rows, at, key, cells, { easting_m: 0, northing_m: 0, radius_m: 0 }));
+      change(pasted('centreline', rows, at, key, cells, { ...PLACE, ...NO_BEND }));
     } catch (error) {
       return error instanceof NotUnderstood ? error.message : String(error);
     }
@@ -72,10 +92,15 @@
     const [a, b] = [rows[at - 1], rows[at]];
     const between: Row =
       a && b
-        ? { easting_m: (a.easting_m + b.easting_m) / 2, northing_m: (a.northing_m + b.northing_m) / 2, radius_m: 100 }
-        : { easting_m: 0, northing_m: 0, radius_m: 0 };
+        ? {
+            easting_m: (a.easting_m + b.easting_m) / 2,
+            northing_m: (a.northing_m + b.northing_m) / 2,
+            ...NO_BEND,
+            radius_m: 100,
+          }
+        : { ...PLACE, ...NO_BEND };
     change([...rows.slice(0, at), between, ...rows.slice(at)]);
-    current = at;
+    w.planIp = at;
   }
 
   async function read(file: File): Promise<void> {
@@ -93,7 +118,7 @@
   }
 
   async function save(): Promise<void> {
-    const sent = { start_chainage_m: startM, ips: rows };
+    const sent = { start_chainage_m: startM, ips: rows, keeps };
     problem = await w.save({
       what: 'the centreline',
       send: ({ path, base, token }) =>
@@ -105,16 +130,16 @@
   }
 </script>
 
-<div class="work wide">
+<div class="work widest">
   <div class="main">
     {#if w.project?.surveys.length}
-      <Map title={saved ? 'The ground and the saved centreline' : 'The ground'} />
+      <Map title={`The ground${saved ? ', the saved centreline' : ''}${dirty ? ', what is typed dashed' : ''}`} />
     {:else}
       <div class="empty">
         <h2>The centreline</h2>
         <p>
-          Type or paste its IPs on the right, with a radius at each corner, or read them from a text table with easting,
-          northing and radius.
+          Type or paste its IPs on the right, with a radius at each corner and transitions where there are any, or read
+          them from a text table with easting, northing, radius and transition lengths.
         </p>
         {#if w.missing}<p class="faint">{w.missing.message}</p>{/if}
       </div>
@@ -140,7 +165,7 @@
         {rows}
         {current}
         name={(i) => String(i + 1)}
-        oncurrent={(i) => (current = i)}
+        oncurrent={(i) => (w.planIp = i)}
         ontype={type}
         onpaste={paste}
         ondelete={(gone) => change(rows.filter((_, i) => !gone.includes(i)))}
@@ -178,6 +203,14 @@
     {#if w.missing?.step === 'centreline' && saved && !dirty}
       <div class="failure-box" role="alert">{w.missing.message}</div>
     {:else if !dirty}<Lacks />{/if}
+    {#if w.project?.lines.length || w.project?.notes?.rows?.length}
+      <label class="keeps"
+        >grade lines and notes keep
+        <select class="select select-sm" bind:value={keeps}>
+          {#each KEEPS as [id, says] (id)}<option value={id}>{says}</option>{/each}
+        </select>
+      </label>
+    {/if}
     <div class="buttons">
       <button
         class="btn btn-primary btn-sm"
@@ -187,7 +220,7 @@
       <button class="btn btn-sm" disabled={!dirty} onclick={() => putBack()}>Put it back</button>
     </div>
     {#if elements}
-      <h2>Tangents and arcs</h2>
+      <h2>Tangents, arcs, transitions</h2>
       <table class="sheet num">
         <thead><tr><th></th><th>from</th><th>to</th><th>length, m</th><th>radius, m</th></tr></thead>
         <tbody>
@@ -197,8 +230,7 @@
               <td>{chainage(e.from_chainage_m)}</td>
               <td>{chainage(e.to_chainage_m)}</td>
               <td>{fixed(e.length_m, 2)}</td>
-              <td>{e.radius_m === 0 ? '' : `${fixed(Math.abs(e.radius_m), 0)} ${e.radius_m > 0 ? 'right' : 'left'}`}</td
-              >
+              <td>{bent(e)}</td>
             </tr>
           {/each}
         </tbody>
@@ -217,6 +249,14 @@
     gap: 6px;
     margin: 8px 0;
     flex-wrap: wrap;
+  }
+  .keeps {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+  }
+  .keeps select {
+    flex: 1;
   }
   td {
     white-space: nowrap;

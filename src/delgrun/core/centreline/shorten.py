@@ -5,20 +5,25 @@ from dataclasses import replace
 
 import numpy as np
 
-from delgrun.core.centreline.centreline import CentrelineDesign, CentrelineIp, Element
+from delgrun.core.centreline.centreline import Centreline, CentrelineDesign, CentrelineIp
+from delgrun.core.centreline.line import Element
 from delgrun.core.errors import DesignInputError
+
+# What is left of an element is more than this. [m]
+_NOTHING_M = 1e-6
+_SHORTEST_M = 1.0
 
 
 def shortened(design: CentrelineDesign, from_m: float, to_m: float) -> CentrelineDesign:
     """The same centreline between two of its chainages; chainages stay what they are.
 
-    An end within an arc keeps the arc's radius: its IP moves to where the tangent at the new end meets the arc's
-    other tangent (two tangents of one arc are equally long; plane geometry).
+    An end within an arc keeps the arc's radius: its IP moves to where the tangents at both ends of what is left meet.
+    An end within a transition moves on to where the transition ends or begins: part of one is no bend of its own.
 
     Raises
     ------
     DesignInputError
-        The chainages do not rise, or lie outside the centreline.
+        The chainages do not rise, or lie outside the centreline, or within one transition.
     """
     line = design.made()
     if not line.start_chainage_m <= from_m < to_m <= line.end_chainage_m:
@@ -28,27 +33,41 @@ def shortened(design: CentrelineDesign, from_m: float, to_m: float) -> Centrelin
             from_m=from_m,
             to_m=to_m,
         )
-    elements = [e for e in line.elements if e.to_chainage_m > from_m and e.from_chainage_m < to_m]
+    transitions = [x for x in line.elements if x.kind == "transition"]
+    for x in transitions:
+        if x.from_chainage_m < from_m < x.to_chainage_m or (
+            abs(from_m - x.from_chainage_m) < _NOTHING_M and x.curvature
+        ):
+            from_m = x.to_chainage_m
+    for x in reversed(transitions):
+        if x.from_chainage_m < to_m < x.to_chainage_m or (abs(to_m - x.to_chainage_m) < _NOTHING_M and x.to_curvature):
+            to_m = x.from_chainage_m
+    if to_m - from_m < _SHORTEST_M:
+        raise DesignInputError(
+            "centreline",
+            "The ground ends within a transition, and nothing of the centreline would be left: move its ends by hand.",
+        )
     e, n = (v.tolist() for v in line.locate(np.array([from_m, to_m]))[:2])
     ips = [CentrelineIp(easting_m=e[0], northing_m=n[0])]
-    for element in elements:
-        if element.curvature:
-            ips.append(_corner(element, max(from_m, element.from_chainage_m), min(to_m, element.to_chainage_m)))
+    for bend in line.bends:
+        first, last = max(bend.from_chainage_m, from_m), min(bend.to_chainage_m, to_m)
+        own = [
+            x for x in line.elements if x.from_chainage_m < last - _NOTHING_M and x.to_chainage_m > first + _NOTHING_M
+        ]
+        if own:
+            ips.append(_corner(line, own, first, last, bend.radius_m))
     ips.append(CentrelineIp(easting_m=e[1], northing_m=n[1]))
     return replace(design, start_chainage_m=from_m, ips=tuple(ips))
 
 
-def _corner(arc: Element, from_m: float, to_m: float) -> CentrelineIp:
-    """The IP of what is left of an arc: a tangent's length ahead of where it begins."""
-    radius = 1 / abs(arc.curvature)
-    turn = (from_m - arc.from_chainage_m) * arc.curvature
-    chord = (from_m - arc.from_chainage_m) * (math.sin(turn / 2) / (turn / 2) if turn else 1.0)
-    begin_e = arc.easting_m + chord * math.cos(arc.direction + turn / 2)
-    begin_n = arc.northing_m + chord * math.sin(arc.direction + turn / 2)
-    ahead = radius * math.tan((to_m - from_m) / radius / 2)
-    direction = arc.direction + turn
+def _corner(line: Centreline, own: list[Element], from_m: float, to_m: float, radius_m: float) -> CentrelineIp:
+    """The IP of what is left of a bend: where the tangents at its ends meet."""
+    (e0, e1), (n0, n1), (d0, d1) = (v.tolist() for v in line.locate(np.array([from_m, to_m])))
+    ahead = ((e1 - e0) * math.sin(d1) - (n1 - n0) * math.cos(d1)) / math.sin(d1 - d0)
     return CentrelineIp(
-        easting_m=begin_e + ahead * math.cos(direction),
-        northing_m=begin_n + ahead * math.sin(direction),
-        radius_m=radius,
+        easting_m=e0 + ahead * math.cos(d0),
+        northing_m=n0 + ahead * math.sin(d0),
+        radius_m=radius_m,
+        transition_in_m=own[0].length_m if own[0].kind == "transition" else 0.0,
+        transition_out_m=own[-1].length_m if own[-1].kind == "transition" and len(own) > 1 else 0.0,
     )

@@ -2,8 +2,16 @@
 
 from dataclasses import replace
 
+import numpy as np
+from numpy.typing import NDArray
+
 from delgrun.core.gradeline.edits import DIGITS
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
+
+FloatArray = NDArray[np.float64]
+
+# Nearer than this is the same chainage, and IPs are at least so far apart. [m]
+_SAME_M, _APART_M = 1e-6, 1e-3
 
 
 def straight(start_m: float, start_level_m: float, end_m: float, end_level_m: float) -> GradeLine:
@@ -11,23 +19,30 @@ def straight(start_m: float, start_level_m: float, end_m: float, end_level_m: fl
     return GradeLine.of([Ip(chainage_m=start_m, level_m=start_level_m), Ip(chainage_m=end_m, level_m=end_level_m)])
 
 
-def follow(line: GradeLine, old_start_m: float, start_m: float, end_m: float) -> GradeLine:
-    """The line over a centreline that now runs from `start_m` to `end_m` and began at `old_start_m`.
+def follow(line: GradeLine, at_m: FloatArray, start_m: float, end_m: float) -> tuple[GradeLine, list[int]]:
+    """The line over another centreline, whose road runs from `start_m` to `end_m`; and the IPs that had no place there.
 
-    Another start chainage takes the whole line along, so that it stays over its ground. Then IPs outside go,
-    the ends move to the centreline's, and curves give way: first the length of those beside an end, and a
-    held K with it where the K no longer fits.
+    `at_m` (n,) says where its IPs are on that centreline, NaN beyond its ends. IPs outside the road go, and those that
+    would stand before the one before them; the line's ends move to the road's, and curves give way: first the length
+    of those beside an end, and a held K with it where the K no longer fits.
     """
-    shift = start_m - old_start_m
-    moved = [replace(ip, chainage_m=ip.chainage_m + shift if shift else ip.chainage_m) for ip in line.ips]
-    if shift:
-        moved = [moved[0], *(replace(ip, chainage_m=round(ip.chainage_m, DIGITS)) for ip in moved[1:-1]), moved[-1]]
-    inner = [ip for ip in moved[1:-1] if start_m < ip.chainage_m < end_m]
-    ends = replace(moved[0], chainage_m=start_m), replace(moved[-1], chainage_m=end_m)
+    inner: list[Ip] = []
+    gone: list[int] = []
+    last = start_m
+    for i in range(1, len(line.ips) - 1):
+        at = float(at_m[i])
+        # One that stands where it stood keeps its chainage to the last digit.
+        at = line.ips[i].chainage_m if abs(at - line.ips[i].chainage_m) < _SAME_M else round(at, DIGITS)
+        if last + _APART_M <= at <= end_m - _APART_M:
+            inner.append(replace(line.ips[i], chainage_m=at))
+            last = at
+        else:
+            gone.append(i)
+    ends = replace(line.ips[0], chainage_m=start_m), replace(line.ips[-1], chainage_m=end_m)
     out = GradeLine((ends[0], *inner, ends[1])).held()
     while out.conflict() is not None:
         out = _give_way(out)
-    return out
+    return out, gone
 
 
 def _give_way(line: GradeLine) -> GradeLine:

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.centreline import Centreline, Element
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.line import Element, arcs_of
 from delgrun.core.ground import tin_kernels
 from delgrun.core.ground.tin import Tin
 
@@ -88,7 +89,7 @@ def long_section(tin: Tin, centreline: Centreline) -> LongSection:
 
 def rows_along(tin: Tin, elements: Sequence[Element]) -> LongSection:
     """The same along any elements that hang together."""
-    rows = np.concatenate([_element_rows(tin, e) for e in elements])
+    rows = np.concatenate([_element_rows(tin, piece) for e in elements for piece in arcs_of(e)])
     chainage, gap = rows[:, 0], rows[:, 2] > 0
     # Where one element hands over to the next, the same point stands twice unless the ground ends there.
     twice = np.zeros(len(rows), dtype=bool)

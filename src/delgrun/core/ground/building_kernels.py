@@ -6,6 +6,34 @@ from delgrun.core.kernels import kernel
 
 
 @kernel
+def outer(plan, margin):
+    """(k,) points that may be corners of the convex hull.
+
+    They are those that are not inside, by more than `margin`, of the octagon of the points furthest in eight directions
+    (S. G. Akl, G. T. Toussaint, A fast convex hull algorithm, 1978, with eight directions for four).
+    """
+    n = plan.shape[0]
+    far = np.zeros(8, np.int64)
+    most = np.full(8, -np.inf)
+    for p in range(n):
+        x, y = plan[p, 0], plan[p, 1]
+        for w, d in enumerate((x, x + y, y, y - x, -x, -x - y, -y, x - y)):
+            if d > most[w]:
+                most[w], far[w] = d, p
+    found = [np.int64(0) for _ in range(0)]
+    for p in range(n):
+        for w in range(8):
+            ax, ay = plan[far[w], 0], plan[far[w], 1]
+            dx, dy = plan[far[(w + 1) % 8], 0] - ax, plan[far[(w + 1) % 8], 1] - ay
+            if dx == 0.0 and dy == 0.0:
+                continue
+            if dx * (plan[p, 1] - ay) - dy * (plan[p, 0] - ax) <= margin * np.hypot(dx, dy):
+                found.append(np.int64(p))
+                break
+    return np.array(found)
+
+
+@kernel
 def within_edges(vertices, neighbours, count, fixed):
     """Triangles between `count` points that the three before them (the triangle around all) can't reach.
 
@@ -54,29 +82,50 @@ def within_edges(vertices, neighbours, count, fixed):
 
 @kernel
 def twins(triangles, neighbours):
-    """(3 m,) for edge k of triangle t, at 3 t + k, the same edge in the neighbour, or -1 at the outline.
+    """(3 m,) for edge k of triangle t, at 3 t + k, the same edge in neighbour k, or -1 at the outline.
 
     Edge k runs from corner k to the next. -2 where a neighbour does not share the edge the other way round.
     """
     m = triangles.shape[0]
     twin = np.full(3 * m, -1, np.int64)
     for t in range(m):
-        for side in range(3):
-            other = neighbours[t, side]
+        for k in range(3):
+            other = neighbours[t, k]
             if other < 0:
                 continue
-            shared = False
-            for k in range(3):
-                for h in range(3):
-                    if (
-                        triangles[t, k] == triangles[other, (h + 1) % 3]
-                        and triangles[t, (k + 1) % 3] == triangles[other, h]
-                    ):
-                        twin[3 * t + k] = 3 * other + h
-                        shared = True
-            if not shared:
-                twin[3 * t] = -2
+            twin[3 * t + k] = -2
+            for h in range(3):
+                if (
+                    triangles[t, k] == triangles[other, (h + 1) % 3]
+                    and triangles[t, (k + 1) % 3] == triangles[other, h]
+                ):
+                    twin[3 * t + k] = 3 * other + h
     return twin
+
+
+@kernel
+def first_unpaired(twin):
+    """The first edge whose twin is none of its own, or -1."""
+    for h in range(twin.shape[0]):
+        if twin[h] < -1 or (twin[h] >= 0 and twin[twin[h]] != h):
+            return h
+    return -1
+
+
+@kernel
+def edges_between(triangles, ends):
+    """(k,) edges of triangles that have both their points marked in `ends`: lower point times `len(ends)` plus higher.
+
+    An edge of two triangles stands twice.
+    """
+    n = np.int64(ends.shape[0])
+    found = [np.int64(0) for _ in range(0)]
+    for t in range(triangles.shape[0]):
+        for k in range(3):
+            a, b = np.int64(triangles[t, k]), np.int64(triangles[t, (k + 1) % 3])
+            if ends[a] and ends[b]:
+                found.append(min(a, b) * n + max(a, b))
+    return np.array(found)
 
 
 @kernel

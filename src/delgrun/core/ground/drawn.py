@@ -7,12 +7,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.centreline.line import Element
 from delgrun.core.ground.along import GroundSections
 
 FloatArray = NDArray[np.float64]
 
 _STRIP_ROWS = 41
 _SAMPLE_STEP_M = 5.0
+# Chords of so much turn look like their arc. [rad]
+_DRAWN_TURN = 0.04
 
 
 def strip_contours(across: GroundSections, interval_m: float, reach_m: float) -> list[tuple[float, FloatArray]]:
@@ -42,6 +45,20 @@ def centreline_samples(c: Centreline) -> tuple[FloatArray, FloatArray, FloatArra
         )
     )
     return s, *c.locate(s)
+
+
+def outline(c: Centreline) -> FloatArray:
+    """(k, 2) easting and northing of points that draw a centreline: ends of elements, and where it has turned."""
+    s = [
+        np.linspace(e.from_chainage_m, e.to_chainage_m, 1 + int(_turn(e) / _DRAWN_TURN), endpoint=False)
+        for e in c.elements
+    ]
+    e, n, _ = c.locate(np.concatenate([*s, [c.end_chainage_m]]))
+    return np.column_stack([e, n])
+
+
+def _turn(e: Element) -> float:
+    return e.length_m * max(abs(e.curvature), abs(e.to_curvature))
 
 
 def points_along(corners: Sequence[tuple[float, float, float]], step_m: float) -> FloatArray:

@@ -11,6 +11,7 @@ from delgrun.core.ground import noding_kernels
 
 FloatArray = NDArray[np.float64]
 Numbers = NDArray[np.int64]
+Marks = NDArray[np.bool_]
 
 # Points closer than this in plan are one point, and a breakline this close to a point runs through it: a survey has
 # no better precision. [m]
@@ -53,13 +54,15 @@ class PointGrid:
 class Nodes:
     """Points with those that crossings add, and edges that meet at points only.
 
-    `plan` (n, 2) and `level` (n,) [m]; the first of them are the surveyed ones. `edges` (k, 2) point numbers.
-    `apart_m` (c,) by how much the levels of the breaklines differ at each crossing; its level is their mean.
+    `plan` (n, 2) and `level` (n,) [m]; the first of them are the surveyed ones. `edges` (k, 2) point numbers, and
+    whether each is `marked`, (k,): a piece of an edge that was. `apart_m` (c,) by how much the levels of the breaklines
+    differ at each crossing; its level is their mean.
     """
 
     plan: FloatArray
     level: FloatArray
     edges: Numbers
+    marked: Marks
     apart_m: FloatArray
 
 
@@ -68,7 +71,9 @@ def _cell_size(span: FloatArray, count: int) -> float:
     return float(max(np.sqrt(2 * span[0] * span[1] / max(count, 1)), span.max() / 4000, 0.01))
 
 
-def untangle(plan: FloatArray, level: FloatArray, edges: Numbers, most: int = MOST_CROSSINGS) -> Nodes:
+def untangle(
+    plan: FloatArray, level: FloatArray, edges: Numbers, most: int = MOST_CROSSINGS, marked: Marks | None = None
+) -> Nodes:
     """Cut edges where they cross and lead them through the points they pass within a millimetre.
 
     Where breaklines cross, a point is added with the mean of their levels there, so that the order of points and
@@ -80,22 +85,27 @@ def untangle(plan: FloatArray, level: FloatArray, edges: Numbers, most: int = MO
     level : (n,) [m]
     edges : (k, 2) point numbers
     most : crossings that are taken for meant
+    marked : (k,) edges whose pieces are to be known again
 
     Raises
     ------
     DesignInputError
         The breaklines cross too often to be meant.
     """
+    marked = np.zeros(len(edges), dtype=bool) if marked is None else marked
     if not len(edges):
-        return Nodes(plan, level, edges, np.zeros(0))
+        return Nodes(plan, level, edges, marked, np.zeros(0))
     apart = [np.zeros(0)]
     for turn in range(_ROUNDS):
-        edges, passed = through_points(plan, edges, _TOUCH_M if turn else SAME_POINT_M)
-        if passed:
+        found, share = noding_kernels.points_on_edges(
+            plan, edges, *PointGrid(plan).cells, _TOUCH_M if turn else SAME_POINT_M
+        )
+        if len(found):
+            edges, marked = _split(edges, marked, found[:, 0], found[:, 1], share)
             continue
-        plan, level, edges, spread = _cut(plan, level, edges, most)
+        plan, level, edges, marked, spread = _cut(plan, level, edges, marked, most)
         if not len(spread):
-            return Nodes(plan, level, edges, np.concatenate(apart))
+            return Nodes(plan, level, edges, marked, np.concatenate(apart))
         apart.append(spread)
     raise DesignInputError(
         "points", "The breaklines lie so close together that they can't be told apart: check the breakline column."
@@ -107,15 +117,18 @@ def breakline_edges(breaklines: list[NDArray[np.int64]], number: NDArray[np.int6
     pairs = [np.column_stack([number[line[:-1]], number[line[1:]]]) for line in breaklines if len(line) > 1]
     if not pairs:
         return np.zeros((0, 2), dtype=np.int64)
-    return _distinct(np.concatenate(pairs))
+    edges = np.concatenate(pairs)
+    return distinct(edges, np.zeros(len(edges), dtype=bool))[0]
 
 
-def _distinct(edges: Numbers) -> Numbers:
-    edges = np.sort(edges, axis=1)
-    return np.unique(edges[edges[:, 0] != edges[:, 1]], axis=0)
+def distinct(edges: Numbers, marked: Marks) -> tuple[Numbers, Marks]:
+    """Edges between different points, each once with its lower point first, and whether any that was it is marked."""
+    real = edges[:, 0] != edges[:, 1]
+    edges, place = np.unique(np.sort(edges[real], axis=1), axis=0, return_inverse=True)
+    return edges, np.bincount(place, marked[real], minlength=len(edges)) > 0
 
 
-def _split(edges: Numbers, which: Numbers, point: Numbers, share: FloatArray) -> Numbers:
+def _split(edges: Numbers, marked: Marks, which: Numbers, point: Numbers, share: FloatArray) -> tuple[Numbers, Marks]:
     """Edges with `point[i]` put into edge `which[i]` at `share[i]` of its length."""
     order = np.lexsort((share, which))
     which, point = which[order], point[order]
@@ -128,20 +141,13 @@ def _split(edges: Numbers, which: Numbers, point: Numbers, share: FloatArray) ->
         np.column_stack([np.where(first, edges[which, 0], np.roll(point, 1)), point]),
         np.column_stack([point[last], edges[which[last], 1]]),
     ]
-    return _distinct(np.concatenate(pieces))
-
-
-def through_points(plan: FloatArray, edges: Numbers, reach_m: float) -> tuple[Numbers, bool]:
-    """Edges led through the points they pass within reach, and whether they pass any."""
-    found, share = noding_kernels.points_on_edges(plan, edges, *PointGrid(plan).cells, reach_m)
-    if not len(found):
-        return edges, False
-    return _split(edges, found[:, 0], found[:, 1], share), True
+    marks = [marked[whole], marked[which], marked[which[last]]]
+    return distinct(np.concatenate(pieces), np.concatenate(marks))
 
 
 def _cut(
-    plan: FloatArray, level: FloatArray, edges: Numbers, most: int
-) -> tuple[FloatArray, FloatArray, Numbers, FloatArray]:
+    plan: FloatArray, level: FloatArray, edges: Numbers, marked: Marks, most: int
+) -> tuple[FloatArray, FloatArray, Numbers, Marks, FloatArray]:
     span = np.maximum(plan.max(axis=0), 1e-3)
     length = np.hypot(*(plan[edges[:, 1]] - plan[edges[:, 0]]).T)
     size = float(max(length.mean() / 2, _cell_size(span, 4 * len(edges)) / 2, span.max() / 4000, 0.01))
@@ -153,7 +159,7 @@ def _cut(
             "points", f"Breaklines cross {often}: check which column names them, and leave it out if none does."
         )
     if not len(pairs):
-        return plan, level, edges, np.zeros(0)
+        return plan, level, edges, marked, np.zeros(0)
     end = np.concatenate([pairs[:, 0], pairs[:, 1]])
     share = np.concatenate([shares[:, 0], shares[:, 1]])
     a, b = edges[end, 0], edges[end, 1]
@@ -175,5 +181,5 @@ def _cut(
     low, high = np.full(len(heads), np.inf), np.full(len(heads), -np.inf)
     np.minimum.at(low, at, values)
     np.maximum.at(high, at, values)
-    split = _split(edges, end[both], len(plan) + at, share[both])
-    return np.concatenate([plan, centre]), np.concatenate([level, mean]), split, high - low
+    edges, marked = _split(edges, marked, end[both], len(plan) + at, share[both])
+    return np.concatenate([plan, centre]), np.concatenate([level, mean]), edges, marked, high - low

@@ -30,21 +30,39 @@ def points_by_cell(plan, size, nx, ny):
 
 
 @kernel
+def _any_within(x, y, size, nx, ny, start, k, reach):
+    """Whether the k-th point, cell by cell, has another within `reach`; `x` and `y` are cell by cell too."""
+    for i in range(max(int((x[k] - reach) / size), 0), min(int((x[k] + reach) / size), nx - 1) + 1):
+        for j in range(max(int((y[k] - reach) / size), 0), min(int((y[k] + reach) / size), ny - 1) + 1):
+            for h in range(start[i * ny + j], start[i * ny + j + 1]):
+                if h != k and abs(x[h] - x[k]) <= reach and np.hypot(x[h] - x[k], y[h] - y[k]) <= reach:
+                    return True
+    return False
+
+
+@kernel
 def first_within(plan, size, nx, ny, start, member, reach):
     """(n,) number of the first point that stands for each: itself, or an earlier one within `reach`."""
     n = plan.shape[0]
     same = np.arange(n)
-    for p in range(n):
-        x, y = plan[p, 0], plan[p, 1]
-        best = n
-        for i in range(max(int((x - reach) / size), 0), min(int((x + reach) / size), nx - 1) + 1):
-            for j in range(max(int((y - reach) / size), 0), min(int((y + reach) / size), ny - 1) + 1):
-                c = i * ny + j
-                for k in range(start[c], start[c + 1]):
-                    q = member[k]
-                    if q >= p:
+    # Few have a neighbour at all: found cell by cell, where points that are near each other are near in memory.
+    x, y = np.empty(n), np.empty(n)
+    for k in range(n):
+        x[k], y[k] = plan[member[k], 0], plan[member[k], 1]
+    near = [np.int64(0) for _ in range(0)]
+    for k in range(n):
+        if _any_within(x, y, size, nx, ny, start, k, reach):
+            near.append(np.int64(member[k]))
+    for p in sorted(near):
+        best = np.int64(n)
+        px, py = plan[p, 0], plan[p, 1]
+        for i in range(max(int((px - reach) / size), 0), min(int((px + reach) / size), nx - 1) + 1):
+            for j in range(max(int((py - reach) / size), 0), min(int((py + reach) / size), ny - 1) + 1):
+                for k in range(start[i * ny + j], start[i * ny + j + 1]):
+                    q = np.int64(member[k])
+                    if q >= min(p, best):
                         break
-                    if same[q] == q and q < best and np.hypot(plan[q, 0] - x, plan[q, 1] - y) <= reach:
+                    if same[q] == q and np.hypot(plan[q, 0] - px, plan[q, 1] - py) <= reach:
                         best = q
         if best < n:
             same[p] = best

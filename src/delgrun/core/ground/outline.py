@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
 from delgrun.core.ground import contour_kernels, outline_kernels
-from delgrun.core.ground.noding import SAME_POINT_M, PointGrid, through_points, untangle
+from delgrun.core.ground.noding import SAME_POINT_M, PointGrid, distinct, untangle
 from delgrun.core.ground.tin import Tin, triangulate
 
 FloatArray = NDArray[np.float64]
@@ -152,9 +152,13 @@ def _cut_pieces(tin: Tin, near: Numbers, rings: Sequence[Ring]) -> tuple[FloatAr
     # A corner at a point of the surface is that point.
     same = PointGrid(plan).first_within(SAME_POINT_M)
     kept, place = np.unique(same, return_inverse=True)
-    edges = place[np.concatenate([sides, *ring_edges])]
-    edges = np.unique(np.sort(edges[edges[:, 0] != edges[:, 1]], axis=1), axis=0)
-    nodes = untangle(plan[kept], np.zeros(len(kept)), edges, _MOST_CROSSINGS)
+    touched = (number[tin.edges] >= 0).all(axis=1)
+    breaks = number[tin.edges[touched]]
+    edges, is_break = distinct(
+        place[np.concatenate([breaks, sides, *ring_edges])],
+        np.arange(len(breaks) + len(sides) + len(corners)) < len(breaks),
+    )
+    nodes = untangle(plan[kept], np.zeros(len(kept)), edges, _MOST_CROSSINGS, is_break)
     triangles, _ = triangulate(nodes)
     # Ring and surface have pieces of their own beside what is cut: only what lies in a near triangle is one.
     full = nodes.plan + np.floor(low)
@@ -173,16 +177,8 @@ def _cut_pieces(tin: Tin, near: Numbers, rings: Sequence[Ring]) -> tuple[FloatAr
     new[added] = len(tin.xyz) + np.arange(len(added))
     level = tin.level_at(full[added, 0], full[added, 1])
     xyz = np.concatenate([tin.xyz, np.column_stack([full[added], level])])
-    return np.ascontiguousarray(xyz), new[triangles], _led_through(tin, nodes.plan, number, new, added)
-
-
-def _led_through(tin: Tin, plan: FloatArray, number: Numbers, new: Numbers, added: Numbers) -> Numbers:
-    """Pieces of breaklines (k, 2), led through the points that rings have added to them."""
-    touched = (number[tin.edges] >= 0).all(axis=1)
-    own = number[tin.edges[touched]].astype(np.int64)
-    if len(own) and len(added):
-        own, _ = through_points(plan, own, SAME_POINT_M)
-    return np.concatenate([tin.edges[~touched].astype(np.int64), new[own]])
+    breaks = new[nodes.edges[nodes.marked]]
+    return np.ascontiguousarray(xyz), new[triangles], np.concatenate([tin.edges[~touched].astype(np.int64), breaks])
 
 
 def _still_edges(edges: Numbers, triangles: NDArray[np.int32], count: int) -> NDArray[np.int32]:

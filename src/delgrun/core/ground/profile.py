@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.centreline import Element
+from delgrun.core.centreline.line import Element
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import LongSection, rows_along
 from delgrun.core.ground.tin import Tin
@@ -32,6 +32,7 @@ def profile(tin: Tin, line: FloatArray) -> tuple[LongSection, FloatArray]:
             northing_m=float(line[i, 1]),
             direction=float(np.arctan2(leg[i, 1], leg[i, 0])),
             curvature=0.0,
+            to_curvature=0.0,
         )
         for i in range(len(leg))
     ]

@@ -26,9 +26,9 @@ def prove(nodes: Nodes, triangles: NDArray[np.int32], twin: NDArray[np.int64], h
     if flat >= 0:
         _refuse("a triangle there has no width", nodes.plan[triangles[flat]].mean(axis=0))
     # Each edge belongs to two triangles that run through it in opposite senses, or to one at the outline.
-    inner = np.flatnonzero(twin >= 0)
-    if (twin < -1).any() or (twin[twin[inner]] != inner).any():
-        _refuse("triangles overlap there", nodes.plan[triangles[0, 0]])
+    unpaired = building_kernels.first_unpaired(twin)
+    if unpaired >= 0:
+        _refuse("triangles overlap there", nodes.plan[triangles[unpaired // 3, unpaired % 3]])
     # Together they fill the hull, but for what lies within a millimetre of its edges: so nothing overlaps.
     a, b = nodes.plan[hull[:, 0]], nodes.plan[hull[:, 1]]
     area = abs(float((a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]).sum()))
@@ -47,13 +47,8 @@ def _are_edges(edges: NDArray[np.int64], triangles: NDArray[np.int32], n: int) -
     """(k,) whether each pair of points is an edge of a triangle."""
     ends = np.zeros(n, dtype=bool)
     ends[edges] = True
-    there = [np.zeros(0, dtype=np.int64)]
-    for k in range(3):
-        a, b = triangles[:, k], triangles[:, (k + 1) % 3]
-        both = ends[a] & ends[b]
-        low, high = np.minimum(a[both], b[both]).astype(np.int64), np.maximum(a[both], b[both])
-        there.append(low * n + high)
-    return np.isin(edges.min(axis=1) * n + edges.max(axis=1), np.concatenate(there), kind="sort")
+    there = building_kernels.edges_between(triangles, ends)
+    return np.isin(edges.min(axis=1) * n + edges.max(axis=1), there, kind="sort")
 
 
 def _refuse(what: str, at: FloatArray) -> None:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground import building_kernels, tin_kernels
-from delgrun.core.ground.noding import SAME_POINT_M, Nodes, PointGrid, breakline_edges, untangle
+from delgrun.core.ground.noding import SAME_POINT_M, Nodes, PointGrid, breakline_edges, distinct, untangle
 from delgrun.core.ground.proof import prove
 from delgrun.core.survey.points import LARGEST_COORDINATE_M, MOST_POINTS
 
@@ -128,12 +128,14 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
     place = np.empty(len(xyz), dtype=np.int64)
     place[first] = np.arange(len(first))
     number = place[same]
-    kept = xyz[first]
+    kept = np.take(xyz, first, axis=0)
     plan = np.ascontiguousarray(kept[:, :2] - origin)
     hull = _hull(plan)
     own = untangle(plan, kept[:, 2], breakline_edges(breaklines or [], number))
-    edges = np.concatenate([own.edges, np.sort(hull, axis=1)])
-    nodes = untangle(own.plan, own.level, np.unique(edges, axis=0))
+    edges, is_break = distinct(
+        np.concatenate([own.edges, hull]), np.arange(len(own.edges) + len(hull)) < len(own.edges)
+    )
+    nodes = untangle(own.plan, own.level, edges, marked=is_break)
     triangles, twin = triangulate(nodes)
     prove(nodes, triangles, twin, hull)
     full = np.column_stack([nodes.plan + origin, nodes.level])
@@ -147,7 +149,7 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
         np.column_stack([doubles, same[doubles]]),
         own.apart_m,
         np.concatenate([first, np.full(len(full) - len(first), -1)]),
-        np.ascontiguousarray(own.edges, dtype=np.int32),
+        np.ascontiguousarray(nodes.edges[nodes.marked], dtype=np.int32),
     )
 
 
@@ -162,12 +164,13 @@ def _hull(plan: FloatArray) -> NDArray[np.int64]:
     # Half as long to import as all the rest, and a server that is started again must be back soon.
     from scipy.spatial import ConvexHull, QhullError
 
-    centred = plan - plan.mean(axis=0)
+    outer = building_kernels.outer(plan, SAME_POINT_M)
+    centred = plan[outer] - plan[outer].mean(axis=0)
     across = np.linalg.eigh(centred.T @ centred)[1][:, 0]
     if np.ptp(centred @ across) < _NARROWEST_M:
         raise DesignInputError("points", _ON_ONE_LINE)
     try:
-        corners = ConvexHull(plan).vertices.astype(np.int64)
+        corners = outer[ConvexHull(plan[outer]).vertices].astype(np.int64)
     except QhullError as e:
         raise DesignInputError("points", _ON_ONE_LINE) from e
     return np.column_stack([corners, np.roll(corners, -1)])

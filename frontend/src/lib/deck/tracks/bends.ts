@@ -2,9 +2,22 @@ import { whole } from '../../format';
 import { inks } from '../ink';
 import { frame } from '../draw';
 import type { TrackKind } from '../kind';
+import type { Work } from '../../state/work.svelte';
 import { Labels } from '../labels';
 
-/** Bends of the centreline: those to the right lie below the axis, as they do on the strip. */
+// The tightest bend is so high where there is room, and none is lower. [px]
+const [HIGHEST, LOWEST] = [18, 3];
+
+type Bend = NonNullable<Work['still']>['ground']['bends'][number];
+
+/** Radius at a chainage of a bend: on a transition it is larger, the nearer to its tangent. [m] */
+function radiusAt(b: Bend, at: number): number {
+  const into = b.transition_in_m ? (at - b.from_chainage_m) / b.transition_in_m : 1;
+  const outOf = b.transition_out_m ? (b.to_chainage_m - at) / b.transition_out_m : 1;
+  return b.radius_m / Math.max(Math.min(into, outOf, 1), 1e-9);
+}
+
+/** Curvature of the centreline: bends to the right lie below the axis, as they do on the strip, the higher the tighter. */
 export const bends: TrackKind = {
   id: 'bends',
   name: 'Bends',
@@ -25,12 +38,19 @@ export const bends: TrackKind = {
     c.moveTo(v.left, mid);
     c.lineTo(v.right, mid);
     c.stroke();
+    const highest = Math.min(HIGHEST, v.h / 2 - 3);
+    const tightest = Math.min(...w.still.ground.bends.map((b) => b.radius_m));
     for (const b of w.still.ground.bends) {
       const x1 = v.x(b.from_chainage_m);
       const x2 = v.x(b.to_chainage_m);
       const right = b.deflection > 0;
+      const high = (right ? 1 : -1) * Math.max((highest * tightest) / b.radius_m, LOWEST);
       c.beginPath();
-      c.rect(x1, right ? mid : mid - 8, Math.max(x2 - x1, 2), 8);
+      c.moveTo(x1, mid);
+      c.lineTo(v.x(b.from_chainage_m + b.transition_in_m), mid + high);
+      c.lineTo(Math.max(v.x(b.to_chainage_m - b.transition_out_m), x1 + 2), mid + high);
+      c.lineTo(Math.max(x2, x1 + 2), mid);
+      c.closePath();
       c.globalAlpha = 0.35;
       c.fillStyle = ink.other;
       c.fill();
@@ -44,6 +64,10 @@ export const bends: TrackKind = {
   readout: (w) => {
     const at = w.selection.plumb;
     const b = w.still?.ground.bends.find((x) => x.from_chainage_m <= at && at <= x.to_chainage_m);
-    return b ? `R ${whole(b.radius_m)} m to the ${b.deflection > 0 ? 'right' : 'left'}` : 'straight';
+    if (!b) return 'straight';
+    const radius = radiusAt(b, at);
+    const says = `${whole(b.radius_m)} m to the ${b.deflection > 0 ? 'right' : 'left'}`;
+    if (radius <= b.radius_m * (1 + 1e-9)) return `R ${says}`;
+    return radius > 1e5 ? `transition to R ${says}` : `transition, R ${whole(radius)} of ${says}`;
   },
 };

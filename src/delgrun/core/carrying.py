@@ -1,0 +1,55 @@
+"""Whatever stands at a chainage goes along when its centreline is another one: every input by one function."""
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from delgrun.core.centreline.carry import Carry
+from delgrun.core.fields import Field, fields_of
+from delgrun.core.gradeline.follow import follow
+from delgrun.core.gradeline.grade_line import LineDesign
+from delgrun.core.units import say
+
+
+def stands_at_chainages(cls: type) -> bool:
+    """Whether rows of this input stand at chainages of the centreline."""
+    return any(f.of is not None and _chainages(f.of) for f in fields_of(cls))
+
+
+def carried(value: Any, carry: Carry, start_m: float, end_m: float) -> tuple[Any, list[str]]:
+    """An input with its chainages on the new centreline, whose road runs from `start_m` to `end_m`.
+
+    A row all of whose chainages lie beyond the ends is let go, and named; one with some of them ends there. Grade
+    lines go by rules of their own: see `follow`.
+    """
+    if isinstance(value, LineDesign):
+        at = carry.to(np.array([ip.chainage_m for ip in value.ips]))
+        kept, gone = follow(value.line, at, start_m, end_m)
+        says = [_named(f"IP {i} of “{value.name}”", value.ips[i].chainage_m) for i in gone]
+        return (value if kept.ips == value.ips else replace(value, ips=kept.ips)), says
+    field = next(f for f in fields_of(type(value)) if f.of is not None and _chainages(f.of))
+    assert field.of is not None
+    names = [f.name for f in _chainages(field.of)]
+    words = next((f.name for f in fields_of(field.of) if f.dimension == "text"), None)
+    rows, says = [], []
+    for row in getattr(value, field.name):
+        before = np.array([getattr(row, name) for name in names])
+        after = carry.to(before)
+        if np.isnan(after).all():
+            called = f"“{getattr(row, words)}”" if words else field.label
+            says.append(_named(called, float(before[0])))
+            continue
+        first = carry.new.start_chainage_m
+        ends = np.where(before < first, first, carry.new.end_chainage_m)
+        places = np.where(np.isnan(after), ends, after).round(3).tolist()
+        rows.append(replace(row, **dict(zip(names, places, strict=True))))
+    return replace(value, **{field.name: tuple(rows)}), says
+
+
+def _chainages(cls: type) -> list[Field]:
+    return [f for f in fields_of(cls) if f.dimension == "chainage"]
+
+
+def _named(what: str, chainage_m: float) -> str:
+    return say(f"{what} at {{at:chainage}}", at=chainage_m)
