@@ -8,7 +8,8 @@ import time
 import numpy as np
 from shapely import STRtree, linestrings, points
 
-from delgrun.core.centreline.centreline import CentrelineDesign, CentrelineIp
+from delgrun.core.centreline.centreline import CentrelineDesign
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.line import Line
 
 COUNT, BENDS = 1_000_000, 400

@@ -5,7 +5,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground.along import GroundSections, ground_sections

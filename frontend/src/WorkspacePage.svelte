@@ -66,7 +66,7 @@
 
   function leaving(e: BeforeUnloadEvent): void {
     w.trial.flush();
-    if (w.store.saving || w.centreline.rows || w.centreline.start !== null) e.preventDefault();
+    if (w.store.saving || w.drawing.dirty) e.preventDefault();
   }
 
   const lastSaved = $derived(w.project?.history.newest[0]);
@@ -92,13 +92,13 @@
     <div class="turn">
       <button
         class="btn btn-xs"
-        disabled={!w.project?.history.undo && !w.trying}
+        disabled={!w.turns[0]}
         onclick={() => void w.turn('undo')}
         title={`Undo: ${w.project?.history.undo ?? 'nothing'} (Ctrl+Z)`}>Undo</button
       >
       <button
         class="btn btn-xs"
-        disabled={!w.project?.history.redo}
+        disabled={!w.turns[1]}
         onclick={() => void w.turn('redo')}
         title={`Redo: ${w.project?.history.redo ?? 'nothing'} (Ctrl+Shift+Z)`}>Redo</button
       >

@@ -17,7 +17,7 @@ from delgrun.core.limits.remedies import remedies
 from delgrun.demo import scenario
 from delgrun.demo.load import CENTRELINE_FILE, SURVEY_FILE, write_files
 from delgrun.service import case as case_module
-from delgrun.service import imports, wire
+from delgrun.service import centrelines, imports, wire
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Saving
@@ -112,7 +112,7 @@ def test_a_centreline_that_starts_elsewhere_takes_its_lines_along(projects, demo
     state = projects.states.newest(demo)
     old = state.line("line-1").line
     ips = [vars(p) for p in state.centreline.ips]
-    base, _ = projects.save_centreline(on(demo, state.revision), ips, 500.0)
+    base, _ = centrelines.save(projects, on(demo, state.revision), ips, 500.0)
     moved = projects.states.newest(demo).line("line-1").line
     assert len(moved.ips) == len(old.ips)
     assert moved.chainage_m - old.chainage_m == pytest.approx(np.full(len(old.ips), 500.0), abs=1e-9)
@@ -214,7 +214,7 @@ def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_sh
     grid = "\n".join(f"{e},{n},{100 + e / 50 + n / 20}" for e in range(0, 401, 10) for n in range(-60, 61, 10))
     base, _ = brought_in(projects, pid, grid.encode(), longest_edge_m=0.0)
     ips = [{"easting_m": e, "northing_m": 0.0, "radius_m": 0.0} for e in (-15.25, 408.5)]
-    base, _ = projects.save_centreline(on(pid, base), ips, 0.0)
+    base, _ = centrelines.save(projects, on(pid, base), ips, 0.0)
     base, slot = projects.new_line(on(pid, base), "straight")
     state = projects.states.newest(pid)
     line = state.line(slot).line
@@ -222,7 +222,7 @@ def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_sh
     assert (ground["start_lacks_m"], ground["end_lacks_m"]) == pytest.approx((15.25, 8.5), abs=2e-3)
     assert line.ips[0].chainage_m == ground["start_m"] and line.ips[0].level_m == pytest.approx(100, abs=1e-3)
     cost = projects.case(state, line).evaluation.ledger.cost
-    base, gone = projects.shorten_centreline(on(pid, base))
+    base, gone = centrelines.shorten(projects, on(pid, base))
     assert gone == []
     state = projects.states.newest(pid)
     # Nothing of the road has moved: its chainages, its line and its cost are what they were.
@@ -230,7 +230,7 @@ def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_sh
     assert projects.case(state, line).evaluation.ledger.cost == pytest.approx(cost, rel=1e-9)
     assert wire.as_json(projects.figures(pid, base, ["ground"]))["products"]["ground"]["start_lacks_m"] == 0
     # Nowhere over the ground: saved, and said so.
-    far, _ = projects.save_centreline(on(pid, base), [{**ip, "northing_m": 900.0} for ip in ips], 0.0)
+    far, _ = centrelines.save(projects, on(pid, base), [{**ip, "northing_m": 900.0} for ip in ips], 0.0)
     with pytest.raises(NotReady, match="meets no ground"):
         projects.figures(pid, far, ["ground"])
 

@@ -85,6 +85,13 @@ export const DIMENSIONS = {
     "signed": false,
     "typed": "number"
   },
+  "jerk": {
+    "unit": "m/s³",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number"
+  },
   "price_m3": {
     "unit": "/ m³",
     "scale": 1.0,
@@ -763,6 +770,78 @@ export const INPUTS = {
       "low": 0.1,
       "high": 1.0
     }
+  ],
+  "bends": [
+    {
+      "name": "max_superelevation",
+      "dimension": "fall",
+      "label": "steepest superelevation",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 0.15
+    },
+    {
+      "name": "divides",
+      "dimension": "word",
+      "label": "superelevation of gentler bends",
+      "aside": "",
+      "says": "shared: with side friction, both as the curvature; or one of them as far as it goes before the other",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "lateral_jerk",
+      "dimension": "jerk",
+      "label": "lateral jerk",
+      "aside": "at most",
+      "says": "on transitions; from memory",
+      "optional": false,
+      "low": 0.1,
+      "high": 3
+    },
+    {
+      "name": "least_shift_m",
+      "dimension": "size",
+      "label": "shift of the arc",
+      "aside": "at least",
+      "says": "by a transition; from memory",
+      "optional": false,
+      "low": 0,
+      "high": 2
+    },
+    {
+      "name": "wheelbase_m",
+      "dimension": "size",
+      "label": "wheelbase",
+      "aside": "",
+      "says": "for widening; from memory",
+      "optional": false,
+      "low": 1,
+      "high": 20
+    },
+    {
+      "name": "fastest_kmh",
+      "dimension": "speed",
+      "label": "speed on straights",
+      "aside": "",
+      "says": "bends are not driven faster; from memory",
+      "optional": false,
+      "low": 20,
+      "high": 200
+    },
+    {
+      "name": "most_slower_kmh",
+      "dimension": "speed",
+      "label": "slower than a neighbour",
+      "aside": "at most",
+      "says": "",
+      "optional": false,
+      "low": 1,
+      "high": 100
+    }
   ]
 } as const;
 
@@ -819,6 +898,16 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 10000.0
+      },
+      {
+        "name": "superelevation",
+        "dimension": "fall",
+        "label": "superelevation",
+        "aside": "",
+        "says": "of the bend; empty: as the rules say",
+        "optional": true,
+        "low": 0,
+        "high": 0.15
       }
     ]
   },
@@ -1016,6 +1105,51 @@ export const ROWS = {
         "high": 100000000.0
       }
     ]
+  },
+  "bends": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "speed_kmh",
+        "dimension": "speed",
+        "label": "speed",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 5,
+        "high": 200
+      },
+      {
+        "name": "side_friction",
+        "dimension": "factor",
+        "label": "side friction",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0.01,
+        "high": 0.6
+      },
+      {
+        "name": "relative_grade",
+        "dimension": "fall",
+        "label": "edge against axis",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0.001,
+        "high": 0.05
+      },
+      {
+        "name": "source",
+        "dimension": "line",
+        "label": "source",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
+      }
+    ]
   }
 } as const;
 
@@ -1025,91 +1159,152 @@ export const CHECKS = [
     "name": "Steepest grade",
     "row": "grade",
     "place": "ip",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "flattest_grade",
     "name": "Flattest grade",
     "row": "grade",
     "place": "ip",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "crest_k",
     "name": "Crest K",
     "row": "K",
     "place": "ip",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "sag_k",
     "name": "Sag K",
     "row": "K",
     "place": "ip",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "curve_length",
     "name": "Shortest curve",
     "row": "curve",
     "place": "ip",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "ip_spacing",
     "name": "Spacing of IPs",
     "row": "spacing",
     "place": "ip",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "longest_tangent",
     "name": "Longest tangent",
     "row": "tangent",
     "place": "stretch",
-    "advice": true
+    "advice": true,
+    "group": ""
   },
   {
     "id": "tie_in_level",
     "name": "Tie-in level",
     "row": null,
     "place": "ip",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "tie_in_grade",
     "name": "Tie-in grade",
     "row": null,
     "place": "ip",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "no_ground",
     "name": "No ground",
     "row": null,
     "place": "stretch",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "no_catch_left",
     "name": "No ground left",
     "row": null,
     "place": "stretch",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "no_catch_right",
     "name": "No ground right",
     "row": null,
     "place": "stretch",
-    "advice": false
+    "advice": false,
+    "group": ""
   },
   {
     "id": "not_reached",
     "name": "No grade line",
     "row": null,
     "place": "stretch",
-    "advice": false
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "curve_partly_in_bend",
+    "name": "Curve partly in a bend",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": "coordination"
+  },
+  {
+    "id": "out_of_phase",
+    "name": "Out of phase",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": "coordination"
+  },
+  {
+    "id": "bend_beyond_crest",
+    "name": "Bend beyond a crest",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": "coordination"
+  },
+  {
+    "id": "bend_at_foot",
+    "name": "Sharp bend at the foot",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": "coordination"
+  },
+  {
+    "id": "broken_back_bends",
+    "name": "Broken-back bends",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": "coordination"
+  },
+  {
+    "id": "broken_back_curves",
+    "name": "Broken-back curves",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": "coordination"
   }
 ] as const;
 
@@ -1247,6 +1442,15 @@ export const READERS = [
       ".txt"
     ],
     "says": "One IP a line: easting, northing and radius (empty at the ends)."
+  },
+  {
+    "name": "alignments of LandXML",
+    "makes": "centreline",
+    "suffixes": [
+      ".xml",
+      ".landxml"
+    ],
+    "says": "Lines, curves and clothoids of each alignment."
   }
 ] as const;
 

@@ -4,22 +4,6 @@
  */
 
 export interface paths {
-    "/api/centreline/elements": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["projects_centreline_elements_centreline_elements_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/limits/defaults": {
         parameters: {
             query?: never;
@@ -85,6 +69,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/bends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Rules for bends: all fields at once. */
+        put: operations["projects_put_bends_projects__int_project_id__bends_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/centreline": {
         parameters: {
             query?: never;
@@ -93,7 +94,41 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put: operations["projects_save_centreline_projects__int_project_id__centreline_put"];
+        put: operations["centrelines_save_centreline_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/centreline/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a centreline that is typed or drawn would be: the live path. Nothing is stored. */
+        post: operations["centrelines_draft_draft_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/centreline/landxml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The centreline, and its grade lines as profiles. */
+        get: operations["centrelines_landxml_landxml_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -110,8 +145,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** IPs of a file; nothing is stored. */
-        post: operations["projects_read_centreline_projects__int_project_id__centreline_read_post"];
+        /** Lines of a file; nothing is stored. */
+        post: operations["centrelines_read_centreline_read_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -128,7 +163,75 @@ export interface paths {
         get?: never;
         put?: never;
         /** Cut off what runs past the surveyed ground; chainages stay what they are. */
-        post: operations["projects_shorten_centreline_projects__int_project_id__centreline_shorten_post"];
+        post: operations["centrelines_shorten_centreline_shorten_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/centreline/standard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bends for all corners by the project's rules and design speed; nothing is stored. */
+        post: operations["centrelines_standard_bends_standard_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/centreline/tables/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The first rows of a table, and how many it has. */
+        get: operations["centrelines_show_table_tables__table__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/centreline/tables/{table}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A table as comma-separated text or as a workbook. */
+        get: operations["centrelines_table_file_tables__table__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/centreline/usual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What bends that are drawn begin with: the rules' at a right angle. */
+        get: operations["centrelines_usual_bend_usual_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -853,6 +956,20 @@ export interface components {
             token: string | null;
         };
         /**
+         * AlignmentOut
+         * @description One line of a file; `deviation_m` is how far what is made of it lies from what the file says.
+         */
+        AlignmentOut: {
+            /** Deviation M */
+            deviation_m: number;
+            /** Ips */
+            ips: components["schemas"]["CentrelineIpIn"][];
+            /** Name */
+            name: string;
+            /** Start Chainage M */
+            start_chainage_m: number;
+        };
+        /**
          * Backdrop
          * @description Where pictures come from: the address of a Web Map Service and its layers; no address: none.
          */
@@ -918,6 +1035,80 @@ export interface components {
             /** Transition Out M */
             transition_out_m: number;
         };
+        /** BendRow */
+        BendRow: {
+            bend: components["schemas"]["Bend"];
+            speed: components["schemas"]["BendSpeed"];
+        };
+        /**
+         * BendRules
+         * @description By what bends are judged. Each value is from memory of its authors where its row names no source.
+         */
+        BendRules: {
+            /** Divides */
+            divides: string;
+            /** Fastest Kmh */
+            fastest_kmh: number;
+            /** Lateral Jerk */
+            lateral_jerk: number;
+            /** Least Shift M */
+            least_shift_m: number;
+            /** Max Superelevation */
+            max_superelevation: number;
+            /** Most Slower Kmh */
+            most_slower_kmh: number;
+            /** Rows */
+            rows: components["schemas"]["SpeedRow"][];
+            /** Wheelbase M */
+            wheelbase_m: number;
+        };
+        /** BendRulesIn */
+        BendRulesIn: {
+            /** Base */
+            base: number;
+            bends: components["schemas"]["BendRules"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
+         * BendSpeed
+         * @description What a bend allows and needs. Speeds in km/h, lengths in metres, superelevation and friction as ratios.
+         *
+         *     `allowed_kmh`: the speed at which all side friction is used, at most the table's fastest; `friction`: what the
+         *     design speed needs; `transition_m` and `transition_by`: shortest usual transition and what asks for it;
+         *     `without`: it should have transitions and has none; `slower_by_kmh`: how much slower than a neighbour.
+         */
+        BendSpeed: {
+            /** Allowed Kmh */
+            allowed_kmh: number;
+            /** Design Kmh */
+            design_kmh: number;
+            /** Friction */
+            friction: number;
+            /** Friction Allowed */
+            friction_allowed: number;
+            /** Ip */
+            ip: number;
+            /** Least Radius M */
+            least_radius_m: number;
+            /** Runout M */
+            runout_m: number;
+            /** Slower By Kmh */
+            slower_by_kmh: number;
+            /** Superelevation */
+            superelevation: number;
+            /** Transition By */
+            transition_by: string;
+            /** Transition M */
+            transition_m: number;
+            /** Widening M */
+            widening_m: number;
+            /** Without */
+            without: boolean;
+        };
         /**
          * BirdsEyeOut
          * @description Triangles of the ground within a box, binary as figures are: `xyz` less `middle`, `triangle` numbers of points;
@@ -932,16 +1123,6 @@ export interface components {
             middle: number[];
             /** Whole */
             whole: boolean;
-        };
-        /**
-         * CentrelineCheck
-         * @description The centreline as it is typed and kept: its IPs and where its chainage starts.
-         */
-        CentrelineCheck: {
-            /** Ips */
-            ips: components["schemas"]["CentrelineIp"][];
-            /** Start Chainage M */
-            start_chainage_m: number;
         };
         /**
          * CentrelineDesign
@@ -1001,6 +1182,8 @@ export interface components {
             northing_m: number;
             /** Radius M */
             radius_m: number;
+            /** Superelevation */
+            superelevation: number | null;
             /** Transition In M */
             transition_in_m: number;
             /** Transition Out M */
@@ -1017,6 +1200,8 @@ export interface components {
             northing_m: number;
             /** Radius M */
             radius_m: number;
+            /** Superelevation */
+            superelevation: number | null;
             /** Transition In M */
             transition_in_m: number;
             /** Transition Out M */
@@ -1024,8 +1209,8 @@ export interface components {
         };
         /** CentrelineRead */
         CentrelineRead: {
-            /** Ips */
-            ips: components["schemas"]["CentrelineIpIn"][];
+            /** Lines */
+            lines: components["schemas"]["AlignmentOut"][];
         };
         /**
          * ChangeFigures
@@ -1257,6 +1442,51 @@ export interface components {
                 number
             ];
         };
+        /**
+         * DraftIn
+         * @description `fit`: bends are made as large as there is room for; `beside_m`: offsets at which the ground is wanted too.
+         */
+        DraftIn: {
+            /** Beside M */
+            beside_m?: number[];
+            /**
+             * Fit
+             * @default false
+             */
+            fit: boolean;
+            /** Ips */
+            ips: components["schemas"]["CentrelineIpIn"][];
+            /** Revision */
+            revision: number;
+            /** Start Chainage M */
+            start_chainage_m: number;
+        };
+        /**
+         * DraftOut
+         * @description What a centreline would be; where it can't be, `problem` says why and `remedies` what would mend it.
+         *
+         *     `ips` are those whose bends were made to fit. Arrays: `plan_e`, `plan_n` draw it; `ground_chainage`, `ground_level`
+         *     and `ground_gap` as in figures; `beside_level` is the ground at each offset at all of `beside_chainage`.
+         */
+        DraftOut: {
+            /** Arrays */
+            arrays: {
+                [key: string]: (number | null)[];
+            };
+            /** Bends */
+            bends: components["schemas"]["BendRow"][];
+            /** Elements */
+            elements: components["schemas"]["ElementOut"][];
+            /** Ips */
+            ips: components["schemas"]["CentrelineIpIn"][] | null;
+            /** Length M */
+            length_m: number | null;
+            /** Misfits */
+            misfits: components["schemas"]["Misfit"][];
+            problem: components["schemas"]["PlanProblem"] | null;
+            /** Remedies */
+            remedies: components["schemas"]["PlanRemedyOut"][];
+        };
         /** EditIn */
         EditIn: {
             /** Base */
@@ -1291,18 +1521,6 @@ export interface components {
             to_radius_m: number;
         };
         /**
-         * Elements
-         * @description `plan`: easting and northing of points that draw it.
-         */
-        Elements: {
-            /** Elements */
-            elements: components["schemas"]["ElementOut"][];
-            /** Length M */
-            length_m: number;
-            /** Plan */
-            plan: number[][];
-        };
-        /**
          * FiguresOut
          * @description The wanted products of a case: which line as of which revision, what an edit selects, why a drag stopped.
          *
@@ -1330,6 +1548,11 @@ export interface components {
          * @description A use that fails, in words; `place` says whether it is about its IP or a stretch.
          */
         Finding: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
             /** Advice */
             advice: boolean;
             /** Brief */
@@ -1825,9 +2048,14 @@ export interface components {
          *
          *     `use` is demand over what is allowed, above 1 it fails: for a most, demand is the value; for a least,
          *     use = allowed / provided. None: the rule has no measure and is broken. `ip` is the IP the stretch
-         *     belongs to, or the one it starts from.
+         *     belongs to, or the one it starts from. `about`: words for what else it is about, such as a bend.
          */
         LimitUse: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
             /** Check */
             check: string;
             /** From Chainage M */
@@ -1888,6 +2116,16 @@ export interface components {
             layout: components["schemas"]["Layout"] | null;
             /** @default null */
             parts: components["schemas"]["PartsChosen"] | null;
+        };
+        /**
+         * Misfit
+         * @description A bend that was made smaller than wished.
+         */
+        Misfit: {
+            /** Ip */
+            ip: number;
+            /** Reason */
+            reason: string;
         };
         /**
          * MoveIp
@@ -2054,6 +2292,41 @@ export interface components {
              */
             file: string;
         };
+        /** PlanChange */
+        PlanChange: {
+            /** At */
+            at: number;
+            ip: components["schemas"]["CentrelineIpIn"];
+        };
+        /**
+         * PlanIn
+         * @description A centreline that is typed or drawn over a revision of a project.
+         */
+        PlanIn: {
+            /** Ips */
+            ips: components["schemas"]["CentrelineIpIn"][];
+            /** Revision */
+            revision: number;
+            /** Start Chainage M */
+            start_chainage_m: number;
+        };
+        /** PlanProblem */
+        PlanProblem: {
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * PlanRemedyOut
+         * @description IPs that take the place of those with these numbers, from 0, in the words of a button.
+         */
+        PlanRemedyOut: {
+            /** Changes */
+            changes: components["schemas"]["PlanChange"][];
+            /** Label */
+            label: string;
+        };
         /** PreviewRow */
         PreviewRow: {
             /** Cells */
@@ -2154,6 +2427,7 @@ export interface components {
         /** ProjectOut */
         ProjectOut: {
             backdrop: components["schemas"]["Backdrop"] | null;
+            bends: components["schemas"]["BendRules"] | null;
             centreline: components["schemas"]["CentrelineDesign"] | null;
             codes: components["schemas"]["Codes"] | null;
             coordinates: components["schemas"]["Coordinates"] | null;
@@ -2486,6 +2760,20 @@ export interface components {
             ][];
         };
         /**
+         * SpeedRow
+         * @description What is allowed at one speed; between rows it runs straight.
+         */
+        SpeedRow: {
+            /** Relative Grade */
+            relative_grade: number;
+            /** Side Friction */
+            side_friction: number;
+            /** Source */
+            source: string;
+            /** Speed Kmh */
+            speed_kmh: number;
+        };
+        /**
          * SpotOut
          * @description The ground at one place: slope as a ratio, the bearing it falls to [rad], the nearest corner of its triangle.
          */
@@ -2510,6 +2798,16 @@ export interface components {
             point_row: number | null;
             /** Slope */
             slope: number | null;
+        };
+        /**
+         * StandardBends
+         * @description IPs with the bends that rules and design speed ask for, and those that found no room for theirs.
+         */
+        StandardBends: {
+            /** Ips */
+            ips: components["schemas"]["CentrelineIpIn"][];
+            /** Misfits */
+            misfits: components["schemas"]["Misfit"][];
         };
         /**
          * StripFigures
@@ -2704,6 +3002,25 @@ export interface components {
             /** Suspects */
             suspects: components["schemas"]["SuspectOut"][];
         };
+        /** TableColumn */
+        TableColumn: {
+            /** Digits */
+            digits: number | null;
+            /** Heading */
+            heading: string;
+        };
+        /**
+         * TableOut
+         * @description The first rows of a table, and how many it has; null where there is no value.
+         */
+        TableOut: {
+            /** Columns */
+            columns: components["schemas"]["TableColumn"][];
+            /** Count */
+            count: number;
+            /** Rows */
+            rows: (string | number | null)[][];
+        };
         /** TileHead */
         TileHead: {
             /** Cells */
@@ -2798,6 +3115,13 @@ export interface components {
             /** Uses */
             uses: components["schemas"]["LimitUse"][];
         };
+        /** UsualBend */
+        UsualBend: {
+            /** Radius M */
+            radius_m: number;
+            /** Transition M */
+            transition_m: number;
+        };
         /**
          * WorstUse
          * @description The most used limit of those that have a measure, or the first failure that has none (`use` None).
@@ -2819,93 +3143,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    projects_centreline_elements_centreline_elements_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CentrelineCheck"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Elements"];
-                };
-            };
-            /** @description The request cannot be understood. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It comes from a page of another site. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body is of another kind than the one described. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value is refused; `field` names it, `message` says why and what to do. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database does not answer just now; nothing was saved, try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The disk is full or cannot be written; nothing was saved. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     projects_default_limits_limits_defaults_get: {
         parameters: {
             query: {
@@ -3317,7 +3554,114 @@ export interface operations {
             };
         };
     };
-    projects_save_centreline_projects__int_project_id__centreline_put: {
+    projects_put_bends_projects__int_project_id__bends_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BendRulesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_save_centreline_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -3424,7 +3768,193 @@ export interface operations {
             };
         };
     };
-    projects_read_centreline_projects__int_project_id__centreline_read_post: {
+    centrelines_draft_draft_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftOut"];
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_landxml_landxml_get: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_read_centreline_read_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3531,7 +4061,7 @@ export interface operations {
             };
         };
     };
-    projects_shorten_centreline_projects__int_project_id__centreline_shorten_post: {
+    centrelines_shorten_centreline_shorten_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -3602,6 +4132,376 @@ export interface operations {
             };
             /** @description The body is of another kind than the one described. */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_standard_bends_standard_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardBends"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_show_table_tables__table__get: {
+        parameters: {
+            query: {
+                revision: number;
+                interval_m?: number;
+                critical?: boolean;
+                offsets?: string;
+                slot?: string | null;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                table: "elements" | "points" | "setting-out";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_table_file_tables__table__file_get: {
+        parameters: {
+            query: {
+                revision: number;
+                interval_m?: number;
+                critical?: boolean;
+                offsets?: string;
+                slot?: string | null;
+                form: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                table: "elements" | "points" | "setting-out";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_usual_bend_usual_get: {
+        parameters: {
+            query: {
+                revision: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsualBend"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -51,7 +51,7 @@ export const STEPS: StepKind[] = [
     id: 'centreline',
     name: 'Centreline',
     status: (w) => {
-      if (w.centreline.rows || w.centreline.start !== null) return { says: 'not saved', attention: true };
+      if (w.drawing.dirty) return { says: 'not saved', attention: true };
       const ips = w.project?.centreline?.ips;
       return ips ? fine(`${w.still?.ground.bends.length ?? ips.length - 2} bends`) : empty;
     },

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from delgrun.core.centreline.centreline import CentrelineDesign
+from delgrun.core.centreline.speeds import BendRules
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
@@ -33,6 +34,7 @@ class InputKind:
     many : slots `<name>-1`, `<name>-2`... instead of one slot
     rows_table : name of the table of its rows
     numerous : of these there may be thousands; they are read together
+    unsaved : what a project has that never saved one, if anything
     put : whether it is saved as a whole by a PUT of its fields; surveys and grade lines have ways of their own
     """
 
@@ -44,6 +46,7 @@ class InputKind:
     many: bool = False
     rows_table: str = ""
     numerous: bool = False
+    unsaved: Callable[[], Any] | None = None
     put: bool = True
 
     @property
@@ -108,6 +111,14 @@ OUTLINE = InputKind(
 )
 COORDINATES = InputKind(name="coordinates", table="coordinates_version", cls=Coordinates, label="Coordinates")
 BACKDROP = InputKind(name="backdrop", table="backdrop_version", cls=Backdrop, label="Picture under the map")
+BENDS = InputKind(
+    name="bends",
+    table="bend_rules_version",
+    cls=BendRules,
+    label="Rules for bends",
+    rows_table="bend_speed_row",
+    unsaved=BendRules,
+)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
 KINDS: tuple[InputKind, ...] = (
@@ -123,6 +134,7 @@ KINDS: tuple[InputKind, ...] = (
     OUTLINE,
     COORDINATES,
     BACKDROP,
+    BENDS,
 )
 
 

@@ -43,6 +43,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "batter": Dimension(unit="V : H"),
     "k": Dimension(unit="m/%"),
     "speed": Dimension(unit="km/h"),
+    "jerk": Dimension(unit="m/s³"),
     "price_m3": Dimension(unit="/ m³"),
     "price_haul": Dimension(unit="/ (m³⋅m)"),
     "factor": Dimension(),

@@ -11,7 +11,7 @@ from delgrun.core.ground.drawn import points_along
 from delgrun.core.inputs import BACKDROP, LIMITS
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.demo import scenario
-from delgrun.service import uploads
+from delgrun.service import centrelines, uploads
 from delgrun.service.importing import Wish, bring_in
 from delgrun.service.projects import Projects, Saving
 
@@ -69,8 +69,8 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     seen = uploads.look(projects, pid, upload_id, None, None)
     wish = Wish(upload_id=upload_id, layout=seen["layout"], longest_edge_m=seen["suggested_longest_edge_m"])
     bring_in(projects, pid, wish, author=author)
-    centreline = projects.centreline_from_file(pid, CENTRELINE_FILE, (folder / CENTRELINE_FILE).read_bytes())
-    projects.save_centreline(on(2), centreline, 0.0)
+    (line,) = centrelines.from_file(projects, pid, CENTRELINE_FILE, (folder / CENTRELINE_FILE).read_bytes())
+    centrelines.save(projects, on(2), [vars(p) for p in line.ips], line.start_chainage_m)
     z0, g0, z1, g1 = scenario.tie_ins()
     ties = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}
     limits = replace(default_limits(70.0), **ties)

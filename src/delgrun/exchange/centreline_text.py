@@ -3,21 +3,22 @@
 from collections.abc import Sequence
 from typing import BinaryIO
 
-from delgrun.core.centreline.centreline import CentrelineIp
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.errors import DesignInputError
+from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.text_columns import CENTRELINE_WORDS, Layout, data_rows, detect, lines_of, parse_number
 
 _FIELDS = {role: f"{role}_m" for role in ("easting", "northing", "radius", "transition_in", "transition_out")}
 
 
-def look(file: BinaryIO, layout: Layout | None) -> list[CentrelineIp]:
+def look(file: BinaryIO, layout: Layout | None) -> list[Alignment]:
     """A short table is read whole to look at it."""
     return read(file, layout)
 
 
-def read(file: BinaryIO, layout: Layout | None, _: object = None) -> list[CentrelineIp]:
-    """IPs of a whole file; its layout is always detected. See `read_centreline`."""
-    return read_centreline(lines_of(file.read()))
+def read(file: BinaryIO, layout: Layout | None, _: object = None) -> list[Alignment]:
+    """The one line of a whole file; its layout is always detected. See `read_centreline`."""
+    return [Alignment("table", 0.0, tuple(read_centreline(lines_of(file.read()))))]
 
 
 def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:

@@ -16,13 +16,13 @@ from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 
 _SAY_EACH = 50_000
 # linearUnit of the LandXML 1.2 schema.
-_UNITS = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
+LINEAR_UNITS = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
 
 
 _RINGS: dict[str, RingKind] = {"outer": "outer", "void": "hole", "island": "island"}
 
 
-def _plain(tag: str) -> str:
+def plain_tag(tag: str) -> str:
     return tag.rsplit("}", 1)[-1]
 
 
@@ -49,10 +49,10 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
         for number, (_, element) in enumerate(ElementTree.iterparse(source, events=("end",))):
             if number % _SAY_EACH == 0:
                 how.say(source.tell() / len(data), number)
-            match _plain(element.tag):
+            match plain_tag(element.tag):
                 case "Metric" | "Imperial":
                     linear = element.get("linearUnit", "meter")
-                    unit, unknown = _UNITS.get(linear, "metre"), "" if linear in _UNITS else linear
+                    unit, unknown = LINEAR_UNITS.get(linear, "metre"), "" if linear in LINEAR_UNITS else linear
                 case "CoordinateSystem":
                     code = element.get("epsgCode", "")
                     of = said(f"EPSG:{code}" if code.isdigit() else element.get("ogcWktCode"))
@@ -68,7 +68,7 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
                         skipped += 1
                 case "Surface":
                     out += _surface(element)
-                    bounds = [b for b in element.iter() if _plain(b.tag) == "Boundary"]
+                    bounds = [b for b in element.iter() if plain_tag(b.tag) == "Boundary"]
                     strange += sum(b.get("bndType", "outer") not in _RINGS for b in bounds)
                     element.clear()
     except DefusedXmlException as e:
@@ -102,19 +102,19 @@ def _surface(element: Any) -> list[Found]:
     lines = []
     rings: list[tuple[RingKind, np.ndarray]] = []  # type: ignore[type-arg]
     for part in element.iter():
-        match _plain(part.tag):
+        match plain_tag(part.tag):
             case "P" if part.text:
                 own = _numbers(part.text, 3)[0]
                 points[part.get("id", "")] = [own[1], own[0], own[2]]
             case "Breakline":
                 for child in part:
-                    if _plain(child.tag) == "PntList3D":
+                    if plain_tag(child.tag) == "PntList3D":
                         lines.append(_east_first(_numbers(child.text, 3)))
             case "Boundary":
                 rings += _rings(part)
     for part in element.iter():
         # A face marked i="1" is no ground.
-        if _plain(part.tag) == "F" and part.text and part.get("i") != "1":
+        if plain_tag(part.tag) == "F" and part.text and part.get("i") != "1":
             faces.append([points[k] for k in part.text.split()[:3]])
     out = []
     if faces:
@@ -141,7 +141,7 @@ def _rings(boundary: Any) -> list[tuple[RingKind, np.ndarray]]:  # type: ignore[
     kind = _RINGS.get(boundary.get("bndType", "outer"))
     out = []
     for child in boundary:
-        by = {"PntList2D": 2, "PntList3D": 3}.get(_plain(child.tag))
+        by = {"PntList2D": 2, "PntList3D": 3}.get(plain_tag(child.tag))
         if by and kind:
             corners = _numbers(child.text, by)[:, [1, 0]]
             if len(corners) > 1 and (corners[0] == corners[-1]).all():

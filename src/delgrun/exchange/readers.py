@@ -110,6 +110,15 @@ READERS: tuple[Reader, ...] = (
         look=centreline_text.look,
         read=centreline_text.read,
     ),
+    Reader(
+        name="alignments of LandXML",
+        makes="centreline",
+        suffixes=(".xml", ".landxml"),
+        says="Lines, curves and clothoids of each alignment.",
+        look=lazily.look("landxml_alignments"),
+        read=lazily.read("landxml_alignments"),
+        knows=_begins(rb"[^\0]{0,4000}<LandXML"),
+    ),
 )
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
+from delgrun.core.centreline.speeds import BendRules, BendSpeed, RoadWidth, bend_speeds
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import (
@@ -22,8 +23,8 @@ from delgrun.core.ground.along import (
 from delgrun.core.ground.edits import Edited, GroundChange, as_built, edited, is_bulk, meant_by
 from delgrun.core.ground.outline import Outline, cut_out
 from delgrun.core.ground.tin import Tin, build_tin
-from delgrun.core.inputs import CENTRELINE, COST, LIMITS, LINE, OUTLINE, SECTION, SURVEY
-from delgrun.core.limits.check import Checked, LimitUse
+from delgrun.core.inputs import BENDS, CENTRELINE, COST, LIMITS, LINE, OUTLINE, SECTION, SURVEY
+from delgrun.core.limits.check import Checked, LimitUse, PlanBend
 from delgrun.core.limits.checks import all_uses
 from delgrun.core.section.section import DepthTable, build_depth_table
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
@@ -40,6 +41,20 @@ SECTION_REACH_M = 60.0
 
 def _surface_of(ground: Edited) -> Tin:
     return ground.tin
+
+
+_FIRST_RULES: Kept[BendRules] = Kept(BendRules(), Key("first", BENDS.name))
+
+
+def _speeds_of(line: Centreline, rules: BendRules, speed_kmh: float, road: RoadWidth) -> list[BendSpeed]:
+    return bend_speeds(line.bends, line.ips, rules, [speed_kmh] * len(line.bends), road)
+
+
+def _plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...]:
+    return tuple(
+        PlanBend(b.from_chainage_m, b.to_chainage_m, float(np.copysign(b.radius_m, b.deflection)), s.allowed_kmh)
+        for b, s in zip(line.bends, speeds, strict=True)
+    )
 
 
 def _within(tin: Tin, outline: Outline) -> Tin:
@@ -90,6 +105,29 @@ class Case:
     @property
     def setting(self) -> Kept[Any]:
         return self.state.need(SECTION, "There is no typical section yet: type one.")
+
+    # Bends
+
+    @property
+    def bend_rules(self) -> Kept[BendRules]:
+        """By what bends are judged; projects of earlier versions have the first rules."""
+        return self.state.slots.get(BENDS.name, _FIRST_RULES)
+
+    def speeds_for(self, bends: int) -> tuple[list[float], RoadWidth]:
+        """The design speed of each bend [km/h], and the road that is turned in them."""
+        typical = self.setting.value
+        return [self.limits.value.design_speed_kmh] * bends, RoadWidth(typical.lane_width_m, typical.lane_crossfall)
+
+    @property
+    def bend_speeds(self) -> Kept[list[BendSpeed]]:
+        """What each bend allows and needs."""
+        (speed,), road = self.speeds_for(1)
+        return self.made(_speeds_of, self.centreline, self.bend_rules, speed, road)
+
+    @cached_property
+    def plan_bends(self) -> tuple[PlanBend, ...]:
+        """The bends as checks look at them."""
+        return self.made(_plan_bends, self.centreline, self.bend_speeds).value
 
     # Ground
 
@@ -228,7 +266,7 @@ class Case:
 
     @cached_property
     def checked(self) -> Checked:
-        return Checked(self.line, self.limits.value, self.works.value, self.evaluation)
+        return Checked(self.line, self.limits.value, self.works.value, self.evaluation, self.plan_bends)
 
     @cached_property
     def uses(self) -> list[LimitUse]:

@@ -2,8 +2,10 @@
 
 from collections.abc import Mapping
 
+from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.carry import Keeps
-from delgrun.core.centreline.centreline import CentrelineIp
+from delgrun.core.centreline.legs import CentrelineIp
+from delgrun.core.centreline.speeds import BendSpeed
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.grade_line import Ip
@@ -21,12 +23,15 @@ from delgrun.core.survey.suspects import Why as SuspectWhy
 from delgrun.core.units import DIMENSIONS
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
+from delgrun.exchange.tables import Format
 from delgrun.service.products import PRODUCTS
+from delgrun.service.tables import TableName
 
 __all__ = [
     "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "HIGHEST_ZOOM", "KINDS", "LOWEST_ZOOM", "MOST_GROUND_ROWS",
-    "PRODUCTS", "READERS", "SURVEY", "CentrelineIp", "Difference", "Edit", "Field", "GroundEdit", "InputKind", "Ip",
-    "Joins", "Keeps", "PartRole", "Suspect", "SuspectWhy", "TriangleAt", "Why", "fields_of",
+    "PRODUCTS", "READERS", "SURVEY", "Bend", "BendSpeed", "CentrelineIp", "Difference", "Edit", "Field", "Format",
+    "GroundEdit", "InputKind", "Ip", "Joins", "Keeps", "PartRole", "Suspect", "SuspectWhy", "TableName", "TriangleAt",
+    "Why", "fields_of",
 ]  # fmt: skip
 
 

@@ -187,7 +187,7 @@ def ledger(case: Case) -> tuple[LedgerFigures, Arrays]:
     return ledger_figures(case.evaluation, case.uses), {}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Finding(LimitUse):
     """A use that fails, in words; `place` says whether it is about its IP or a stretch."""
 

@@ -1,16 +1,12 @@
 """Use cases on a project: open, save inputs and grade lines, undo and redo, and ask for figures."""
 
 import hashlib
-import io
 from collections.abc import Iterable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from delgrun.core.budget import check_sections
-from delgrun.core.centreline.carry import Keeps
-from delgrun.core.centreline.centreline import CentrelineDesign
-from delgrun.core.centreline.shorten import shortened
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import straight
@@ -31,8 +27,7 @@ from delgrun.core.inputs import (
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
-from delgrun.exchange.readers import reader_of
-from delgrun.service import centrelines, coordinates, wire
+from delgrun.service import coordinates, wire
 from delgrun.service.case import Case
 from delgrun.service.errors import NoRoom, NotReady
 from delgrun.service.glance import glance_of
@@ -212,7 +207,7 @@ class Projects:
         """The limits of a design speed, without tie-ins."""
         return wire.input_json(default_limits(design_speed_kmh)) or {}
 
-    # Survey and centreline
+    # Survey
 
     def change_ground(self, to: Saving, rows: list[Json], note: str) -> tuple[int, str]:
         """Change the ground by hand; returns the revision and the change's slot."""
@@ -234,34 +229,6 @@ class Projects:
         if kept is None:
             raise NotReady(SURVEY.name, "This change of the ground is not in the project any more.")
         return self.save(to, f"Take back: {kept.value.label}", {slot: None})
-
-    def centreline_from_file(self, project_id: int, file_name: str, data: bytes, on_grid: bool = False) -> list[Json]:
-        """IPs of a file, not stored; those that lie on the grid brought to the ground, with their radii."""
-        design = CentrelineDesign(ips=tuple(reader_of("centreline", file_name).read(io.BytesIO(data), None)))
-        design.check()
-        if on_grid:
-            design = design.on_ground(self.states.newest(project_id).coordinates)
-        return [vars(p) for p in design.ips]
-
-    def save_centreline(
-        self, to: Saving, ips: list[Json], start_m: float, keeps: Keeps = "place"
-    ) -> tuple[int, list[str]]:
-        """Check and save the centreline; whatever stands at its chainages follows in the same revision.
-
-        Returns the revision, and what of it fell off an end.
-        """
-        design = made_of(CentrelineDesign, {"start_chainage_m": start_m, "ips": ips})
-        changes, gone = centrelines.followers(self, self.states.at(to.project_id, to.base), design, keeps)
-        return self.save(to, CENTRELINE.label, {CENTRELINE.name: design} | changes), gone
-
-    def shorten_centreline(self, to: Saving) -> tuple[int, list[str]]:
-        """Cut off what runs past the ground; chainages stay. Returns the revision, and what fell off an end."""
-        state = self.states.at(to.project_id, to.base)
-        road = self.case(state).stretch
-        assert state.centreline is not None
-        design = shortened(state.centreline, road.from_m, road.to_m)
-        changes, gone = centrelines.followers(self, state, design, "chainage")
-        return self.save(to, "Shorten the centreline to its ground", {CENTRELINE.name: design} | changes), gone
 
     # Grade lines
 

@@ -51,7 +51,9 @@ class ProjectState:
     def get(self, kind: InputKind) -> Any:
         """The input of a kind that has one slot; None where there is none."""
         kept = self.slots.get(kind.name)
-        return None if kept is None else kept.value
+        if kept is None:
+            return None if kind.unsaved is None else kind.unsaved()
+        return kept.value
 
     def need(self, kind: InputKind, message: str) -> Kept[Any]:
         """The same with its key; raises NotReady naming the step to do."""

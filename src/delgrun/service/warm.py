@@ -7,7 +7,8 @@ from pathlib import Path
 import numpy as np
 from sqlalchemy.exc import SQLAlchemyError
 
-from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground.along import ground_sections, long_section

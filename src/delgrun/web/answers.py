@@ -32,6 +32,11 @@ def packed(data: bytes) -> Response:
     return Response(data, 200, mimetype="application/octet-stream")
 
 
+def file_answer(name: str, mime: str, data: bytes) -> Response:
+    """A file to be kept by whoever asks."""
+    return Response(data, 200, mimetype=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
 def use_cases() -> Projects:
     found: Projects = current_app.extensions["delgrun"][0]
     return found

@@ -15,11 +15,13 @@ from delgrun.service.declared import (
     MOST_GROUND_ROWS,
     PRODUCTS,
     CentrelineIp,
+    Format,
     GroundEdit,
     Ip,
     Joins,
     Keeps,
     PartRole,
+    TableName,
 )
 from delgrun.web.models import In, body_of
 
@@ -154,6 +156,47 @@ else:
     IpIn = body_of(Ip, "IpIn")
     Edit = Annotated[reduce(or_, map(body_of, EDITS.values())), Field(discriminator="what")]
     Wanted = Literal[tuple(p.name for p in PRODUCTS)]
+
+
+class PlanIn(In):
+    """A centreline that is typed or drawn over a revision of a project."""
+
+    revision: Count
+    start_chainage_m: Metres
+    ips: Annotated[list[CentrelineIpIn], Field(min_length=2, max_length=2000)]  # type: ignore[valid-type]
+
+
+class DraftIn(PlanIn):
+    """`fit`: bends are made as large as there is room for; `beside_m`: offsets at which the ground is wanted too."""
+
+    fit: bool = False
+    beside_m: Annotated[list[Metres], Field(max_length=8, default_factory=list)]
+
+
+class TablePath(ProjectPath):
+    table: TableName
+
+
+class TableQuery(BaseModel):
+    """What is set out: each `interval_m` and at critical points, at these offsets to the right, `;` between them.
+
+    `slot`: the grade line that gives design levels.
+    """
+
+    revision: Count
+    interval_m: Annotated[float, Field(ge=0.1, le=10_000)] = 20.0
+    critical: bool = True
+    offsets: Annotated[str, Field(pattern=r"^-?\d{1,4}(\.\d{1,3})?(;-?\d{1,4}(\.\d{1,3})?){0,19}$")] = "0"
+    slot: Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")] | None = None
+
+    @property
+    def offset_m(self) -> tuple[float, ...]:
+        """Offsets in order, each once. [m]"""
+        return tuple(sorted({float(text) for text in self.offsets.split(";")}))
+
+
+class TableFileQuery(TableQuery):
+    form: Format
 
 
 class CentrelineIn(Base):

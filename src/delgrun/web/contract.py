@@ -17,7 +17,15 @@ _ANY = {
 }
 _PATH = {"404": "There is no such project, line or search."}
 _CHANGE = {"409": "Something else was saved since (`head` says what), or another step must be done first (`step`)."}
-_BINARY = ("/figures", "/land/tile", "/land/tiles", "/land/difference/tile", "/land/cut", "/land/birds-eye")
+_BINARY = (
+    "/figures",
+    "/land/tile",
+    "/land/tiles",
+    "/land/difference/tile",
+    "/land/cut",
+    "/land/birds-eye",
+    "/centreline/draft",
+)
 _BODY = {"413": "The body is too large.", "415": "The body is of another kind than the one described."}
 
 

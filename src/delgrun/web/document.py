@@ -40,7 +40,10 @@ def fields_ts() -> bytes:
         for k in KINDS
         if k.rows and k.rows.of
     }
-    checks = [{"id": c.id, "name": c.name, "row": c.row, "place": c.place, "advice": c.advice} for c in CHECKS]
+    checks = [
+        {"id": c.id, "name": c.name, "row": c.row, "place": c.place, "advice": c.advice, "group": c.group}
+        for c in CHECKS
+    ]
     readers = [{"name": r.name, "makes": r.makes, "suffixes": r.suffixes, "says": r.says} for r in READERS]
     products = [{"name": p.name, "when": p.when, "at": p.at} for p in PRODUCTS]
     return "\n".join(

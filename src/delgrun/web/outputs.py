@@ -5,7 +5,18 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, create_model
 
-from delgrun.service.declared import KINDS, PRODUCTS, SURVEY, Difference, Suspect, SuspectWhy, TriangleAt, Why
+from delgrun.service.declared import (
+    KINDS,
+    PRODUCTS,
+    SURVEY,
+    Bend,
+    BendSpeed,
+    Difference,
+    Suspect,
+    SuspectWhy,
+    TriangleAt,
+    Why,
+)
 from delgrun.service.products import IpFigures, LedgerFigures
 from delgrun.web.bodies import CentrelineIpIn
 from delgrun.web.models import body_of
@@ -215,8 +226,17 @@ class CutOut(Out):
     arrays: dict[str, list[float | None]]
 
 
-class CentrelineRead(Out):
+class AlignmentOut(Out):
+    """One line of a file; `deviation_m` is how far what is made of it lies from what the file says."""
+
+    name: str
+    start_chainage_m: float
     ips: list[CentrelineIpIn]  # type: ignore[valid-type]
+    deviation_m: float
+
+
+class CentrelineRead(Out):
+    lines: list[AlignmentOut]
 
 
 class ElementOut(Out):
@@ -230,12 +250,75 @@ class ElementOut(Out):
     to_radius_m: float
 
 
-class Elements(Out):
-    """`plan`: easting and northing of points that draw it."""
+class PlanProblem(Out):
+    message: str
+    field: str
 
-    length_m: float
+
+class PlanChange(Out):
+    at: int
+    ip: CentrelineIpIn  # type: ignore[valid-type]
+
+
+class PlanRemedyOut(Out):
+    """IPs that take the place of those with these numbers, from 0, in the words of a button."""
+
+    label: str
+    changes: list[PlanChange]
+
+
+class Misfit(Out):
+    """A bend that was made smaller than wished."""
+
+    ip: int
+    reason: str
+
+
+class BendRow(Out):
+    bend: Bend
+    speed: BendSpeed
+
+
+class DraftOut(Out):
+    """What a centreline would be; where it can't be, `problem` says why and `remedies` what would mend it.
+
+    `ips` are those whose bends were made to fit. Arrays: `plan_e`, `plan_n` draw it; `ground_chainage`, `ground_level`
+    and `ground_gap` as in figures; `beside_level` is the ground at each offset at all of `beside_chainage`.
+    """
+
+    problem: PlanProblem | None
+    remedies: list[PlanRemedyOut]
+    misfits: list[Misfit]
+    ips: list[CentrelineIpIn] | None  # type: ignore[valid-type]
+    length_m: float | None
     elements: list[ElementOut]
-    plan: list[list[float]]
+    bends: list[BendRow]
+    arrays: dict[str, list[float | None]]
+
+
+class UsualBend(Out):
+    radius_m: float
+    transition_m: float
+
+
+class StandardBends(Out):
+    """IPs with the bends that rules and design speed ask for, and those that found no room for theirs."""
+
+    ips: list[CentrelineIpIn]  # type: ignore[valid-type]
+    misfits: list[Misfit]
+
+
+class TableColumn(Out):
+    heading: str
+    digits: int | None
+
+
+class TableOut(Out):
+    """The first rows of a table, and how many it has; null where there is no value."""
+
+    columns: list[TableColumn]
+    rows: list[list[str | float | None]]
+    count: int
 
 
 class FoundLine(Out):

@@ -6,9 +6,8 @@ from typing import Annotated, Any
 import werkzeug.datastructures
 from flask import Response
 from flask_openapi3 import FileStorage
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import AfterValidator
 
-from delgrun.service import centrelines
 from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, packed, saved, saving, use_cases
@@ -24,12 +23,6 @@ def _is_file(sent: object) -> object:
 
 
 UploadedFile = Annotated[FileStorage, AfterValidator(_is_file)]
-
-
-class CentrelineFile(BaseModel):
-    model_config = ConfigDict(arbitrary_types_allowed=True)
-    file: UploadedFile
-    on_grid: bool = Field(default=False, description="bring it to the ground by the project's scale factor")
 
 
 def plain_name(name: str | None, otherwise: str) -> str:
@@ -88,34 +81,6 @@ def _put(kind: InputKind) -> None:
 
 for _kind in bodies.PUT_KINDS:
     _put(_kind)
-
-
-@api.post("/projects/<int:project_id>/centreline/read", responses={200: outputs.CentrelineRead})
-def read_centreline(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
-    """IPs of a file; nothing is stored."""
-    name = plain_name(form.file.filename, "centreline")
-    ips = use_cases().centreline_from_file(path.project_id, name, form.file.read(), form.on_grid)
-    return answer({"ips": ips})
-
-
-@api.post("/centreline/elements", responses={200: outputs.Elements})
-def centreline_elements(body: bodies.CentrelineCheck) -> Response:
-    row = body.model_dump()
-    return answer(centrelines.elements(row["ips"], row["start_chainage_m"]))
-
-
-@api.put("/projects/<int:project_id>/centreline", responses={200: outputs.Saved})
-def save_centreline(path: bodies.ProjectPath, body: bodies.CentrelineIn) -> Response:
-    ips = [ip.model_dump() for ip in body.ips]
-    revision, gone = use_cases().save_centreline(saving(path, body), ips, body.start_chainage_m, body.keeps)
-    return saved(path, revision, fell_off=gone)
-
-
-@api.post("/projects/<int:project_id>/centreline/shorten", responses={200: outputs.Saved})
-def shorten_centreline(path: bodies.ProjectPath, body: bodies.Base) -> Response:
-    """Cut off what runs past the surveyed ground; chainages stay what they are."""
-    revision, gone = use_cases().shorten_centreline(saving(path, body))
-    return saved(path, revision, fell_off=gone)
 
 
 @api.post("/projects/<int:project_id>/figures", responses={200: outputs.FiguresOut})

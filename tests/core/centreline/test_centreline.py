@@ -5,7 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.errors import DesignInputError
 from reference import VALUES
 

@@ -5,7 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from delgrun.core.centreline.centreline import Centreline, CentrelineDesign, CentrelineIp
+from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.shorten import shortened
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import ground_sections, long_section, stretch_with_ground

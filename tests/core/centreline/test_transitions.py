@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from scipy.special import fresnel
 
 from delgrun.core.centreline.bends import Piece, chained
-from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.line import Line, arcs_of
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import rows_along

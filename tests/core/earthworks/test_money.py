@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 from shapely.geometry import Polygon
 
-from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.earthworks.volumes import end_area_volumes
 from delgrun.core.gradeline.grade_line import GradeLine, Ip

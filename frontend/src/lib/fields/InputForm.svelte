@@ -6,7 +6,7 @@
   import Field from './Field.svelte';
 
   /** Kinds of input that are put as a whole; the server has one address for each. */
-  type Kind = 'limits' | 'section' | 'cost';
+  type Kind = 'limits' | 'section' | 'cost' | 'bends';
   interface Meant {
     name: string;
     dimension: DimensionName;

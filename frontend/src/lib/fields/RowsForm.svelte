@@ -32,7 +32,8 @@
       what,
       send: ({ path, base, token, project }) => {
         const url = `/api/projects/{project_id}/${kind}` as '/api/projects/{project_id}/cost';
-        const input = { [kind]: { [field]: make(of(project)) } };
+        const rest = (project as unknown as Record<string, object | null>)[kind];
+        const input = { [kind]: { ...rest, [field]: make(of(project)) } };
         return ask<Saved>(api.PUT(url, { params: { path }, body: { base, token, ...input } as never }));
       },
     });

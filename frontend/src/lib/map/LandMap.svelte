@@ -4,6 +4,7 @@
   import type MapBrowserEvent from 'ol/MapBrowserEvent';
   import View from 'ol/View';
   import { defaults as interactionsOf } from 'ol/interaction/defaults';
+  import { untrack } from 'svelte';
   import type { Attachment } from 'svelte/attachments';
   import { fixed } from '../format';
   import { isRingTool, TOOLS } from '../state/hand.svelte';
@@ -47,7 +48,9 @@
   /** Which ground and road the view was chosen for. */
   let fitted: string | null = null;
 
-  const tools = $derived(TOOLS.filter((t) => by || !t.changes));
+  const changes = $derived(by ? 'ground' : of);
+  const tools = $derived(TOOLS.filter((t) => !t.changes || t.changes === changes));
+  const drawing = $derived(of === 'centreline' && !small ? w.drawing : null);
   /** The tool in hand, where this map has it. */
   const tool = $derived(!small && tools.some((t) => t.id === w.hand.tool) ? w.hand.tool : 'look');
   const facts = $derived(w.land.facts?.of ?? null);
@@ -71,23 +74,28 @@
         enableRotation: false,
       }),
     });
-    if (!small)
-      made.addInteraction(
-        draggingIps(
-          () => (tool === 'look' ? w.plan : null),
-          (ip) => (w.planIp = ip),
-          (ip, e, n) => w.moveIp(ip, e, n),
-        ),
-      );
+    if (!small) made.addInteraction(draggingIps(() => (tool === 'look' ? drawing : null)));
     made.on('moveend', () => {
       const view = made.getView();
       if (!small && fitted !== null)
         w.map.view = { centre: view.getCenter() as [number, number], resolution: view.getResolution()! };
     });
     made.on('pointermove', (e) => {
-      if (!small && !e.dragging) w.land.lookAt(...(e.coordinate as [number, number]));
+      if (small || e.dragging) return;
+      w.land.lookAt(...(e.coordinate as [number, number]));
+      if (tool === 'draw') w.drawing.rubber = e.coordinate as [number, number];
     });
-    made.on('singleclick', (e) => click(e));
+    made.on('singleclick', (e) => tool !== 'draw' && click(e));
+    // Drawn at once: whether a second click follows is of no matter there.
+    made.on('click', (e) => {
+      if (tool === 'draw') w.drawing.append(...(e.coordinate as [number, number]));
+    });
+    made.on('dblclick', (e) => {
+      if (tool !== 'draw') return;
+      // No zooming in on it.
+      e.stopPropagation();
+      w.hand.take('look');
+    });
     const sizes = new ResizeObserver(() => made.updateSize());
     sizes.observe(node);
     map = made;
@@ -186,12 +194,35 @@
   $effect(() => {
     const { figures, plumb } = w.aside.value;
     void theme.name;
-    road.look = { still: w.still, figures, plumb, line: shows('road'), works: shows('works'), plan: w.plan };
+    road.look = {
+      still: w.still,
+      figures,
+      plumb,
+      line: shows('road'),
+      works: shows('works'),
+      plan: drawing?.plan ?? null,
+    };
     road.changed();
+  });
+
+  // Whatever ends the tool ends the drawing.
+  $effect(() => {
+    if (tool !== 'draw') return;
+    const d = w.drawing;
+    untrack(() => d.draw().catch((error: unknown) => w.notices.tell(error)));
+    return () => void d.drawn();
   });
 
   function keys(e: KeyboardEvent): void {
     if (tool === 'look') return;
+    if (tool === 'draw') {
+      if (e.key === 'Backspace') w.drawing.takeBack();
+      else if (e.key === 'Enter' || e.key === 'Escape') w.hand.take('look');
+      else return;
+      e.preventDefault();
+      e.stopPropagation();
+      return;
+    }
     if (e.key === 'Enter') void w.hand.endLine('');
     else if (e.key === 'Escape') w.hand.drop();
     else return;

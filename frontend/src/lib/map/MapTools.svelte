@@ -10,6 +10,19 @@
   const w = useWork();
   const hand = $derived(w.hand);
   const measured = $derived(tool === 'measure' ? measure(hand.line) : null);
+  /** The tangent under the pointer, and the last bend, while the centreline is drawn. */
+  const leg = $derived.by(() => {
+    const [a, b] = w.drawing.asked.slice(-2);
+    return a && b
+      ? measure([
+          [a.easting_m, a.northing_m, NaN],
+          [b.easting_m, b.northing_m, NaN],
+        ])
+      : null;
+  });
+  const bend = $derived(w.drawing.draft?.bends.at(-1)?.bend ?? null);
+  const bendSays = (b: NonNullable<typeof bend>) =>
+    `bend of R ${fixed(b.radius_m, 1)} m, ${fixed(Math.abs(180 * b.deflection) / Math.PI, 1)}° to the ${b.deflection > 0 ? 'right' : 'left'}`;
   const least = $derived(tool === 'breakline' ? 2 : isRingTool(tool) ? 3 : Infinity);
 </script>
 
@@ -28,6 +41,15 @@
   {/if}
   {#if tool === 'triangle' && hand.triangle}
     <button class="btn btn-primary btn-xs" onclick={() => void hand.dropTriangle()}>Take this triangle away</button>
+  {/if}
+  {#if tool === 'draw'}
+    <button class="btn btn-primary btn-xs" onclick={() => hand.take('look')}>Done</button>
+    {#if leg}
+      <span class="num measured" data-item="leg">
+        {fixed(leg.length, 2)} m at {fixed((180 * leg.bearing) / Math.PI, 2)}°{bend ? `; ${bendSays(bend)}` : ''}
+      </span>
+    {/if}
+    {#if w.drawing.problem}<b class="failure" role="alert">{w.drawing.problem}</b>{/if}
   {/if}
   {#if measured}
     <span class="num measured" data-item="measured">

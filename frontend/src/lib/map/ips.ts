@@ -1,6 +1,7 @@
 import PointerInteraction from 'ol/interaction/Pointer';
 import type MapBrowserEvent from 'ol/MapBrowserEvent';
 import type { Schemas } from '../../api/client';
+import type { Drawing } from '../state/drawing.svelte';
 
 /** A centreline as it is typed: its IPs, how it lies (null where it can't), whether it is saved so. */
 export interface Plan {
@@ -8,50 +9,74 @@ export interface Plan {
   line: number[][] | null;
   saved: boolean;
   current: number | null;
+  bends: Schemas['BendRow'][];
 }
+type ToPixel = (place: [number, number]) => number[] | null;
 
 // So near a handle it is taken hold of. [px]
 const REACH = 9;
 
-/** The IP whose handle is nearest to a pixel, where one is near enough. */
-export function ipAt(
-  plan: Plan | null,
-  pixel: number[],
-  at: (place: [number, number]) => number[] | null,
-): number | null {
+function nearest(places: [number, number][], pixel: number[], at: ToPixel): number | null {
   let [best, found] = [REACH, null as number | null];
-  plan?.ips.forEach((ip, i) => {
-    const [x, y] = at([ip.easting_m, ip.northing_m]) ?? [Infinity, Infinity];
+  places.forEach((place, i) => {
+    const [x, y] = at(place) ?? [Infinity, Infinity];
     const away = Math.max(Math.abs(x! - pixel[0]!), Math.abs(y! - pixel[1]!));
     if (away <= best) [best, found] = [away, i];
   });
   return found;
 }
 
-/** Takes IPs of the centreline that is typed along with the pointer. */
-export function draggingIps(
-  plan: () => Plan | null,
-  take: (ip: number) => void,
-  move: (ip: number, easting_m: number, northing_m: number) => void,
-): PointerInteraction {
+/** Halfway between IPs: what is dragged there becomes one. */
+export function middles(plan: Plan): [number, number][] {
+  return plan.ips.slice(1).map((b, i) => {
+    const a = plan.ips[i]!;
+    return [(a.easting_m + b.easting_m) / 2, (a.northing_m + b.northing_m) / 2];
+  });
+}
+
+/** The IP whose handle is nearest to a pixel, where one is near enough. */
+export function ipAt(plan: Plan | null, pixel: number[], at: ToPixel): number | null {
+  return (
+    plan &&
+    nearest(
+      plan.ips.map((ip) => [ip.easting_m, ip.northing_m]),
+      pixel,
+      at,
+    )
+  );
+}
+
+/** Takes IPs of the centreline along with the pointer; one taken between two IPs is a new one. */
+export function draggingIps(drawing: () => Drawing | null): PointerInteraction {
   let held: number | null = null;
-  const over = (e: MapBrowserEvent): number | null => ipAt(plan(), e.pixel, (p) => e.map.getPixelFromCoordinate(p));
+  const over = (e: MapBrowserEvent): { ip: number | null; between: number | null } => {
+    const plan = drawing()?.plan ?? null;
+    const at: ToPixel = (p) => e.map.getPixelFromCoordinate(p);
+    const ip = ipAt(plan, e.pixel, at);
+    const open = ip === null && plan && (!plan.saved || plan.current !== null);
+    return { ip, between: open ? nearest(middles(plan), e.pixel, at) : null };
+  };
   return new PointerInteraction({
     handleDownEvent: (e) => {
-      held = over(e);
-      if (held !== null) take(held);
-      return held !== null;
+      const { ip, between } = over(e);
+      const d = drawing();
+      held = ip ?? (between === null ? null : between + 1);
+      if (held === null || !d) return false;
+      d.take(held);
+      if (between !== null) d.insertAt(held, ...(e.coordinate as [number, number]));
+      return true;
     },
     handleDragEvent: (e) => {
-      const [easting, northing] = e.coordinate as [number, number];
-      if (held !== null) move(held, Math.round(easting * 1000) / 1000, Math.round(northing * 1000) / 1000);
+      if (held !== null) drawing()?.move(held, ...(e.coordinate as [number, number]));
     },
     handleMoveEvent: (e) => {
       const target = e.map.getTargetElement();
-      if (target) target.style.cursor = over(e) === null ? '' : 'move';
+      const { ip, between } = over(e);
+      if (target) target.style.cursor = ip !== null ? 'move' : between !== null ? 'copy' : '';
     },
     handleUpEvent: () => {
       held = null;
+      drawing()?.release();
       return false;
     },
   });

@@ -222,8 +222,9 @@ describe('a handle of an IP', () => {
     radius_m: 0,
     transition_in_m: 0,
     transition_out_m: 0,
+    superelevation: null,
   });
-  const plan = { ips: [ip(0, 0), ip(12, 0), ip(100, 50)], line: null, saved: true, current: null };
+  const plan = { ips: [ip(0, 0), ip(12, 0), ip(100, 50)], line: null, saved: true, current: null, bends: [] };
   // Two pixels a metre, north up.
   const at = ([e, n]: [number, number]) => [2 * e, 400 - 2 * n];
 

@@ -1,9 +1,9 @@
 import { niceStep, strokeThick } from '../deck/draw';
 import { FONT, inks } from '../deck/ink';
 import { firstFrom } from '../deck/trace';
-import { chainage, whole } from '../format';
+import { chainage, fixed, whole } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
-import type { Plan } from './ips';
+import { middles, type Plan } from './ips';
 import { PaintedLayer, type Sheet } from './painted';
 
 /** What is drawn of a road in plan. */
@@ -52,7 +52,8 @@ export class RoadLayer extends PaintedLayer {
     const path = new Path2D();
     for (let i = 0; i < e!.length; i++) path.lineTo(x(e![i]!), y(n![i]!));
     strokeThick(c, path, 2);
-    chainages(c, still, w, h, k, x, y);
+    const named = (plan?.ips ?? []).map((ip): [number, number] => [x(ip.easting_m), y(ip.northing_m)]);
+    chainages(c, still, w, h, k, x, y, named);
     const [a, b] = [placeAt(still, plumb, -45), placeAt(still, plumb, 45)];
     c.strokeStyle = c.fillStyle = ink.plumb;
     c.lineWidth = 1.5;
@@ -118,7 +119,7 @@ export class RoadLayer extends PaintedLayer {
   }
 }
 
-/** Chainages beside the line, each clear of the others. */
+/** Chainages beside the line, each clear of the others and of what is named already. */
 function chainages(
   c: CanvasRenderingContext2D,
   still: Still,
@@ -127,10 +128,11 @@ function chainages(
   k: number,
   x: (e: number) => number,
   y: (n: number) => number,
+  named: [number, number][],
 ): void {
   const ink = inks();
   c.font = FONT;
-  const taken: [number, number][] = [];
+  const taken = [...named];
   const step = niceStep(120 / k, 1);
   for (let s = Math.ceil(still.ground.start_m / step) * step; s <= still.ground.end_m; s += step) {
     const [p, q] = [placeAt(still, s), placeAt(still, s, 12 / k)];
@@ -204,6 +206,8 @@ function typed(c: CanvasRenderingContext2D, plan: Plan, x: Sheet['x'], y: Sheet[
   c.setLineDash([]);
   c.font = FONT;
   c.textAlign = 'center';
+  if (!plan.saved || plan.current !== null) midHandles(c, plan, x, y);
+  const radius = new Map(plan.bends.map((b) => [b.bend.ip, b.bend.radius_m]));
   c.lineWidth = 1.5;
   plan.ips.forEach((ip, i) => {
     const [px, py] = [Math.round(x(ip.easting_m)), Math.round(y(ip.northing_m))];
@@ -214,12 +218,33 @@ function typed(c: CanvasRenderingContext2D, plan: Plan, x: Sheet['x'], y: Sheet[
     c.rect(px - half, py - half, 2 * half, 2 * half);
     c.fill();
     c.stroke();
-    c.lineWidth = 3;
-    c.strokeStyle = ink.paper;
-    c.strokeText(String(i + 1), px, py - 9);
-    c.fillStyle = ink.faint;
-    c.fillText(String(i + 1), px, py - 9);
+    const r = radius.get(i);
+    beside(c, String(i + 1), px, py - 9);
+    if (r !== undefined) beside(c, `R ${r < 30 ? fixed(r, 1) : whole(r)}`, px, py + 19);
     c.lineWidth = 1.5;
   });
   c.restore();
+}
+
+function beside(c: CanvasRenderingContext2D, text: string, x: number, y: number): void {
+  const ink = inks();
+  c.lineWidth = 3;
+  c.strokeStyle = ink.paper;
+  c.strokeText(text, x, y);
+  c.fillStyle = ink.faint;
+  c.fillText(text, x, y);
+}
+
+/** Between IPs: dragged, it becomes one. */
+function midHandles(c: CanvasRenderingContext2D, plan: Plan, x: Sheet['x'], y: Sheet['y']): void {
+  const ink = inks();
+  c.strokeStyle = ink.line;
+  c.fillStyle = ink.paper;
+  c.lineWidth = 1;
+  for (const [e, n] of middles(plan)) {
+    c.beginPath();
+    c.arc(x(e), y(n), 3, 0, 2 * Math.PI);
+    c.fill();
+    c.stroke();
+  }
 }

@@ -9,45 +9,51 @@ type RingKind = Schemas['OutlineCorner']['what'];
 export const RING_TOOLS = { boundary: 'outer', hole: 'hole', island: 'island' } satisfies Record<string, RingKind>;
 type RingTool = keyof typeof RING_TOOLS;
 export const isRingTool = (tool: Tool): tool is RingTool => tool in RING_TOOLS;
-export type Tool = 'look' | 'measure' | 'section' | 'point' | 'edge' | 'breakline' | 'triangle' | RingTool;
+export type Tool = 'look' | 'draw' | 'measure' | 'section' | 'point' | 'edge' | 'breakline' | 'triangle' | RingTool;
 export type TriangleAt = Schemas['TriangleAt'];
 
-/** What can be done on the map; `changes` the ground, which only its own step does. */
-export const TOOLS: { id: Tool; name: string; says: string; changes?: boolean }[] = [
+/** What can be done on the map; `changes` what: only the step of that does it. */
+export const TOOLS: { id: Tool; name: string; says: string; changes?: 'ground' | 'centreline' }[] = [
   { id: 'look', name: 'Look', says: 'Drag the map; the head tells the level under the pointer.' },
+  {
+    id: 'draw',
+    name: 'Draw',
+    says: 'Click the IPs of the centreline in order. Backspace takes the last back; a double click or Enter ends it.',
+    changes: 'centreline',
+  },
   { id: 'measure', name: 'Measure', says: 'Click points in order: length, area and grade between them.' },
   { id: 'section', name: 'Section', says: 'Click points in order; the ground between them is drawn below.' },
   {
     id: 'point',
     name: 'Point',
     says: 'Click a surveyed point to take it out, keep it or give it another level.',
-    changes: true,
+    changes: 'ground',
   },
-  { id: 'edge', name: 'Edge', says: 'Click beside an edge to swap it for the other diagonal.', changes: true },
+  { id: 'edge', name: 'Edge', says: 'Click beside an edge to swap it for the other diagonal.', changes: 'ground' },
   {
     id: 'breakline',
     name: 'Breakline',
     says: 'Click its points in order; Enter ends it, Escape drops it.',
-    changes: true,
+    changes: 'ground',
   },
-  { id: 'triangle', name: 'Triangle', says: 'Click triangles that are no ground.', changes: true },
+  { id: 'triangle', name: 'Triangle', says: 'Click triangles that are no ground.', changes: 'ground' },
   {
     id: 'boundary',
     name: 'Boundary',
     says: 'Click its corners in order; outside of it there is no ground. Enter closes it.',
-    changes: true,
+    changes: 'ground',
   },
   {
     id: 'hole',
     name: 'Hole',
     says: 'Click its corners in order; within it there is no ground. Enter closes it.',
-    changes: true,
+    changes: 'ground',
   },
   {
     id: 'island',
     name: 'Island',
     says: 'Click its corners in order; within it there is ground in spite of a hole around. Enter closes it.',
-    changes: true,
+    changes: 'ground',
   },
 ];
 

@@ -317,18 +317,38 @@ describe('a save elsewhere', () => {
 
 describe('what is typed in the centreline', () => {
   it('stays while another step is looked at', () => {
-    w.centreline = {
-      rows: [{ easting_m: 1, northing_m: 2, radius_m: 0, transition_in_m: 0, transition_out_m: 0 }],
-      start: null,
-    };
+    const d = w.drawing;
+    d.append(1, 2);
     w.goToStep('limits');
     w.goToStep('centreline');
-    expect(w.centreline.rows).toHaveLength(1);
-    const rows = w.centreline.rows;
-    w.moveIp(0, 7.5, 8);
-    expect(w.centreline.rows![0]).toMatchObject({ easting_m: 7.5, northing_m: 8, radius_m: 0 });
+    expect(d.rows).toHaveLength(1);
+    const rows = d.rows;
+    d.move(0, 7.5, 8);
+    expect(d.rows![0]).toMatchObject({ easting_m: 7.5, northing_m: 8, radius_m: 0 });
     // What was drawn before is not written to.
     expect(rows![0]!.easting_m).toBe(1);
+  });
+
+  it('is undone step by step, a drag as one, and only in its own step', async () => {
+    const d = w.drawing;
+    w.goToStep('centreline');
+    for (const at of [0, 100, 200]) d.append(at, 0);
+    // A corner has a bend, an end has none; a double click is one place.
+    d.append(200.01, 0);
+    expect(d.rows!.map((r) => r.radius_m)).toEqual([0, 100, 0]);
+    d.take(1);
+    for (let n = 1; n < 20; n++) d.move(1, 100, n);
+    d.release();
+    await w.turn('undo');
+    expect(d.rows![1]!.northing_m).toBe(0);
+    await w.turn('redo');
+    expect(d.rows![1]!.northing_m).toBe(19);
+    d.takeBack();
+    expect(d.rows!.map((r) => r.radius_m)).toEqual([0, 0]);
+    const steps = [await w.turn('undo'), await w.turn('undo'), await w.turn('undo'), await w.turn('undo')];
+    expect([steps.length, d.rows?.length]).toEqual([4, 1]);
+    await w.turn('undo');
+    expect([d.rows, d.dirty, w.turns[1]]).toEqual([null, false, true]);
   });
 });
 

@@ -1,11 +1,11 @@
-import type { Plan } from '../map/ips';
 import { getContext, setContext } from 'svelte';
-import { api, ask, typedIps, type Edit, type Finding, type Ip, type Saved, type Schemas } from '../../api/client';
+import { api, ask, typedIps, type Edit, type Finding, type Ip, type Saved } from '../../api/client';
 import type { ProductName } from '../../api/fields';
 import { longView } from '../deck/long';
 import { TRACK_IDS, TRACKS } from '../deck/tracks';
 import { STEPS } from '../../steps';
 import { Calm } from './calm.svelte';
+import { Drawing } from './drawing.svelte';
 import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
 import { Hand, ringsOf } from './hand.svelte';
 import { Hunt } from './hunt.svelte';
@@ -21,12 +21,6 @@ import { Trial } from './trial.svelte';
 
 /** Wanted of the line on screen whatever is drawn: ledger, card, list of failures and plan stand always. */
 const ALWAYS: ProductName[] = ['line', 'ledger', 'uses', 'works'];
-
-/** Rows of a table that are typed and not saved yet, kept while another step is looked at. */
-export interface CentrelineDraft {
-  rows: Schemas['CentrelineIpIn'][] | null;
-  start: number | null;
-}
 
 /** One open project: the parts of its state, each with one writer, and what joins them. */
 export class Work {
@@ -45,10 +39,16 @@ export class Work {
   );
   readonly jobs = new Searching(this.notices, () => void this.drawFound());
   readonly intake = new Intake(this.notices, (revision) => this.store.reach(revision));
-  centreline = $state.raw<CentrelineDraft>({ rows: null, start: null });
-  /** How the centreline lies that is typed, and the IP that is worked on; null outside its step. */
-  plan = $state.raw<Plan | null>(null);
-  planIp = $state<number | null>(null);
+  readonly drawing = new Drawing(
+    () => {
+      const p = this.project;
+      return p && { id: p.id, revision: p.revision, saved: p.centreline };
+    },
+    (change) => this.save(change),
+    () => {
+      if (!this.missing && this.project?.lines.length === 0) this.goToStep('line');
+    },
+  );
   /** Lines drawn over the present one, by slot. */
   shown = $state.raw<Record<string, LineFigures>>({});
   found = $state.raw<LineFigures | null>(null);
@@ -105,6 +105,14 @@ export class Work {
     return this.hunt.all.flatMap((s, i) =>
       decided.has(`${s.easting_m} ${s.northing_m} ${s.level_m}`) ? [] : [{ s, i }],
     );
+  });
+  /** Whether what is typed of the centreline is in hand: undo and redo are its own then. */
+  drafting = $derived(this.selection.step === 'centreline' && this.drawing.dirty);
+  /** Whether there is anything to undo, and to redo. */
+  turns: [boolean, boolean] = $derived.by(() => {
+    const { undo, redo } = this.project?.history ?? { undo: null, redo: null };
+    const [back, again] = this.selection.step === 'centreline' ? this.drawing.turns : [false, false];
+    return [back || undo !== null || this.trying, again || redo !== null];
   });
   /** Scale of heights of the long section. */
   long = $derived(longView(this));
@@ -251,15 +259,6 @@ export class Work {
     return this.store.save(change, (saved) => this.#follow(saved));
   }
 
-  /** Put an IP of the centreline that is typed elsewhere. */
-  moveIp(ip: number, easting_m: number, northing_m: number): void {
-    const rows = this.centreline.rows ?? this.project?.centreline?.ips ?? [];
-    this.centreline = {
-      ...this.centreline,
-      rows: rows.map((row, i) => (i === ip ? { ...row, easting_m, northing_m } : row)),
-    };
-  }
-
   #follow(saved: Saved): void {
     const gone = saved.fell_off ?? [];
     if (gone.length)
@@ -305,6 +304,7 @@ export class Work {
   }
 
   async turn(kind: 'undo' | 'redo'): Promise<void> {
+    if (this.drafting && this.drawing.turn(kind)) return;
     let label: string | null = null;
     const url = kind === 'undo' ? '/api/projects/{project_id}/undo' : '/api/projects/{project_id}/redo';
     const why = await this.#tell(

@@ -5,7 +5,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from delgrun.core.centreline.centreline import Centreline, CentrelineDesign, CentrelineIp
+from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.line import Element
 from delgrun.core.errors import DesignInputError
 

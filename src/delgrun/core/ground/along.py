@@ -16,6 +16,8 @@ FloatArray = NDArray[np.float64]
 
 # The ground reaches an end of the line if it comes this close to it. [m]
 _EDGE_M = 1e-3
+# Ground beside the line is looked up in so many places at most, and no closer than this. [m]
+_BESIDE_PLACES, _BESIDE_STEP_M = 800, 1.0
 # On less ground no road is designed. [m]
 _SHORTEST_M = 1.0
 
@@ -95,6 +97,16 @@ def rows_along(tin: Tin, elements: Sequence[Element]) -> LongSection:
     twice = np.zeros(len(rows), dtype=bool)
     twice[1:] = gap[1:] & (np.diff(chainage) < 1e-5)
     return LongSection(chainage[~twice], rows[~twice, 1], gap[~twice])
+
+
+def beside(tin: Tin, centreline: Centreline, offset_m: Sequence[float]) -> tuple[FloatArray, FloatArray]:
+    """Even chainages (n,), and the ground at each of k offsets there (k, n), NaN without ground: to be drawn. [m]"""
+    count = int(min(centreline.length_m / _BESIDE_STEP_M + 2, _BESIDE_PLACES))
+    s = np.linspace(centreline.start_chainage_m, centreline.end_chainage_m, count)
+    e, n, direction = centreline.locate(s)
+    aside = np.array(offset_m, dtype=np.float64)[:, None]
+    east, north = e + aside * np.sin(direction), n - aside * np.cos(direction)
+    return s, tin.level_at(east.ravel(), north.ravel()).reshape(east.shape)
 
 
 def _element_rows(tin: Tin, e: Element) -> FloatArray:

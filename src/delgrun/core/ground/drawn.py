@@ -6,7 +6,8 @@ import contourpy
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.centreline import Centreline, CentrelineIp
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.line import Element
 from delgrun.core.ground.along import GroundSections
 

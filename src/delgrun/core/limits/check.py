@@ -19,7 +19,7 @@ class LimitUse:
 
     `use` is demand over what is allowed, above 1 it fails: for a most, demand is the value; for a least,
     use = allowed / provided. None: the rule has no measure and is broken. `ip` is the IP the stretch
-    belongs to, or the one it starts from.
+    belongs to, or the one it starts from. `about`: words for what else it is about, such as a bend.
     """
 
     check: str
@@ -29,6 +29,7 @@ class LimitUse:
     limit: float
     use: float | None
     ip: int
+    about: str = ""
 
     @property
     def fails(self) -> bool:
@@ -36,13 +37,29 @@ class LimitUse:
 
 
 @dataclass(frozen=True)
+class PlanBend:
+    """A bend as checks look at it: where it lies [m], its radius [m, positive to the right], the speed it allows."""
+
+    from_m: float
+    to_m: float
+    radius_m: float
+    allowed_kmh: float
+
+    @property
+    def words(self) -> str:
+        side = "right" if self.radius_m > 0 else "left"
+        return f"the bend to the {side} of R {abs(self.radius_m):.0f} m"
+
+
+@dataclass(frozen=True)
 class Checked:
-    """What checks look at: a line under limits and, where the ground is known, its earthworks."""
+    """What checks look at: a line under limits and, where they are known, its earthworks and the bends in plan."""
 
     line: GradeLine
     limits: LimitSet
     works: Earthworks | None = None
     evaluation: Evaluation | None = None
+    bends: tuple[PlanBend, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -67,8 +84,9 @@ class Check:
 
     `row` is its row in the track of uses (None: it is not drawn there); `place` says what a finding is
     about: its IP, or the stretch of chainage. `searched`: the search keeps it. `advice`: not keeping it is
-    no failure. `uses` yields every stretch with its use, `say` words one that fails (without the place),
-    `remedies` yields edits that may mend it, given a test of whether an edit does.
+    no failure; `group` names checks that are shown together. `uses` yields every stretch with its use, `say`
+    words one that fails (without the place), `remedies` yields edits that may mend it, given a test of
+    whether an edit does.
     """
 
     id: str
@@ -79,6 +97,7 @@ class Check:
     place: Literal["ip", "stretch"] = "ip"
     searched: bool = False
     advice: bool = False
+    group: str = ""
     remedies: Callable[[Checked, LimitUse, Mends], Iterable[Remedy]] = no_remedies
 
 

@@ -1,6 +1,8 @@
+import type { Finding } from '../../../api/client';
+import { CHECKS } from '../../../api/fields';
 import { whole } from '../../format';
 import { inks } from '../ink';
-import { frame } from '../draw';
+import { frame, type View } from '../draw';
 import type { TrackKind } from '../kind';
 import type { Work } from '../../state/work.svelte';
 import { Labels } from '../labels';
@@ -17,6 +19,57 @@ function radiusAt(b: Bend, at: number): number {
   return b.radius_m / Math.max(Math.min(into, outOf, 1), 1e-9);
 }
 
+interface Stretch {
+  from_chainage_m: number;
+  to_chainage_m: number;
+}
+
+const COORDINATION: readonly string[] = CHECKS.filter((c) => c.group === 'coordination').map((c) => c.id);
+export const isCoordination = (u: Finding): boolean => COORDINATION.includes(u.check);
+
+/** Bends along the axis; where advice is due a bar lies at the foot. */
+export function drawBends(v: View, all: Bend[], advice: Stretch[]): void {
+  const { c } = v;
+  const ink = inks();
+  const labels = new Labels(v);
+  c.save();
+  frame(v);
+  const mid = Math.round(v.h / 2) + 0.5;
+  c.strokeStyle = ink.other;
+  c.lineWidth = 1;
+  c.beginPath();
+  c.moveTo(v.left, mid);
+  c.lineTo(v.right, mid);
+  c.stroke();
+  const highest = Math.min(HIGHEST, v.h / 2 - 3);
+  const tightest = Math.min(...all.map((b) => b.radius_m));
+  for (const b of all) {
+    const x1 = v.x(b.from_chainage_m);
+    const x2 = v.x(b.to_chainage_m);
+    const right = b.deflection > 0;
+    const high = (right ? 1 : -1) * Math.max((highest * tightest) / b.radius_m, LOWEST);
+    c.beginPath();
+    c.moveTo(x1, mid);
+    c.lineTo(v.x(b.from_chainage_m + b.transition_in_m), mid + high);
+    c.lineTo(Math.max(v.x(b.to_chainage_m - b.transition_out_m), x1 + 2), mid + high);
+    c.lineTo(Math.max(x2, x1 + 2), mid);
+    c.closePath();
+    c.globalAlpha = 0.35;
+    c.fillStyle = ink.other;
+    c.fill();
+    c.globalAlpha = 1;
+    c.stroke();
+    // On the free side of the axis, so that it never lies on its own bend.
+    labels.put(`R ${whole(b.radius_m)}`, (x1 + x2) / 2, right ? mid - 8 : mid + 8, ink.faint);
+  }
+  c.fillStyle = ink.caution;
+  for (const a of advice) {
+    const x = v.x(a.from_chainage_m);
+    c.fillRect(x, v.h - 3, Math.max(v.x(a.to_chainage_m) - x, 3), 3);
+  }
+  c.restore();
+}
+
 /** Curvature of the centreline: bends to the right lie below the axis, as they do on the strip, the higher the tighter. */
 export const bends: TrackKind = {
   id: 'bends',
@@ -25,44 +78,12 @@ export const bends: TrackKind = {
   needs: [],
   groundOnly: true,
   draw: (v, w) => {
-    if (!w.still) return;
-    const { c } = v;
-    const ink = inks();
-    const labels = new Labels(v);
-    c.save();
-    frame(v);
-    const mid = Math.round(v.h / 2) + 0.5;
-    c.strokeStyle = ink.other;
-    c.lineWidth = 1;
-    c.beginPath();
-    c.moveTo(v.left, mid);
-    c.lineTo(v.right, mid);
-    c.stroke();
-    const highest = Math.min(HIGHEST, v.h / 2 - 3);
-    const tightest = Math.min(...w.still.ground.bends.map((b) => b.radius_m));
-    for (const b of w.still.ground.bends) {
-      const x1 = v.x(b.from_chainage_m);
-      const x2 = v.x(b.to_chainage_m);
-      const right = b.deflection > 0;
-      const high = (right ? 1 : -1) * Math.max((highest * tightest) / b.radius_m, LOWEST);
-      c.beginPath();
-      c.moveTo(x1, mid);
-      c.lineTo(v.x(b.from_chainage_m + b.transition_in_m), mid + high);
-      c.lineTo(Math.max(v.x(b.to_chainage_m - b.transition_out_m), x1 + 2), mid + high);
-      c.lineTo(Math.max(x2, x1 + 2), mid);
-      c.closePath();
-      c.globalAlpha = 0.35;
-      c.fillStyle = ink.other;
-      c.fill();
-      c.globalAlpha = 1;
-      c.stroke();
-      // On the free side of the axis, so that it never lies on its own bend.
-      labels.put(`R ${whole(b.radius_m)}`, (x1 + x2) / 2, right ? mid - 8 : mid + 8, ink.faint);
-    }
-    c.restore();
+    if (w.still) drawBends(v, w.still.ground.bends, w.findings.filter(isCoordination));
   },
   readout: (w) => {
     const at = w.selection.plumb;
+    const advised = w.findings.find((u) => isCoordination(u) && u.from_chainage_m <= at && at <= u.to_chainage_m);
+    if (advised) return advised.name;
     const b = w.still?.ground.bends.find((x) => x.from_chainage_m <= at && at <= x.to_chainage_m);
     if (!b) return 'straight';
     const radius = radiusAt(b, at);

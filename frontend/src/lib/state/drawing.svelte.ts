@@ -1,0 +1,317 @@
+import { api, ApiError, ask, type Saved, type Schemas } from '../../api/client';
+import { KeptArrays, type Arrays } from '../../api/binary';
+import type { Plan } from '../map/ips';
+import { Latest } from './latest';
+import type { Change } from './project.svelte';
+
+export type PlanRow = Schemas['CentrelineIpIn'];
+export type Draft = Omit<Schemas['DraftOut'], 'arrays'> & { arrays: Arrays };
+export type Keeps = NonNullable<Schemas['CentrelineIn']['keeps']>;
+type Body = Omit<Required<Schemas['DraftIn']>, 'beside_m'> & { beside_m: number[] };
+
+export const NO_BEND = {
+  radius_m: 0,
+  transition_in_m: 0,
+  transition_out_m: 0,
+  superelevation: null,
+} satisfies Partial<PlanRow>;
+const PLACE = { easting_m: 0, northing_m: 0 };
+// IPs closer than this are one: a double click is two clicks. [m]
+const ONE_PLACE_M = 0.05;
+
+/** What the drawing needs of the open project. */
+interface Project {
+  id: number;
+  revision: number;
+  saved: Schemas['CentrelineDesign'] | null;
+}
+
+const at = (v: number): number => Math.round(v * 1000) / 1000;
+
+/**
+ * The centreline that is typed, drawn or dragged, until it is saved or put back: one writer for grid, map and section.
+ * It stays with the project while another step is looked at; the rules of bends are the server's.
+ */
+export class Drawing {
+  /** What is typed; null where nothing is. */
+  rows = $state.raw<PlanRow[] | null>(null);
+  start = $state<number | null>(null);
+  /** The IP that is worked on. */
+  current = $state<number | null>(null);
+  /** Where the next IP would be, while the line is drawn. */
+  rubber = $state.raw<[number, number] | null>(null);
+  /** Whether bends give way where there is no room for them: while the line is drawn. */
+  drawing = $state(false);
+  /** What corners that are drawn begin with. */
+  bend = $state.raw<Schemas['UsualBend'] | null>(null);
+  /** What whatever stands at a chainage keeps when the centreline is another one. */
+  keeps = $state<Keeps>('place');
+  /** Offsets whose ground is drawn beside the line's own. [m] */
+  beside = $state.raw<number[]>([-5, 5]);
+  /** Bends that were made smaller than the standard, or than they were drawn. */
+  misfits = $state.raw<Schemas['Misfit'][]>([]);
+  /** Why it can't be saved, where the server says so only then. */
+  refused = $state<string | null>(null);
+  /** What is known of it; of the state before while the newest is on its way. */
+  draft = $state.raw<Draft | null>(null);
+  #failed = $state<string | null>(null);
+  /** Whether what is typed can be undone, and redone. */
+  turns = $state.raw<[boolean, boolean]>([false, false]);
+  #past: (PlanRow[] | null)[] = [];
+  #future: (PlanRow[] | null)[] = [];
+  #held: 'held' | 'moved' | null = null;
+  #clean = false;
+  #latest: Latest<{ project: number; body: Body }, Draft>;
+
+  /** The IPs as they stand: typed, or saved. */
+  ips: PlanRow[] = $derived.by(() => this.rows ?? this.of()?.saved?.ips ?? []);
+  startM: number = $derived.by(() => this.start ?? this.of()?.saved?.start_chainage_m ?? 0);
+  dirty = $derived(this.rows !== null || this.start !== null);
+  /** The same with the IP under the pointer. */
+  asked: PlanRow[] = $derived.by(() => {
+    const next = this.rubber;
+    if (!this.drawing || !next) return this.ips;
+    const last = this.ips[this.ips.length - 1];
+    if (last && near(last, next)) return this.ips;
+    return extended(this.ips, next, this.bend);
+  });
+  problem: string | null = $derived(this.refused ?? this.#failed ?? this.draft?.problem?.message ?? null);
+  plan: Plan = $derived.by(() => {
+    const { plan_e: e, plan_n: n } = this.draft?.arrays ?? {};
+    const line = e && n ? Array.from(e, (v, i) => [v, n[i]!]) : null;
+    return {
+      ips: this.asked,
+      line: this.asked.length > 1 ? line : null,
+      saved: !this.dirty && !this.rubber,
+      current: this.current,
+      bends: this.draft?.bends ?? [],
+    };
+  });
+
+  constructor(
+    private readonly of: () => Project | null,
+    private readonly send: (change: Change) => Promise<string | null>,
+    private readonly done: () => void,
+  ) {
+    this.#latest = new Latest(
+      ({ project, body }) => draftOf(project, body),
+      (draft, { body }) => {
+        // Of an earlier state only what could be drawn counts.
+        if (body.ips !== this.asked && draft.problem) return;
+        this.#failed = null;
+        // What is drawn stays while an IP is where its bends find no room.
+        this.draft = draft.problem && this.draft ? { ...this.draft, ...told(draft) } : draft;
+      },
+      (error) => (this.#failed = error instanceof Error ? error.message : String(error)),
+    );
+  }
+
+  /** Ask what there is to know of the line as it stands now. */
+  follow(): void {
+    const p = this.of();
+    const ips = this.asked;
+    const [start_chainage_m, fit, beside_m] = [this.startM, this.drawing, this.beside];
+    if (!p || ips.length < 2) this.draft = this.#failed = null;
+    else this.#latest.want({ project: p.id, body: { revision: p.revision, start_chainage_m, ips, fit, beside_m } });
+  }
+
+  // Dragging
+
+  /** Take hold of an IP; let go, a line that was as saved is saved again, as any drag is. */
+  take(ip: number): void {
+    this.current = ip;
+    this.#clean = !this.dirty && this.of()?.saved !== null;
+    this.#held = 'held';
+  }
+
+  release(): void {
+    const moved = this.#held === 'moved';
+    this.#held = null;
+    if (moved && this.#clean && !this.drawing) void this.save();
+  }
+
+  // Typing
+
+  change(rows: PlanRow[]): void {
+    // A drag is one step to undo.
+    if (this.#held !== 'moved') this.#past.push(this.rows);
+    if (this.#held) this.#held = 'moved';
+    this.#future = [];
+    this.#set(rows);
+  }
+
+  #set(rows: PlanRow[] | null): void {
+    this.rows = rows;
+    this.refused = null;
+    this.misfits = [];
+    this.turns = [this.#past.length > 0, this.#future.length > 0];
+  }
+
+  /** Undo or redo what was typed and is not saved yet; whether there was anything. */
+  turn(kind: 'undo' | 'redo'): boolean {
+    const [from, to] = kind === 'undo' ? [this.#past, this.#future] : [this.#future, this.#past];
+    if (!from.length) return false;
+    to.push(this.rows);
+    this.#set(from.pop()!);
+    return true;
+  }
+
+  type(i: number, values: Partial<PlanRow>): void {
+    this.change(this.ips.map((row, k) => (k === i ? { ...row, ...values } : row)));
+  }
+
+  remove(gone: number[]): void {
+    this.change(ended(this.ips.filter((_, i) => !gone.includes(i))));
+    this.current = null;
+  }
+
+  /** A new IP halfway between this one and the next. */
+  insert(after: number): void {
+    const [a, b] = [this.ips[after], this.ips[after + 1]];
+    if (!a || !b) this.change([...this.ips, { ...PLACE, ...NO_BEND }]);
+    else this.insertAt(after + 1, (a.easting_m + b.easting_m) / 2, (a.northing_m + b.northing_m) / 2);
+    this.current = after + 1;
+  }
+
+  insertAt(at_: number, easting_m: number, northing_m: number): void {
+    const row = { ...NO_BEND, ...cornerOf(this.bend), easting_m: at(easting_m), northing_m: at(northing_m) };
+    this.change([...this.ips.slice(0, at_), row, ...this.ips.slice(at_)]);
+    this.current = at_;
+  }
+
+  /** Put an IP elsewhere. */
+  move(ip: number, easting_m: number, northing_m: number): void {
+    this.type(ip, { easting_m: at(easting_m), northing_m: at(northing_m) });
+  }
+
+  mend(remedy: Schemas['PlanRemedyOut']): void {
+    this.change(this.ips.map((row, i) => remedy.changes.find((c) => c.at === i)?.ip ?? row));
+  }
+
+  putBack(): void {
+    this.start = this.rubber = null;
+    this.drawing = false;
+    [this.#past, this.#future] = [[], []];
+    this.#set(null);
+  }
+
+  // Drawing
+
+  /** Begin to draw at the line's end, or from nothing; corners begin with the usual bend. */
+  async draw(): Promise<void> {
+    this.drawing = true;
+    const p = this.of();
+    if (this.bend || !p) return;
+    const query = { revision: p.revision };
+    const path = { project_id: p.id };
+    this.bend = await ask(api.GET('/api/projects/{project_id}/centreline/usual', { params: { path, query } }));
+  }
+
+  /** A click while the line is drawn: its next IP. */
+  append(easting_m: number, northing_m: number): void {
+    const [last, next] = [this.ips[this.ips.length - 1], [easting_m, northing_m] as [number, number]];
+    if (last && near(last, next)) return;
+    this.change(extended(this.ips, next, this.bend));
+    this.current = this.ips.length - 1;
+  }
+
+  takeBack(): void {
+    if (this.ips.length) this.change(ended(this.ips.slice(0, -1)));
+  }
+
+  /** The line is drawn: its bends stay as large as there was room for. */
+  async drawn(): Promise<void> {
+    this.rubber = null;
+    const p = this.of();
+    if (p && this.rows && this.rows.length > 1) {
+      const body = { revision: p.revision, start_chainage_m: this.startM, ips: this.rows, fit: true, beside_m: [] };
+      try {
+        const { ips, misfits } = await draftOf(p.id, body);
+        if (ips && body.ips === this.rows) {
+          this.change(ips);
+          this.misfits = misfits;
+        }
+      } catch (error) {
+        this.#failed = error instanceof Error ? error.message : String(error);
+      }
+    }
+    this.drawing = false;
+  }
+
+  /** All corners get the bends that the rules ask for at the design speed. */
+  async standard(): Promise<void> {
+    const p = this.of();
+    if (!p) return;
+    const body = { revision: p.revision, start_chainage_m: this.startM, ips: this.ips };
+    try {
+      const path = { project_id: p.id };
+      const made = await ask(api.POST('/api/projects/{project_id}/centreline/standard', { params: { path }, body }));
+      this.change(made.ips);
+      this.misfits = made.misfits;
+    } catch (error) {
+      this.refused = error instanceof Error ? error.message : String(error);
+    }
+  }
+
+  // Saving
+
+  async save(): Promise<void> {
+    const sent = { start_chainage_m: this.startM, ips: this.ips, keeps: this.keeps };
+    const why = await this.send({
+      what: 'the centreline',
+      send: ({ path, base, token }) =>
+        ask<Saved>(
+          api.PUT('/api/projects/{project_id}/centreline', { params: { path }, body: { base, token, ...sent } }),
+        ),
+    });
+    if (this.ips !== sent.ips) return;
+    this.refused = why;
+    if (why) return;
+    const { misfits } = this;
+    this.putBack();
+    this.misfits = misfits;
+    this.done();
+  }
+}
+
+/** What is said of a line that can't be. */
+function told({ problem, remedies, misfits }: Draft): Partial<Draft> {
+  return { problem, remedies, misfits };
+}
+
+async function draftOf(project: number, body: Body): Promise<Draft> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/projects/${project}/centreline/draft`, {
+      method: 'POST',
+      headers: { Accept: 'application/octet-stream', 'Content-Type': 'application/json' },
+      body: JSON.stringify(body),
+    });
+    if (response.ok) return new KeptArrays().unpack<Draft>(await response.arrayBuffer());
+  } catch {
+    throw new ApiError(0, { message: 'The server does not answer. What is typed stays here.' });
+  }
+  throw new ApiError(response.status, (await response.json()) as Schemas['Problem']);
+}
+
+function near(a: PlanRow, [e, n]: [number, number]): boolean {
+  return Math.hypot(a.easting_m - e, a.northing_m - n) < ONE_PLACE_M;
+}
+
+function cornerOf(bend: Schemas['UsualBend'] | null): Partial<PlanRow> {
+  const { radius_m, transition_m } = bend ?? { radius_m: 100, transition_m: 0 };
+  return { radius_m, transition_in_m: transition_m, transition_out_m: transition_m };
+}
+
+/** One more IP behind the last, which is a corner then. */
+function extended(ips: PlanRow[], [e, n]: [number, number], bend: Schemas['UsualBend'] | null): PlanRow[] {
+  const next = { ...NO_BEND, easting_m: at(e), northing_m: at(n) };
+  if (ips.length < 2) return [...ips, next];
+  const last = { ...ips[ips.length - 1]!, ...cornerOf(bend) };
+  return [...ips.slice(0, -1), last, next];
+}
+
+/** IPs whose last has no bend, as an end has none. */
+function ended(ips: PlanRow[]): PlanRow[] {
+  return ips.map((row, i) => (i === 0 || i === ips.length - 1 ? { ...row, ...NO_BEND } : row));
+}

@@ -1,0 +1,135 @@
+<script lang="ts">
+  import type { Schemas } from '../../api/client';
+  import { isCoordination } from '../../lib/deck/tracks/bends';
+  import Grid from '../../lib/fields/Grid.svelte';
+  import { chainage, fixed, whole } from '../../lib/format';
+  import { useWork } from '../../lib/state/work.svelte';
+
+  // What each bend allows and needs at its design speed, and what is advised of bends and vertical curves together.
+  type Row = Schemas['BendRow'];
+  const w = useWork();
+  const d = $derived(w.drawing);
+  const rows = $derived(d.draft?.bends ?? []);
+  const speed = $derived(w.project?.limits?.design_speed_kmh ?? 0);
+  const advice = $derived(d.dirty ? [] : w.findings.filter(isCoordination));
+
+  const COLUMNS = [
+    {
+      key: 'radius',
+      title: 'radius',
+      unit: 'm',
+      kind: 'number' as const,
+      show: ({ bend: b }: Row) => `${whole(b.radius_m)} ${b.deflection > 0 ? 'right' : 'left'}`,
+    },
+    {
+      key: 'superelevation',
+      title: 'banked',
+      unit: '%',
+      kind: 'grade' as const,
+      show: ({ speed: s }: Row) => fixed(100 * s.superelevation, 1),
+      edit: () => true,
+    },
+    {
+      key: 'friction',
+      title: 'friction',
+      unit: '',
+      kind: 'number' as const,
+      show: ({ speed: s }: Row) => `${fixed(s.friction, 2)} of ${fixed(s.friction_allowed, 2)}`,
+    },
+    {
+      key: 'allowed',
+      title: 'allows',
+      unit: 'km/h',
+      kind: 'number' as const,
+      show: ({ speed: s }: Row) => fixed(Math.floor(s.allowed_kmh + 1e-6), 0),
+    },
+    {
+      key: 'transition',
+      title: 'transition',
+      unit: 'm',
+      kind: 'number' as const,
+      show: ({ bend: b, speed: s }: Row) =>
+        `${fixed(Math.min(b.transition_in_m, b.transition_out_m), 0)} of ${fixed(s.transition_m, 0)}`,
+    },
+    {
+      key: 'widening',
+      title: 'widen',
+      unit: 'm',
+      kind: 'number' as const,
+      show: ({ speed: s }: Row) => fixed(s.widening_m, 2),
+    },
+  ];
+
+  /** What is to be said of a bend, in a sentence each. */
+  function says({ bend: b, speed: s }: Row): string[] {
+    const out: string[] = [];
+    if (s.allowed_kmh < s.design_kmh - 1e-6)
+      out.push(`too tight for ${fixed(s.design_kmh, 0)} km/h: R ${whole(Math.ceil(s.least_radius_m))} or more`);
+    if (s.slower_by_kmh > 0) out.push(`${fixed(s.slower_by_kmh, 0)} km/h slower than a bend beside it`);
+    const least = Math.min(b.transition_in_m, b.transition_out_m);
+    if (s.without) out.push(`no transition; ${fixed(s.transition_m, 0)} m are usual (${s.transition_by})`);
+    else if (least > 0 && least < s.transition_m - 0.05)
+      out.push(`short transition: ${fixed(s.transition_m, 0)} m are usual (${s.transition_by})`);
+    return out;
+  }
+  const marked = $derived(rows.map((row) => ({ row, text: says(row).join('; ') })).filter(({ text }) => text));
+  const fails = (i: number) => rows[i]!.speed.allowed_kmh < rows[i]!.speed.design_kmh - 1e-6;
+</script>
+
+{#if rows.length}
+  <div class="pane">
+    <p class="faint">
+      What each needs of what there is at the design speed of {fixed(speed, 0)} km/h. Superelevation can be typed.
+    </p>
+    <Grid
+      label="Bends and their speeds"
+      columns={COLUMNS}
+      {rows}
+      current={rows.findIndex(({ bend }) => bend.ip === d.current)}
+      name={(i) => String(rows[i]!.bend.ip + 1)}
+      {fails}
+      oncurrent={(i) => (d.current = rows[i]!.bend.ip)}
+      ontype={(i, _, value) => {
+        d.type(rows[i]!.bend.ip, { superelevation: value as number });
+        return null;
+      }}
+    />
+    {#if marked.length}
+      <h2>Marked</h2>
+      <ul class="list" aria-label="Marked bends">
+        {#each marked as { row, text } (row.bend.ip)}
+          <li class:failure={row.speed.allowed_kmh < row.speed.design_kmh - 1e-6}>
+            <button class="link" onclick={() => (d.current = row.bend.ip)}>IP {row.bend.ip + 1}</button>
+            at {chainage(row.bend.from_chainage_m, 0)}: {text}
+          </li>
+        {/each}
+      </ul>
+    {:else}<p>Every bend allows its design speed.</p>{/if}
+    {#if advice.length}
+      <h2>Bends and vertical curves together</h2>
+      <ul class="list" aria-label="Coordination">
+        {#each advice as u (`${u.check} ${u.ip} ${u.from_chainage_m}`)}
+          <li>
+            <button class="link" onclick={() => w.goTo(u)}>{chainage(u.from_chainage_m, 0)}</button>
+            <b>{u.name}</b>: {u.brief}
+          </li>
+        {/each}
+      </ul>
+    {/if}
+  </div>
+{:else}<p class="faint">No bends yet.</p>{/if}
+
+<style>
+  .pane {
+    flex: 1;
+    overflow: auto;
+    min-height: 90px;
+  }
+  li {
+    padding: 1px 0;
+  }
+  .link {
+    text-decoration: underline;
+    cursor: pointer;
+  }
+</style>

@@ -1,0 +1,140 @@
+<script lang="ts">
+  import { upload, type Schemas } from '../../api/client';
+  import { READERS } from '../../api/fields';
+  import { columnsOf, pasted } from '../../lib/fields/columns';
+  import Field from '../../lib/fields/Field.svelte';
+  import Grid from '../../lib/fields/Grid.svelte';
+  import { fixed } from '../../lib/format';
+  import { NotUnderstood } from '../../lib/parse';
+  import { NO_BEND } from '../../lib/state/drawing.svelte';
+  import { useWork } from '../../lib/state/work.svelte';
+
+  // The IPs as a table: typed, pasted, read from a file, or made by the rules.
+  const w = useWork();
+  const d = $derived(w.drawing);
+  // Whether a file is to be brought from the grid to the ground; asked where the project has a scale between them.
+  const scaled = $derived((w.project?.coordinates?.scale_factor ?? 1) !== 1);
+  let wished = $state(false);
+  /** Lines of a file that holds several. */
+  let several = $state.raw<Schemas['AlignmentOut'][]>([]);
+  // The ends have no bend; superelevation stands with the bends.
+  const columns = $derived(
+    columnsOf('centreline', (name, i) => !(name in NO_BEND) || (i > 0 && i < d.ips.length - 1)).filter(
+      (c) => c.key !== 'superelevation',
+    ),
+  );
+
+  function paste(at: number, key: string, cells: string[][]): string | null {
+    try {
+      d.change(pasted('centreline', d.ips, at, key, cells, { easting_m: 0, northing_m: 0, ...NO_BEND }));
+    } catch (error) {
+      return error instanceof NotUnderstood ? error.message : String(error);
+    }
+    return null;
+  }
+
+  function take(line: Schemas['AlignmentOut']): void {
+    d.change(line.ips);
+    if (line.start_chainage_m !== d.startM) d.start = line.start_chainage_m;
+    several = [];
+    if (line.deviation_m > 0.0005)
+      w.notices.say(`“${line.name}” is read to ${fixed(1000 * line.deviation_m, 1)} mm of what the file says.`);
+  }
+
+  async function read(file: File): Promise<void> {
+    try {
+      const url = `/api/projects/${w.project!.id}/centreline/read`;
+      const on_grid = String(scaled && wished);
+      const { lines } = await upload<Schemas['CentrelineRead']>(url, file, file.name, { on_grid });
+      if (lines.length === 1) take(lines[0]!);
+      else several = lines;
+    } catch (error) {
+      d.refused = error instanceof Error ? error.message : String(error);
+    }
+  }
+</script>
+
+<Field
+  id="centreline-start"
+  label="starts at"
+  value={d.startM}
+  dimension="chainage"
+  aside="chainage"
+  take={(v) => {
+    d.start = v as number;
+    return null;
+  }}
+/>
+<div class="pane">
+  <Grid
+    label="IPs of the centreline"
+    {columns}
+    rows={d.ips}
+    current={d.current}
+    name={(i) => String(i + 1)}
+    oncurrent={(i) => (d.current = i)}
+    ontype={(i, key, value) => {
+      d.type(i, { [key]: value });
+      return null;
+    }}
+    onpaste={paste}
+    ondelete={(gone) => d.remove(gone)}
+  />
+</div>
+{#if several.length}
+  <div class="advice-box" role="group" aria-label="Lines of the file">
+    The file holds {several.length} lines:
+    {#each several as line (line.name)}
+      <button class="btn btn-xs" onclick={() => take(line)}>{line.name}, {line.ips.length} IPs</button>
+    {/each}
+    <button class="btn btn-xs" onclick={() => (several = [])}>None</button>
+  </div>
+{/if}
+<div class="buttons">
+  <button class="btn btn-xs" onclick={() => d.insert(d.current ?? Math.max(d.ips.length - 2, 0))}>Insert a row</button>
+  <button class="btn btn-xs" disabled={d.current === null} onclick={() => d.current !== null && d.remove([d.current])}
+    >Delete the row</button
+  >
+  <button class="btn btn-xs" disabled={!d.ips.length} title="Begin from nothing" onclick={() => d.change([])}
+    >Clear</button
+  >
+  <button
+    class="btn btn-xs"
+    disabled={d.ips.length < 3}
+    title="Radius and transitions at every corner as the rules ask for at the design speed"
+    onclick={() => void d.standard()}>Bends by the rules</button
+  >
+  <label class="btn btn-xs"
+    >Read a file…<input
+      type="file"
+      class="sr-only"
+      accept={READERS.filter((r) => r.makes === 'centreline')
+        .flatMap((r) => r.suffixes)
+        .join()}
+      onchange={(e) => {
+        const file = e.currentTarget.files?.[0];
+        if (file) void read(file);
+        e.currentTarget.value = '';
+      }}
+    /></label
+  >
+  {#if scaled}
+    <label class="ticked"
+      ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={wished} /> a table on the grid: bring it to the ground</label
+    >
+  {/if}
+</div>
+
+<style>
+  .pane {
+    flex: 1;
+    min-height: 90px;
+    overflow: auto;
+  }
+  .buttons {
+    display: flex;
+    gap: 6px;
+    margin: 6px 0;
+    flex-wrap: wrap;
+  }
+</style>

@@ -1,0 +1,64 @@
+<script lang="ts">
+  import Field from '../../lib/fields/Field.svelte';
+  import { useWork } from '../../lib/state/work.svelte';
+  import TableView from './TableView.svelte';
+
+  // Places to be set out, with the ground there and the road of a grade line.
+  const w = useWork();
+  let interval = $state(20);
+  let critical = $state(true);
+  let offsets = $state.raw([0]);
+  let typed = $state('0');
+  let wrong = $state<string | null>(null);
+  const slot = $derived(w.selection.slot ?? undefined);
+
+  function take(text: string): void {
+    typed = text;
+    const parts = text.split(/[\s,;]+/).filter((t) => t);
+    const numbers = parts.map(Number);
+    const good = numbers.length > 0 && numbers.length <= 20 && numbers.every((n) => Math.abs(n) < 10_000);
+    wrong = good ? null : 'Numbers of metres with commas between them, at most 20, to the left below zero.';
+    if (good) offsets = numbers;
+  }
+</script>
+
+<Field
+  id="setting-out-interval"
+  label="each"
+  value={interval}
+  dimension="size"
+  take={(v) => {
+    if (!(typeof v === 'number' && v >= 0.1)) return 'At least 0.1 m.';
+    interval = v;
+    return null;
+  }}
+/>
+<div class="row">
+  <label for="setting-out-offsets">at offsets</label>
+  <input
+    id="setting-out-offsets"
+    class="field num"
+    value={typed}
+    aria-invalid={wrong !== null}
+    onchange={(e) => take(e.currentTarget.value)}
+  />
+  <span class="faint">m, left below zero</span>
+</div>
+{#if wrong}<p class="failure">{wrong}</p>{/if}
+<label class="ticked"
+  ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={critical} /> and where elements meet</label
+>
+<p class="faint">
+  {w.line ? `Design levels are those of “${w.line.name}”.` : 'Without a grade line there are no design levels.'}
+</p>
+<TableView table="setting-out" wish={{ interval_m: interval, critical, offsets: offsets.join(';'), slot }} />
+
+<style>
+  .row {
+    display: grid;
+    grid-template-columns: var(--label-width, 108px) 160px minmax(0, 1fr);
+    align-items: center;
+    gap: 0 6px;
+    min-height: 28px;
+  }
+</style>

@@ -1,0 +1,97 @@
+<script lang="ts">
+  import { api, ask, type Schemas } from '../../api/client';
+  import { fixed, whole } from '../../lib/format';
+  import { useWork } from '../../lib/state/work.svelte';
+
+  // A table of the saved centreline: its first rows, and all of it as a file or on the clipboard.
+  type Name = 'elements' | 'points' | 'setting-out';
+  type Wish = { interval_m?: number; critical?: boolean; offsets?: string; slot?: string };
+  let { table, wish = {} }: { table: Name; wish?: Wish } = $props();
+  const w = useWork();
+  let shown = $state.raw<Schemas['TableOut'] | null>(null);
+  let problem = $state<string | null>(null);
+  const revision = $derived(w.project?.revision ?? 0);
+  const ready = $derived(w.project?.centreline != null);
+
+  $effect(() => {
+    const path = { project_id: w.project!.id, table };
+    const query = { revision, ...wish };
+    if (!ready) return;
+    let mine = true;
+    ask(api.GET('/api/projects/{project_id}/centreline/tables/{table}', { params: { path, query } }))
+      .then((found) => mine && ([shown, problem] = [found, null]))
+      .catch((error: unknown) => mine && (problem = error instanceof Error ? error.message : String(error)));
+    return () => (mine = false);
+  });
+
+  function address(form: 'csv' | 'xlsx'): string {
+    const said = Object.entries({ revision, form, ...wish }).filter(([, v]) => v !== undefined);
+    const query = new URLSearchParams(said.map(([k, v]) => [k, String(v)]));
+    return `/api/projects/${w.project!.id}/centreline/tables/${table}/file?${query}`;
+  }
+
+  async function copy(): Promise<void> {
+    try {
+      const text = await (await fetch(address('csv'))).text();
+      // What a spreadsheet takes: tabs between cells. No cell of ours holds a comma or a quote.
+      await navigator.clipboard.writeText(text.replaceAll(',', '\t'));
+      w.notices.say(`${whole(shown?.count ?? 0)} rows are on the clipboard.`);
+    } catch (error) {
+      w.notices.tell(error);
+    }
+  }
+  const cell = (v: string | number | null, digits: number | null) =>
+    typeof v === 'number' ? fixed(v, Math.min(digits ?? 0, 4)) : (v ?? '');
+</script>
+
+{#if !ready}<p class="faint">Save the centreline first.</p>
+{:else if problem}<div class="failure-box" role="alert">{problem}</div>
+{:else if shown}
+  <div class="buttons">
+    {#if w.drawing.dirty}<span class="faint">as saved</span>{/if}
+    <button class="btn btn-xs" onclick={() => void copy()}>Copy</button>
+    <a class="btn btn-xs" href={address('csv')} download>CSV</a>
+    <a class="btn btn-xs" href={address('xlsx')} download>XLSX</a>
+    <span class="faint">{whole(shown.count)} rows</span>
+  </div>
+  <div class="pane">
+    <table class="sheet num" aria-label={table}>
+      <thead
+        ><tr
+          >{#each shown.columns as c (c.heading)}<th scope="col">{c.heading}</th>{/each}</tr
+        ></thead
+      >
+      <tbody>
+        {#each shown.rows as row, i (i)}
+          <tr
+            >{#each row as v, k (k)}<td class:words={typeof v === 'string'}>{cell(v, shown.columns[k]!.digits)}</td
+              >{/each}</tr
+          >
+        {/each}
+      </tbody>
+    </table>
+    {#if shown.count > shown.rows.length}
+      <p class="faint">The first {whole(shown.rows.length)} rows; files have all of them.</p>
+    {/if}
+  </div>
+{/if}
+
+<style>
+  .buttons {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    margin: 4px 0;
+  }
+  .pane {
+    flex: 1;
+    overflow: auto;
+    min-height: 90px;
+  }
+  td {
+    white-space: nowrap;
+  }
+  .words {
+    text-align: left;
+  }
+</style>

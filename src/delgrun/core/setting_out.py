@@ -1,0 +1,118 @@
+"""Places to be set out along a centreline and beside it, with the ground there and the road to be built."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.points import bearing_of, critical_points
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.ground.tin import Tin
+from delgrun.core.section.typical_section import TypicalSection
+
+FloatArray = NDArray[np.float64]
+
+# Stations closer than this are one. [m]
+_SAME_M = 5e-4
+# A longer list is no use to anybody, and a slip of the hand. [places]
+MOST_PLACES = 200_000
+
+
+@dataclass(frozen=True)
+class Places:
+    """Places to be set out, by chainage and then by offset: (n,) each. [m]
+
+    `what` names critical points, and is empty elsewhere; `offset_m` is to the right; `bearing` is that of the line,
+    clockwise from north [rad]; levels are NaN where there is no ground, or no road is designed.
+    """
+
+    what: list[str]
+    chainage_m: FloatArray
+    offset_m: FloatArray
+    easting_m: FloatArray
+    northing_m: FloatArray
+    bearing: FloatArray
+    ground_m: FloatArray
+    design_m: FloatArray
+
+
+def stations(c: Centreline, interval_m: float, critical: bool) -> tuple[FloatArray, list[str]]:
+    """Chainages at whole intervals between the line's ends, and at its critical points with their names. [m]
+
+    Raises
+    ------
+    DesignInputError
+        The interval is so short that nobody could use the list.
+    """
+    if c.length_m / interval_m > MOST_PLACES:
+        raise DesignInputError(
+            "interval_m",
+            "An interval of {interval:length} gives more than 200 000 places on {length:length}: use a longer one.",
+            interval=interval_m,
+            length=c.length_m,
+        )
+    first, last = np.ceil(c.start_chainage_m / interval_m), np.floor(c.end_chainage_m / interval_m)
+    even = np.arange(first, last + 1) * interval_m
+    named = critical_points(c) if critical else []
+    at = np.array([p.chainage_m for p in named])
+    # What stands within half a millimetre of a critical point is that point.
+    apart = (
+        np.abs(even[:, None] - at[None, :]).min(axis=1) > _SAME_M if len(at) and len(even) else np.ones(len(even), bool)
+    )
+    even = even[apart]
+    s = np.concatenate([even, at])
+    order = np.argsort(s, kind="stable")
+    names = [""] * len(even) + [p.what for p in named]
+    return s[order], [names[i] for i in order.tolist()]
+
+
+def places(
+    c: Centreline,
+    chainage_m: FloatArray,
+    names: Sequence[str],
+    offset_m: Sequence[float],
+    tin: Tin | None,
+    line: GradeLine | None,
+    typical: TypicalSection | None,
+) -> Places:
+    """Each offset at each chainage.
+
+    The road's level beside its centreline is that of its finished surface, as far as that reaches.
+    """
+    count = len(chainage_m) * len(offset_m)
+    if count > MOST_PLACES:
+        raise DesignInputError("offsets", f"These are {count} places, more than {MOST_PLACES}: use a longer interval.")
+    s = np.repeat(chainage_m, len(offset_m))
+    offset = np.tile(np.array(offset_m, dtype=np.float64), len(chainage_m))
+    at = c.line.at(s)
+    e = at.easting_m + offset * np.sin(at.direction)
+    n = at.northing_m - offset * np.cos(at.direction)
+    nothing = np.full(len(s), np.nan)
+    design = nothing
+    if line is not None:
+        # Outside the road's ends no level is designed.
+        within = (s >= line.chainage_m[0] - _SAME_M) & (s <= line.chainage_m[-1] + _SAME_M)
+        level = line.levels(np.clip(s, line.chainage_m[0], line.chainage_m[-1]))
+        design = np.where(within, level + _surface(typical, np.abs(offset)), np.nan)
+    return Places(
+        [name for name in names for _ in offset_m],
+        s,
+        offset,
+        e,
+        n,
+        bearing_of(at.direction),
+        nothing if tin is None else tin.level_at(e, n),
+        design,
+    )
+
+
+def _surface(typical: TypicalSection | None, aside_m: FloatArray) -> FloatArray:
+    """Level of the finished surface against the grade line; NaN beyond it. [m]"""
+    if typical is None:
+        return np.where(aside_m == 0.0, 0.0, np.nan)
+    corners = typical.finished()
+    found: FloatArray = np.interp(aside_m, corners[:, 0], corners[:, 1], right=np.nan)
+    return found

@@ -1,0 +1,80 @@
+"""Tables as files: comma-separated text, and a workbook with numbers that are numbers."""
+
+import csv
+import io
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+Cell = str | float | None
+Format = Literal["csv", "xlsx"]
+MIME: dict[str, str] = {
+    "csv": "text/csv; charset=utf-8",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of a table: its heading, and how many digits its numbers have (None: text)."""
+
+    heading: str
+    digits: int | None = None
+
+
+def as_csv(columns: Sequence[Column], rows: Iterable[Sequence[Cell]]) -> bytes:
+    """RFC 4180, UTF-8, decimal points, as many digits as each column has; empty where there is no value."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow([c.heading for c in columns])
+    for row in rows:
+        writer.writerow([_text(cell, c.digits) for cell, c in zip(row, columns, strict=True)])
+    return out.getvalue().encode()
+
+
+def as_xlsx(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], title: str) -> bytes:
+    """One sheet, its heading kept in sight; numbers with all their digits, shown with those of their column."""
+    from xlsxwriter import Workbook
+
+    out = io.BytesIO()
+    # Text stays text, whatever it begins with.
+    with Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}) as book:
+        sheet = book.add_worksheet(_sheet_name(title))
+        head = book.add_format({"bold": True, "bottom": 1})
+        shown = {d: book.add_format({"num_format": _number_format(d)}) for d in {c.digits for c in columns}}
+        for k, column in enumerate(columns):
+            sheet.write_string(0, k, column.heading, head)
+            sheet.set_column(k, k, max(len(column.heading), 12) + 2)
+        sheet.freeze_panes(1, 0)
+        for r, row in enumerate(rows, 1):
+            for k, (cell, column) in enumerate(zip(row, columns, strict=True)):
+                if isinstance(cell, str):
+                    sheet.write_string(r, k, cell)
+                elif cell is not None and math.isfinite(cell):
+                    sheet.write_number(r, k, cell, shown[column.digits])
+    return out.getvalue()
+
+
+def table(form: Format, columns: Sequence[Column], rows: Iterable[Sequence[Cell]], title: str) -> bytes:
+    """A table as a file of a form."""
+    return as_csv(columns, rows) if form == "csv" else as_xlsx(columns, rows, title)
+
+
+def _text(cell: Cell, digits: int | None) -> str:
+    if cell is None or isinstance(cell, str):
+        return cell or ""
+    if not math.isfinite(cell):
+        return ""
+    text = f"{cell:.{digits or 0}f}"
+    # Minus nothing is nothing.
+    return text.lstrip("-") if float(text) == 0 else text
+
+
+def _number_format(digits: int | None) -> str:
+    return "0." + "0" * digits if digits else "0"
+
+
+def _sheet_name(title: str) -> str:
+    """What a sheet may be called: up to 31 characters, none of those kept for formulas."""
+    return "".join(" " if ch in "[]:*?/\\'" else ch for ch in title)[:31].strip() or "Table"

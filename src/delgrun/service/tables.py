@@ -1,0 +1,142 @@
+"""Tables that leave the program: elements, points and places to be set out, of a project's centreline."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from delgrun.core.centreline.points import critical_points
+from delgrun.core.setting_out import places, stations
+from delgrun.core.units import chainage_text
+from delgrun.exchange.landxml_alignments import write
+from delgrun.exchange.tables import MIME, Cell, Column, Format, table
+from delgrun.service.case import Case
+from delgrun.service.projects import Projects
+from delgrun.service.wire import Json
+
+TableName = Literal["elements", "points", "setting-out"]
+# More rows are not shown on screen; the file has all of them.
+_SHOWN = 400
+
+_STATION = (Column("station"), Column("chainage m", 3))
+_PLACE = (Column("easting m", 3), Column("northing m", 3), Column("bearing deg", 6))
+
+
+@dataclass(frozen=True, kw_only=True)
+class SettingOut:
+    """What is set out: how far apart, at critical points too or not, how far to the right, and of which line. [m]"""
+
+    interval_m: float = 20.0
+    critical: bool = True
+    offset_m: tuple[float, ...] = (0.0,)
+    slot: str | None = None
+
+
+@dataclass(frozen=True)
+class Table:
+    """A table with the name of its file, without what says its form."""
+
+    file_name: str
+    title: str
+    columns: Sequence[Column]
+    rows: Iterable[Sequence[Cell]]
+
+
+def _degrees(angle: float) -> float:
+    return float(np.degrees(angle))
+
+
+def _elements(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
+    line = case.centreline.value
+    columns = (
+        Column("element"), *_STATION, *_PLACE, Column("length m", 3), Column("radius at start m", 3),
+        Column("radius at end m", 3),
+    )  # fmt: skip
+    at = line.line.at(np.array([e.from_chainage_m for e in line.elements]))
+    rows: list[list[Cell]] = []
+    for k, e in enumerate(line.elements):
+        bearing = (90.0 - _degrees(float(at.direction[k]))) % 360
+        radii = [-1 / k if k else None for k in (e.curvature, e.to_curvature)]
+        place = [float(at.easting_m[k]), float(at.northing_m[k])]
+        rows.append([e.kind, chainage_text(e.from_chainage_m), e.from_chainage_m, *place, bearing, e.length_m, *radii])
+    return columns, rows
+
+
+def _points(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
+    columns = (Column("point"), *_STATION, *_PLACE, Column("radius m", 3), Column("length m", 3))
+    return columns, [
+        [
+            p.what,
+            chainage_text(p.chainage_m),
+            p.chainage_m,
+            p.easting_m,
+            p.northing_m,
+            _degrees(p.bearing),
+            p.radius_m or None,
+            p.length_m or None,
+        ]
+        for p in critical_points(case.centreline.value)
+    ]
+
+
+def _setting_out(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
+    columns = (
+        Column("point"), *_STATION, Column("offset m", 3), *_PLACE, Column("ground m", 3), Column("design m", 3),
+        Column("design less ground m", 3),
+    )  # fmt: skip
+    line = case.centreline.value
+    tin = case.tin.value if case.state.surveys else None
+    typical = case.state.section
+    s, names = stations(line, wish.interval_m, wish.critical)
+    found = places(line, s, names, wish.offset_m, tin, case.grade_line, typical)
+    numbers = np.column_stack(
+        [
+            found.chainage_m,
+            found.offset_m,
+            found.easting_m,
+            found.northing_m,
+            np.degrees(found.bearing),
+            found.ground_m,
+            found.design_m,
+            found.design_m - found.ground_m,
+        ]
+    ).tolist()
+    return columns, [[what, chainage_text(row[0]), *row] for what, row in zip(found.what, numbers, strict=True)]
+
+
+_MAKERS = {"elements": _elements, "points": _points, "setting-out": _setting_out}
+
+
+def _made(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Table:
+    state = projects.states.at(project_id, revision)
+    line = state.line(wish.slot).line if wish.slot else None
+    columns, rows = _MAKERS[name](projects.case(state, line), wish)
+    return Table(f"{name}-r{revision}", name.replace("-", " "), columns, rows)
+
+
+def shown(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Json:
+    """A table for the screen: its first rows, and how many there are."""
+    made = _made(projects, project_id, revision, name, wish)
+    rows = [[None if isinstance(c, float) and np.isnan(c) else c for c in row] for row in made.rows]
+    return {
+        "columns": [{"heading": c.heading, "digits": c.digits} for c in made.columns],
+        "rows": rows[:_SHOWN],
+        "count": len(rows),
+    }
+
+
+def file(
+    projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut, form: Format
+) -> tuple[str, str, bytes]:
+    """A table as a file: its name, its kind, its bytes."""
+    made = _made(projects, project_id, revision, name, wish)
+    return f"{made.file_name}.{form}", MIME[form], table(form, made.columns, made.rows, made.title)
+
+
+def landxml(projects: Projects, project_id: int, revision: int) -> tuple[str, str, bytes]:
+    """The centreline and its grade lines as a LandXML file: its name, its kind, its bytes."""
+    state = projects.states.at(project_id, revision)
+    lines = [(v.name, v.line) for v in state.lines.values()]
+    made = write("centreline", projects.case(state).centreline.value, lines)
+    return f"centreline-r{revision}.xml", "application/xml", made

@@ -1,0 +1,86 @@
+"""The centreline: read from files, tried before it is saved, saved, and taken away as tables and files."""
+
+from dataclasses import asdict
+
+from flask import Response
+from pydantic import BaseModel, ConfigDict, Field
+
+from delgrun.service import centrelines, tables
+from delgrun.web import bodies, outputs
+from delgrun.web.answers import answer, blueprint, file_answer, packed, saved, saving, use_cases
+from delgrun.web.projects import UploadedFile, plain_name
+
+api = blueprint("centrelines", "/api/projects/<int:project_id>/centreline")
+
+
+class CentrelineFile(BaseModel):
+    model_config = ConfigDict(arbitrary_types_allowed=True)
+    file: UploadedFile
+    on_grid: bool = Field(default=False, description="bring it to the ground by the project's scale factor")
+
+
+@api.post("/read", responses={200: outputs.CentrelineRead})
+def read_centreline(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
+    """Lines of a file; nothing is stored."""
+    name = plain_name(form.file.filename, "centreline")
+    found = centrelines.from_file(use_cases(), path.project_id, name, form.file.read(), form.on_grid)
+    return answer({"lines": [asdict(line) for line in found]})
+
+
+@api.post("/draft", responses={200: outputs.DraftOut})
+def draft(path: bodies.ProjectPath, body: bodies.DraftIn) -> Response:
+    """What a centreline that is typed or drawn would be: the live path. Nothing is stored."""
+    row = {"start_chainage_m": body.start_chainage_m, "ips": [ip.model_dump() for ip in body.ips]}
+    return packed(centrelines.draft(use_cases(), path.project_id, body.revision, row, body.fit, body.beside_m))
+
+
+@api.post("/standard", responses={200: outputs.StandardBends})
+def standard_bends(path: bodies.ProjectPath, body: bodies.PlanIn) -> Response:
+    """Bends for all corners by the project's rules and design speed; nothing is stored."""
+    row = {"start_chainage_m": body.start_chainage_m, "ips": [ip.model_dump() for ip in body.ips]}
+    return answer(centrelines.by_standard(use_cases(), path.project_id, body.revision, row))
+
+
+@api.get("/usual", responses={200: outputs.UsualBend})
+def usual_bend(path: bodies.ProjectPath, query: bodies.RevisionQuery) -> Response:
+    """What bends that are drawn begin with: the rules' at a right angle."""
+    return answer(centrelines.usual_bend(use_cases(), path.project_id, query.revision))
+
+
+@api.put("", responses={200: outputs.Saved})
+def save_centreline(path: bodies.ProjectPath, body: bodies.CentrelineIn) -> Response:
+    ips = [ip.model_dump() for ip in body.ips]
+    revision, gone = centrelines.save(use_cases(), saving(path, body), ips, body.start_chainage_m, body.keeps)
+    return saved(path, revision, fell_off=gone)
+
+
+@api.post("/shorten", responses={200: outputs.Saved})
+def shorten_centreline(path: bodies.ProjectPath, body: bodies.Base) -> Response:
+    """Cut off what runs past the surveyed ground; chainages stay what they are."""
+    revision, gone = centrelines.shorten(use_cases(), saving(path, body))
+    return saved(path, revision, fell_off=gone)
+
+
+def _wish(query: bodies.TableQuery) -> tables.SettingOut:
+    return tables.SettingOut(
+        interval_m=query.interval_m, critical=query.critical, offset_m=query.offset_m, slot=query.slot
+    )
+
+
+@api.get("/tables/<table>", responses={200: outputs.TableOut})
+def show_table(path: bodies.TablePath, query: bodies.TableQuery) -> Response:
+    """The first rows of a table, and how many it has."""
+    return answer(tables.shown(use_cases(), path.project_id, query.revision, path.table, _wish(query)))
+
+
+@api.get("/tables/<table>/file")
+def table_file(path: bodies.TablePath, query: bodies.TableFileQuery) -> Response:
+    """A table as comma-separated text or as a workbook."""
+    made = tables.file(use_cases(), path.project_id, query.revision, path.table, _wish(query), query.form)
+    return file_answer(*made)
+
+
+@api.get("/landxml")
+def landxml(path: bodies.ProjectPath, query: bodies.RevisionQuery) -> Response:
+    """The centreline, and its grade lines as profiles."""
+    return file_answer(*tables.landxml(use_cases(), path.project_id, query.revision))
