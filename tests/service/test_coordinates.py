@@ -117,10 +117,12 @@ def test_a_scale_factor_brings_the_grid_to_the_ground_about_its_fixed_place(proj
     # The area grows by the square of it.
     assert said["plan_area_m2"] == pytest.approx(1e6 / 0.9996**2, rel=1e-9)
     # A centreline of the same grid lies on the same ground; its radii and length grow as well.
-    ips = centrelines.from_file(projects, pid, "a.csv", b"500000,4200000,0\n501000,4200000,250\n501000,4199000,0", True)
-    assert [(p["easting_m"], p["northing_m"]) for p in ips[:2]] == [
+    (line,) = centrelines.from_file(
+        projects, pid, "a.csv", b"500000,4200000,0\n501000,4200000,250\n501000,4199000,0", True
+    )
+    assert [(p.easting_m, p.northing_m) for p in line.ips[:2]] == [
         (500_000, 4_200_000), (pytest.approx(501_000.40016, abs=1e-5), 4_200_000),
     ]  # fmt: skip
-    assert ips[1]["radius_m"] == pytest.approx(250 / 0.9996, rel=1e-12)
+    assert line.ips[1].radius_m == pytest.approx(250 / 0.9996, rel=1e-12)
     with pytest.raises(DesignInputError, match="a start and an end"):
         centrelines.from_file(projects, pid, "a.csv", b"", True)

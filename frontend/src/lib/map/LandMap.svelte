@@ -87,14 +87,15 @@
     });
     made.on('singleclick', (e) => tool !== 'draw' && click(e));
     // Drawn at once: whether a second click follows is of no matter there.
+    let again = false;
     made.on('click', (e) => {
-      if (tool === 'draw') w.drawing.append(...(e.coordinate as [number, number]));
+      if (tool === 'draw') again = !w.drawing.append(...(e.coordinate as [number, number]));
     });
     made.on('dblclick', (e) => {
       if (tool !== 'draw') return;
-      // No zooming in on it.
+      // No zooming in on it; two quick clicks at two places are two IPs.
       e.stopPropagation();
-      w.hand.take('look');
+      if (again) w.hand.take('look');
     });
     const sizes = new ResizeObserver(() => made.updateSize());
     sizes.observe(node);

@@ -207,12 +207,13 @@ export class Drawing {
     this.bend = await ask(api.GET('/api/projects/{project_id}/centreline/usual', { params: { path, query } }));
   }
 
-  /** A click while the line is drawn: its next IP. */
-  append(easting_m: number, northing_m: number): void {
+  /** A click while the line is drawn: its next IP; false where it is the last one again. */
+  append(easting_m: number, northing_m: number): boolean {
     const [last, next] = [this.ips[this.ips.length - 1], [easting_m, northing_m] as [number, number]];
-    if (last && near(last, next)) return;
+    if (last && near(last, next)) return false;
     this.change(extended(this.ips, next, this.bend));
     this.current = this.ips.length - 1;
+    return true;
   }
 
   takeBack(): void {

@@ -1,0 +1,182 @@
+"""A winding road drawn over the ground, read against its profile, moved, and taken to another program and back."""
+
+import csv
+import io
+import re
+from pathlib import Path
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+
+from alignments import closed_form
+from helpers import bring_in, settled
+
+# Where it is clicked, from the map's left and top. [px]
+WINDING = [(40, 260), (110, 130), (190, 390), (270, 110), (350, 400), (430, 120), (510, 390), (590, 140), (650, 260)]
+
+
+def new_project(page: Page, name: str) -> int:
+    page.goto(page.url.split("#")[0])
+    page.fill("#new-name", name)
+    page.get_by_role("button", name="Start it").click()
+    page.wait_for_selector(".page")
+    return int(page.url.rsplit("/", 1)[-1])
+
+
+def go(page: Page, step: str) -> None:
+    page.get_by_role("navigation").get_by_role("button", name=step).click()
+
+
+def along(page: Page) -> float:
+    """Length of the line under the map. [m]"""
+    text = page.get_by_role("region", name="Ground along the line").locator("b").inner_text()
+    return float(re.search(r"([\d.]+) m", text)[1])
+
+
+def places(page: Page, program, project: int) -> np.ndarray:
+    """(n, 4) chainage, easting, northing, bearing of what is set out each 20 m."""
+    base = f"{program.url}api/projects/{project}"
+    revision = page.request.get(base).json()["revision"]
+    file = page.request.get(f"{base}/centreline/tables/setting-out/file?revision={revision}&form=csv&critical=false")
+    rows = list(csv.DictReader(io.StringIO(file.text())))
+    return np.array([[float(r[k]) for k in ("chainage m", "easting m", "northing m", "bearing deg")] for r in rows])
+
+
+@pytest.fixture
+def drawn(page: Page, program, demo_files) -> int:
+    """A project with the demo's ground, open at its empty centreline."""
+    number = new_project(page, "Drawn")
+    name = "hollin-brow-survey.csv"
+    bring_in(page, program, number, name, (demo_files / name).read_bytes(), longest_edge_m=60.0)
+    page.reload()
+    settled(page)
+    go(page, "Centreline")
+    return number
+
+
+def test_a_winding_road_is_drawn_judged_moved_and_comes_back_from_landxml(
+    page: Page, program, drawn: int, tmp_path: Path
+):
+    ground = page.get_by_label("Map of the ground")
+    box = ground.bounding_box()
+    section = page.get_by_role("region", name="Ground along the line")
+    page.get_by_role("button", name="Draw", exact=True).click()
+
+    def to(x: float, y: float) -> None:
+        page.mouse.move(box["x"] + x, box["y"] + y, steps=4)
+
+    for i, (x, y) in enumerate(WINDING):
+        to(x, y)
+        page.mouse.click(box["x"] + x, box["y"] + y)
+        if i == 3:
+            # The ground follows the pointer before anything is clicked.
+            was = along(page)
+            to(x + 60, y + 60)
+            expect(section.locator("b")).not_to_contain_text(f"{was:.1f}")
+            expect(page.locator('[data-item="leg"]')).to_contain_text("bend of R")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Look", exact=True)).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_label("IPs of the centreline").locator("tbody tr")).to_have_count(len(WINDING))
+    # Kilometres: the figure for all of it is there.
+    expect(section.locator("b")).to_contain_text(re.compile(r" [67]\d\d\d\.\d m"))
+    page.get_by_role("button", name="Save the centreline").click()
+    expect(page.get_by_role("button", name="New straight line").first).to_be_visible()
+
+    # Two crests just before bends, by the API as from another page: advice is due.
+    base = f"{program.url}api/projects/{drawn}"
+    project = page.request.get(base).json()
+    draft = page.request.post(
+        f"{base}/centreline/draft",
+        data={"revision": project["revision"], "start_chainage_m": 0, "ips": project["centreline"]["ips"]},
+        headers={"Accept": "application/json"},
+    ).json()
+    bends = [row["bend"] for row in draft["bends"]]
+    assert all(b["transition_in_m"] > 0 for b in bends)
+    crest = bends[2]["from_chainage_m"] - 30
+    ips = [(0, 200, 0), (crest, 200 + 0.03 * crest, 40), (draft["length_m"], 200, 0)]
+    body = {
+        "base": project["revision"],
+        "name": "over the hill",
+        "ips": [{"chainage_m": s, "level_m": z, "curve_length_m": v, "held_k_m_per_pct": None} for s, z, v in ips],
+    }
+    assert page.request.post(f"{base}/lines/adopted", data=body).ok
+    page.evaluate("window.dispatchEvent(new Event('focus'))")
+    expect(page.get_by_text("Shown as saved elsewhere since.")).to_be_visible()
+    settled(page)
+    go(page, "Centreline")
+    page.get_by_role("tab", name="Bends").click()
+    speeds = page.get_by_label("Bends and their speeds")
+    expect(speeds.locator("tbody tr")).to_have_count(len(WINDING) - 2)
+    expect(page.get_by_label("Coordination")).to_contain_text("Bend beyond a crest")
+
+    # Dragged, the bend and the ground are live; let go, all that follows is there, in one step to undo.
+    before, length = places(page, program, drawn), along(page)
+    x, y = WINDING[4]
+    to(x, y)
+    page.mouse.down()
+    to(x + 30, y + 40)
+    expect(section.locator("b")).not_to_contain_text(f"{length:.1f}")
+    live = along(page)
+    revision = int(page.locator(".page").get_attribute("data-revision") or 0)
+    page.mouse.up()
+    page.wait_for_selector(f'.page[data-revision="{revision + 1}"]')
+    settled(page)
+    after = places(page, program, drawn)
+    assert abs(after[-1, 0] - live) < 20 and len(after) != len(before)
+    go(page, "Grade line")
+    expect(page.locator('[data-track="bends"]')).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    page.wait_for_selector(f'.page[data-revision="{revision + 2}"]')
+    assert np.array_equal(places(page, program, drawn), before)
+
+    # Out as LandXML, and in again in a project of its own.
+    go(page, "Centreline")
+    page.get_by_role("tab", name="Points").click()
+    with page.expect_download() as there:
+        page.get_by_role("link", name="LandXML").click()
+    file = tmp_path / "winding.xml"
+    there.value.save_as(file)
+    other = new_project(page, "Back again")
+    go(page, "Centreline")
+    page.set_input_files('label:has-text("Read a file") input', file)
+    expect(page.get_by_label("IPs of the centreline").locator("tbody tr")).to_have_count(len(WINDING))
+    page.get_by_role("button", name="Save the centreline").click()
+    page.wait_for_selector('.page[data-revision="2"]')
+    assert np.abs(places(page, program, other) - before).max() < 1e-6
+
+
+def test_a_file_of_closed_forms_lies_where_it_says(page: Page, program, tmp_path: Path):
+    text, want = closed_form(6)
+    file = tmp_path / "by-hand.xml"
+    file.write_text(text)
+    number = new_project(page, "Closed forms")
+    go(page, "Centreline")
+    page.set_input_files('label:has-text("Read a file") input', file)
+    page.get_by_role("button", name="Save the centreline").click()
+    page.wait_for_selector('.page[data-revision="2"]')
+    found = {round(s): (e, n) for s, e, n, _ in places(page, program, number)}
+    # Its elements end at whole twenties of metres, and the file's chainage starts at a kilometre.
+    for chainage, place in zip((1000, 1300, 1360, 1480, 1520, 1720), want, strict=True):
+        assert found[chainage] == pytest.approx(place, abs=1e-3)
+
+
+def test_a_bend_that_overruns_is_mended_with_one_click(page: Page):
+    page.goto(page.url.split("#")[0])
+    page.get_by_text("Hollin Brow link").click()
+    settled(page)
+    go(page, "Centreline")
+    radius = page.get_by_label("4 radius")
+    radius.fill("900")
+    radius.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("short: use a smaller radius")
+    remedies = page.get_by_role("group", name="What would mend it").get_by_role("button")
+    expect(remedies.first).to_have_text("IP 4: a radius of 291.00 m")
+    remedies.first.click()
+    expect(page.get_by_role("button", name="Save the centreline")).to_be_enabled()
+    assert radius.input_value() == "291.00"
+    # Undone step by step without touching what is saved.
+    for _ in range(2):
+        page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name="Put it back")).to_be_disabled()
+    assert radius.input_value() == "110.00"

@@ -1,0 +1,121 @@
+"""A centreline before it is stored, and what leaves the program of it."""
+
+import csv
+import io
+
+import numpy as np
+import openpyxl
+import pytest
+
+from delgrun.core.errors import DesignInputError
+from delgrun.service import centrelines, tables
+from delgrun.service.wire import as_json
+
+
+@pytest.fixture
+def row(projects, demo) -> dict:
+    """The demo's centreline as it is sent."""
+    design = projects.states.at(demo, 5).centreline
+    return {"start_chainage_m": 0.0, "ips": [vars(p) for p in design.ips]}
+
+
+def draft(projects, demo, row, fit=False, beside=()) -> dict:
+    return as_json(centrelines.draft(projects, demo, 5, row, fit, list(beside)))
+
+
+def changed(row: dict, **values) -> dict:
+    """IP 4 of the line with other values."""
+    return {**row, "ips": [{**ip, **values} if i == 3 else ip for i, ip in enumerate(row["ips"])]}
+
+
+def test_a_draft_of_what_is_saved_has_the_ground_of_what_is_saved(projects, demo, demo_case, row):
+    found = draft(projects, demo, row, beside=[-5.0, 0.0, 40.0])
+    long = demo_case.long.value
+    assert found["problem"] is None and found["remedies"] == []
+    assert found["arrays"]["ground_chainage"] == pytest.approx(long.chainage_m, abs=1e-3)
+    assert found["arrays"]["ground_level"] == pytest.approx(long.level_m, abs=1e-3)
+    s = np.array(found["arrays"]["beside_chainage"])
+    left, on, right = np.array(found["arrays"]["beside_level"], dtype=float).reshape(3, -1)
+    # Each place beside the line against the ground across it there.
+    for i in range(40, len(s), 97):
+        across = tables.places(
+            demo_case.centreline.value, s[[i]], [""], [-5.0, 0.0, 40.0], demo_case.tin.value, None, None
+        )
+        assert [left[i], on[i], right[i]] == pytest.approx(across.ground_m.tolist(), abs=1e-3, nan_ok=True)
+    assert [b["speed"]["ip"] for b in found["bends"]] == [b["bend"]["ip"] for b in found["bends"]] == [1, 2, 3, 4, 5, 6]
+
+
+def test_a_draft_that_cant_be_says_why_and_each_remedy_makes_it_one(projects, demo, row):
+    tight = changed(row, radius_m=400.0)
+    found = draft(projects, demo, tight)
+    assert "Between IPs 4 and 5" in found["problem"]["message"] and len(found["remedies"]) >= 2
+    for remedy in found["remedies"]:
+        ips = list(tight["ips"])
+        for change in remedy["changes"]:
+            ips[change["at"]] = change["ip"]
+        assert draft(projects, demo, {**tight, "ips": ips})["problem"] is None, remedy["label"]
+    fitted = draft(projects, demo, tight, fit=True)
+    assert fitted["problem"] is None and fitted["misfits"][0]["ip"] == 3
+    assert fitted["ips"][3]["radius_m"] < 400
+
+
+def test_bends_by_the_rules_allow_the_design_speed(projects, demo, row):
+    made = centrelines.by_standard(projects, demo, 5, row)
+    found = draft(projects, demo, {**row, "ips": made["ips"]})
+    for bend in found["bends"]:
+        if bend["bend"]["ip"] not in {m["ip"] for m in made["misfits"]}:
+            assert bend["speed"]["allowed_kmh"] >= 70 - 1e-6 and not bend["speed"]["without"]
+
+
+def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, demo, demo_case):
+    wish = tables.SettingOut(interval_m=25.0, offset_m=(-3.0, 0.0, 9.0), slot="line-1")
+    shown = tables.shown(projects, demo, 5, "setting-out", wish)
+    name, mime, data = tables.file(projects, demo, 5, "setting-out", wish, "csv")
+    assert (name, mime) == ("setting-out-r5.csv", "text/csv; charset=utf-8")
+    heading, *text = list(csv.reader(io.StringIO(data.decode())))
+    assert heading == [c["heading"] for c in shown["columns"]] and len(text) == shown["count"]
+    _, _, book = tables.file(projects, demo, 5, "setting-out", wish, "xlsx")
+    sheet = openpyxl.load_workbook(io.BytesIO(book)).active
+    cells = list(sheet.iter_rows(values_only=True))
+    assert list(cells[0]) == heading and len(cells) == len(text) + 1
+    case, line = demo_case.centreline.value, demo_case.line
+    typical = demo_case.setting.value
+    for written, number, told in list(zip(text, cells[1:], shown["rows"], strict=False))[::17]:
+        values = dict(zip(heading, number, strict=True))
+        at = case.line.nearest(np.array([values["easting m"]]), np.array([values["northing m"]]))
+        # The place is where chainage and offset say, by the search for the nearest point of the line.
+        assert (at.chainage_m[0], at.offset_m[0]) == pytest.approx((values["chainage m"], values["offset m"]), abs=1e-6)
+        ground = demo_case.tin.value.level_at(np.array([values["easting m"]]), np.array([values["northing m"]]))[0]
+        assert (values["ground m"] is None and np.isnan(ground)) or values["ground m"] == pytest.approx(
+            ground, abs=1e-9
+        )
+        fall = np.interp(abs(values["offset m"]), *typical.finished().T, right=np.nan)
+        design = line.levels(np.array([values["chainage m"]]))[0] + fall
+        assert (values["design m"] is None and np.isnan(design)) or values["design m"] == pytest.approx(
+            design, abs=1e-9
+        )
+        assert [c for c in told if isinstance(c, float)] == pytest.approx(
+            [c for c in number if isinstance(c, float | int)]
+        )
+        assert float(written[heading.index("easting m")]) == pytest.approx(values["easting m"], abs=5e-4)
+    # Each critical point once, and never twice within half a millimetre.
+    chainages = [row[2] for row in cells[1:]][::3]
+    assert (np.diff(chainages) > 5e-4).all()
+    names = {row[0] for row in cells[1:]} - {None, ""}
+    assert {"start of line", "end of line", "tangent to arc", "arc to tangent", "middle of bend 3"} <= names
+
+
+def test_a_list_that_nobody_could_use_is_refused(projects, demo):
+    with pytest.raises(DesignInputError, match="use a longer"):
+        tables.shown(
+            projects, demo, 5, "setting-out", tables.SettingOut(interval_m=0.1, offset_m=(0.0, 1.0, 2.0, 3.0, 4.0, 5.0))
+        )
+
+
+def test_what_leaves_as_landxml_comes_back_the_same(projects, demo, row):
+    name, _, data = tables.landxml(projects, demo, 5)
+    (line,) = centrelines.from_file(projects, demo, name, data)
+    assert [tuple(vars(p).values())[:5] for p in line.ips] == [
+        pytest.approx(tuple(ip.values())[:5], abs=1e-6) for ip in row["ips"]
+    ]
+    assert b"<ParaCurve" in data and line.deviation_m < 1e-6
