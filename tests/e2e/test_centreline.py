@@ -88,7 +88,7 @@ def test_a_winding_road_is_drawn_judged_moved_and_comes_back_from_landxml(
     project = page.request.get(base).json()
     draft = page.request.post(
         f"{base}/centreline/draft",
-        data={"revision": project["revision"], "start_chainage_m": 0, "ips": project["centreline"]["ips"]},
+        data={"revision": project["revision"], "start_chainage_m": 0, "ips": project["centrelines"][0]["ips"]},
         headers={"Accept": "application/json"},
     ).json()
     bends = [row["bend"] for row in draft["bends"]]

@@ -14,7 +14,7 @@ from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.room import made_to_fit
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
-from delgrun.exchange.landxml_alignments import NAMESPACE, read, write
+from delgrun.exchange.landxml_alignments import NAMESPACE, Written, read, write
 
 
 @pytest.mark.parametrize(("digits", "unit", "off"), [(12, 1.0, 1e-7), (3, 1.0, 2e-3), (9, 0.3048, 1e-6)])
@@ -58,7 +58,7 @@ def wild(seed: int) -> Centreline:
 @settings(max_examples=60)
 def test_what_is_written_comes_back_the_same(seed):
     line = wild(seed)
-    (found,) = read(io.BytesIO(write("there and back", line)))
+    (found,) = read(io.BytesIO(write([Written("there and back", line)])))
     back = Centreline(list(found.ips), found.start_chainage_m)
     assert [e.kind for e in back.elements] == [e.kind for e in line.elements]
     assert back.length_m == pytest.approx(line.length_m, abs=1e-6)
@@ -95,7 +95,7 @@ def test_the_written_file_is_what_the_standard_says():
     ends = [line.start_chainage_m, line.end_chainage_m]
     middle = Ip(chainage_m=sum(ends) / 2, level_m=15.0, curve_length_m=40)
     profile = GradeLine.of([Ip(chainage_m=ends[0], level_m=10), middle, Ip(chainage_m=ends[1], level_m=12)])
-    root = ElementTree.fromstring(write("road", line, [("first", profile)]))
+    root = ElementTree.fromstring(write([Written("road", line, (("first", profile),))]))
     ns = {"x": NAMESPACE}
     assert root.find("x:Units/x:Metric", ns).get("linearUnit") == "meter"
     elements = list(root.find(".//x:CoordGeom", ns))

@@ -163,7 +163,7 @@ def test_only_what_lies_near_the_centreline_is_read(projects):
     with pytest.raises(NotReady, match="no centreline"):
         jobs.start(projects, pid, "import", 1, "survey", wish_of(projects, pid, grid(0, 400, 10, 100), within_m=25.0))
     ips = [{"easting_m": e, "northing_m": 200.0, "radius_m": 0.0} for e in (0.0, 400.0)]
-    centrelines.save(projects, Saving(project_id=pid, base=1), ips, 0.0)
+    centrelines.save(projects, Saving(project_id=pid, base=1), {"ips": ips})
     _, said = brought_in(projects, pid, grid(0, 400, 10, 100), within_m=20.0)
     assert (said["of_points"], said["points"]) == (41 * 41, 41 * 5)
     assert said["box"][1] == 180 and said["box"][4] == 220

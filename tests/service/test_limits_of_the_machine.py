@@ -31,7 +31,7 @@ def test_a_mistyped_coordinate_that_makes_a_road_without_end_is_refused_with_the
     base = projects.states.newest(demo).revision
     far = [{"easting_m": e, "northing_m": 0.0, "radius_m": 0.0} for e in (0.0, 480_000.0)]
     with pytest.raises(DesignInputError, match=r"10000 are the most\. From IP 1 to IP 2 it is 480\.0 km: a digit too"):
-        centrelines.save(projects, Saving(project_id=demo, base=base), far, 0)
+        centrelines.save(projects, Saving(project_id=demo, base=base), {"ips": far})
     assert projects.states.newest(demo).revision == base
 
 

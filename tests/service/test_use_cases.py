@@ -112,7 +112,7 @@ def test_a_centreline_that_starts_elsewhere_takes_its_lines_along(projects, demo
     state = projects.states.newest(demo)
     old = state.line("line-1").line
     ips = [vars(p) for p in state.centreline.ips]
-    base, _ = centrelines.save(projects, on(demo, state.revision), ips, 500.0)
+    base, _, _ = centrelines.save(projects, on(demo, state.revision), {"start_chainage_m": 500.0, "ips": ips})
     moved = projects.states.newest(demo).line("line-1").line
     assert len(moved.ips) == len(old.ips)
     assert moved.chainage_m - old.chainage_m == pytest.approx(np.full(len(old.ips), 500.0), abs=1e-9)
@@ -214,7 +214,7 @@ def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_sh
     grid = "\n".join(f"{e},{n},{100 + e / 50 + n / 20}" for e in range(0, 401, 10) for n in range(-60, 61, 10))
     base, _ = brought_in(projects, pid, grid.encode(), longest_edge_m=0.0)
     ips = [{"easting_m": e, "northing_m": 0.0, "radius_m": 0.0} for e in (-15.25, 408.5)]
-    base, _ = centrelines.save(projects, on(pid, base), ips, 0.0)
+    base, _, _ = centrelines.save(projects, on(pid, base), {"ips": ips})
     base, slot = projects.new_line(on(pid, base), "straight")
     state = projects.states.newest(pid)
     line = state.line(slot).line
@@ -230,7 +230,7 @@ def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_sh
     assert projects.case(state, line).evaluation.ledger.cost == pytest.approx(cost, rel=1e-9)
     assert wire.as_json(projects.figures(pid, base, ["ground"]))["products"]["ground"]["start_lacks_m"] == 0
     # Nowhere over the ground: saved, and said so.
-    far, _ = centrelines.save(projects, on(pid, base), [{**ip, "northing_m": 900.0} for ip in ips], 0.0)
+    far, _, _ = centrelines.save(projects, on(pid, base), {"ips": [{**ip, "northing_m": 900.0} for ip in ips]})
     with pytest.raises(NotReady, match="meets no ground"):
         projects.figures(pid, far, ["ground"])
 

@@ -190,7 +190,7 @@ def test_pasted_ips_replace_all_but_the_ends_chainages(client, demo):
 
 def test_a_moved_centreline_takes_its_grade_lines_along(client, projects, demo):
     now = client.get(f"/api/projects/{demo}").json
-    ips = now["centreline"]["ips"]
+    ips = now["centrelines"][0]["ips"]
     shorter = [*ips[:-1], {**ips[-1], "easting_m": ips[-1]["easting_m"] - 150.0}]
     body = {"base": now["revision"], "start_chainage_m": 0.0, "ips": shorter}
     saved = client.put(f"/api/projects/{demo}/centreline", json=body).json

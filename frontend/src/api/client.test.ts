@@ -16,7 +16,15 @@ function packed(header: object, rows: Row[], doubles: number[], singles: number[
   out.set(new Uint8Array(f4.buffer), 4 + head.length + f8.byteLength);
   return out.buffer;
 }
-const asked: Omit<Question, 'have'> = { revision: 2, slot: 'line-1', ips: null, edits: [], want: ['line'], at_m: 3 };
+const asked: Omit<Question, 'have'> = {
+  revision: 2,
+  slot: 'line-1',
+  road: null,
+  ips: null,
+  edits: [],
+  want: ['line'],
+  at_m: 3,
+};
 
 afterEach(() => vi.unstubAllGlobals());
 

@@ -313,6 +313,36 @@ export const INPUTS = {
   ],
   "centreline": [
     {
+      "name": "name",
+      "dimension": "name",
+      "label": "name",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "start_meets",
+      "dimension": "line",
+      "label": "start meets",
+      "aside": "",
+      "says": "a grade line of another road",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "end_meets",
+      "dimension": "line",
+      "label": "end meets",
+      "aside": "",
+      "says": "a grade line of another road",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
       "name": "start_chainage_m",
       "dimension": "chainage",
       "label": "starts at",
@@ -639,6 +669,16 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 99
+    },
+    {
+      "name": "road",
+      "dimension": "word",
+      "label": "centreline",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
     }
   ],
   "notes": [],
@@ -973,6 +1013,16 @@ export const ROWS = {
         "name": "words",
         "dimension": "text",
         "label": "words",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
         "aside": "",
         "says": "",
         "optional": false,

@@ -94,8 +94,26 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Save a centreline, or a further one; whatever stands at its chainages follows. */
         put: operations["centrelines_save_centreline_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/centreline/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a road beside the main one away, with its grade lines. */
+        post: operations["centrelines_delete_road_delete_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -126,7 +144,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The centreline, and its grade lines as profiles. */
+        /** All centrelines, their grade lines as profiles. */
         get: operations["centrelines_landxml_landxml_get"];
         put?: never;
         post?: never;
@@ -950,6 +968,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Road
+             * @default centreline
+             */
+            road: string;
+            /**
              * Token
              * @default null
              */
@@ -1124,16 +1147,6 @@ export interface components {
             /** Whole */
             whole: boolean;
         };
-        /**
-         * CentrelineDesign
-         * @description The centreline as it is typed and kept: its IPs and where its chainage starts.
-         */
-        CentrelineDesign: {
-            /** Ips */
-            ips: components["schemas"]["CentrelineIp"][];
-            /** Start Chainage M */
-            start_chainage_m: number;
-        };
         /** CentrelineFile */
         CentrelineFile: {
             /**
@@ -1151,10 +1164,18 @@ export interface components {
         /**
          * CentrelineIn
          * @description `keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length.
+         *
+         *     `road` is the centreline's slot; without it this is a further one. Name and junctions stay where they are null;
+         *     `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level, or empty.
          */
         CentrelineIn: {
             /** Base */
             base: number;
+            /**
+             * End Meets
+             * @default null
+             */
+            end_meets: string | null;
             /** Ips */
             ips: components["schemas"]["CentrelineIpIn"][];
             /**
@@ -1163,8 +1184,23 @@ export interface components {
              * @enum {string}
              */
             keeps: "place" | "chainage" | "share";
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+            /**
+             * Road
+             * @default centreline
+             */
+            road: string | null;
             /** Start Chainage M */
             start_chainage_m: number;
+            /**
+             * Start Meets
+             * @default null
+             */
+            start_meets: string | null;
             /**
              * Token
              * @default null
@@ -1206,6 +1242,23 @@ export interface components {
             transition_in_m: number;
             /** Transition Out M */
             transition_out_m: number;
+        };
+        /** CentrelineOut */
+        CentrelineOut: {
+            /** End Meets */
+            end_meets: string;
+            /** Ips */
+            ips: components["schemas"]["CentrelineIp"][];
+            /** Name */
+            name: string;
+            /** Slot */
+            slot: string;
+            /** Start Chainage M */
+            start_chainage_m: number;
+            /** Start Meets */
+            start_meets: string;
+            /** Still Key */
+            still_key: string;
         };
         /** CentrelineRead */
         CentrelineRead: {
@@ -2104,6 +2157,8 @@ export interface components {
             ips: components["schemas"]["IpFigures"][];
             /** Name */
             name: string;
+            /** Road */
+            road: string;
             /** Slot */
             slot: string;
         };
@@ -2182,6 +2237,8 @@ export interface components {
         Note: {
             /** Chainage M */
             chainage_m: number;
+            /** Road */
+            road: string;
             /** Words */
             words: string;
         };
@@ -2428,7 +2485,8 @@ export interface components {
         ProjectOut: {
             backdrop: components["schemas"]["Backdrop"] | null;
             bends: components["schemas"]["BendRules"] | null;
-            centreline: components["schemas"]["CentrelineDesign"] | null;
+            /** Centrelines */
+            centrelines: components["schemas"]["CentrelineOut"][];
             codes: components["schemas"]["Codes"] | null;
             coordinates: components["schemas"]["Coordinates"] | null;
             cost: components["schemas"]["CostModel"] | null;
@@ -2447,8 +2505,6 @@ export interface components {
             /** Revision */
             revision: number;
             section: components["schemas"]["SectionSetting"] | null;
-            /** Still Key */
-            still_key: string;
             /** Surveys */
             surveys: components["schemas"]["SurveyOut"][];
         };
@@ -2456,8 +2512,8 @@ export interface components {
          * Question
          * @description A case and what is wanted of it: a line as of `revision`, or the given IPs, with edits tried on it.
          *
-         *     `at_m` is the chainage of products that ask for one. `have` are digests of arrays that need not be sent
-         *     again. Nothing is saved.
+         *     `road` is the centreline's slot where it is not the line's own. `at_m` is the chainage of products that ask for
+         *     one. `have` are digests of arrays that need not be sent again. Nothing is saved.
          */
         Question: {
             /** At M */
@@ -2470,6 +2526,11 @@ export interface components {
             ips: components["schemas"]["IpIn"][] | null;
             /** Revision */
             revision: number;
+            /**
+             * Road
+             * @default null
+             */
+            road: string | null;
             /** Slot */
             slot: string | null;
             /** Want */
@@ -2504,11 +2565,26 @@ export interface components {
             /** Number */
             number: number;
         };
+        /** RoadIn */
+        RoadIn: {
+            /** Base */
+            base: number;
+            /**
+             * Road
+             * @default centreline
+             */
+            road: string;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
         /**
          * Saved
          * @description The new revision and the project as it is then; `slot` and `selected` where a line was made or edited.
          *
-         *     `fell_off`: what stood at a chainage and finds no place on a new centreline.
+         *     `fell_off`: what stood at a chainage and finds no place on a new centreline; `road`: the slot of that.
          */
         Saved: {
             /**
@@ -2519,6 +2595,11 @@ export interface components {
             project: components["schemas"]["ProjectOut"];
             /** Revision */
             revision: number;
+            /**
+             * Road
+             * @default null
+             */
+            road: string | null;
             /**
              * Selected
              * @default null
@@ -2808,6 +2889,23 @@ export interface components {
             ips: components["schemas"]["CentrelineIpIn"][];
             /** Misfits */
             misfits: components["schemas"]["Misfit"][];
+        };
+        /** StraightLine */
+        StraightLine: {
+            /** Base */
+            base: number;
+            /** Name */
+            name: string;
+            /**
+             * Road
+             * @default centreline
+             */
+            road: string;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /**
          * StripFigures
@@ -3768,6 +3866,113 @@ export interface operations {
             };
         };
     };
+    centrelines_delete_road_delete_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     centrelines_draft_draft_post: {
         parameters: {
             query?: never;
@@ -4072,7 +4277,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Base"];
+                "application/json": components["schemas"]["RoadIn"];
             };
         };
         responses: {
@@ -4283,6 +4488,7 @@ export interface operations {
                 critical?: boolean;
                 offsets?: string;
                 slot?: string | null;
+                road?: string;
             };
             header?: never;
             path: {
@@ -4375,6 +4581,7 @@ export interface operations {
                 critical?: boolean;
                 offsets?: string;
                 slot?: string | null;
+                road?: string;
                 form: "csv" | "xlsx";
             };
             header?: never;
@@ -6686,7 +6893,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewLine"];
+                "application/json": components["schemas"]["StraightLine"];
             };
         };
         responses: {

@@ -24,7 +24,12 @@
       w.save({
         what: 'the shortened centreline',
         send: ({ path, base, token }) =>
-          ask(api.POST('/api/projects/{project_id}/centreline/shorten', { params: { path }, body: { base, token } })),
+          ask(
+            api.POST('/api/projects/{project_id}/centreline/shorten', {
+              params: { path },
+              body: { base, token, road: w.road!.slot },
+            }),
+          ),
       }),
     );
   }

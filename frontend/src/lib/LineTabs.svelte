@@ -51,8 +51,20 @@
 </script>
 
 <div class="line-tabs">
+  {#if (w.project?.centrelines.length ?? 0) > 1}
+    <select
+      class="select select-sm road"
+      aria-label="Road"
+      value={w.road?.slot}
+      disabled={w.drawing.dirty}
+      title={w.drawing.dirty ? 'Save the centreline, or put it back, before another road is looked at' : 'Road'}
+      onchange={(e) => w.chooseRoad(e.currentTarget.value)}
+    >
+      {#each w.project!.centrelines as road (road.slot)}<option value={road.slot}>{road.name}</option>{/each}
+    </select>
+  {/if}
   <div class="tabs-only" role="tablist" aria-label="Grade lines">
-    {#each w.project?.lines ?? [] as line (line.slot)}
+    {#each w.lines as line (line.slot)}
       {@const current = line.slot === w.selection.slot}
       <div class="line-tab" class:current style:border-top-color={ink(line.colour)}>
         {#if current && renaming}
@@ -145,6 +157,10 @@
 </div>
 
 <style>
+  .road {
+    width: 128px;
+    align-self: center;
+  }
   .tabs-only {
     display: contents;
   }

@@ -52,7 +52,7 @@ export const STEPS: StepKind[] = [
     name: 'Centreline',
     status: (w) => {
       if (w.drawing.dirty) return { says: 'not saved', attention: true };
-      const ips = w.project?.centreline?.ips;
+      const ips = w.road?.ips;
       return ips ? fine(`${w.still?.ground.bends.length ?? ips.length - 2} bends`) : empty;
     },
     layout: 'page',
@@ -84,7 +84,7 @@ export const STEPS: StepKind[] = [
     status: (w) => {
       const fails = w.ledger?.failures ?? 0;
       if (fails) return { says: `✕ ${fails} fail${fails === 1 ? 's' : ''}`, attention: true };
-      return w.project?.lines.length ? fine('fine') : empty;
+      return w.lines.length ? fine('fine') : empty;
     },
     layout: 'deck',
     panel: LinePanel,

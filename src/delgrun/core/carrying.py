@@ -17,13 +17,15 @@ def stands_at_chainages(cls: type) -> bool:
     return any(f.of is not None and _chainages(f.of) for f in fields_of(cls))
 
 
-def carried(value: Any, carry: Carry, start_m: float, end_m: float) -> tuple[Any, list[str]]:
-    """An input with its chainages on the new centreline, whose road runs from `start_m` to `end_m`.
+def carried(value: Any, carry: Carry, start_m: float, end_m: float, road: str) -> tuple[Any, list[str]]:
+    """An input with its chainages on the new centreline of a road, which runs from `start_m` to `end_m`.
 
-    A row all of whose chainages lie beyond the ends is let go, and named; one with some of them ends there. Grade
-    lines go by rules of their own: see `follow`.
+    What belongs to another road stays as it is. A row all of whose chainages lie beyond the ends is let go, and named;
+    one with some of them ends there. Grade lines go by rules of their own: see `follow`.
     """
     if isinstance(value, LineDesign):
+        if value.road != road:
+            return value, []
         at = carry.to(np.array([ip.chainage_m for ip in value.ips]))
         kept, gone = follow(value.line, at, start_m, end_m)
         says = [_named(f"IP {i} of “{value.name}”", value.ips[i].chainage_m) for i in gone]
@@ -34,6 +36,9 @@ def carried(value: Any, carry: Carry, start_m: float, end_m: float) -> tuple[Any
     words = next((f.name for f in fields_of(field.of) if f.dimension == "text"), None)
     rows, says = [], []
     for row in getattr(value, field.name):
+        if getattr(row, "road", road) != road:
+            rows.append(row)
+            continue
         before = np.array([getattr(row, name) for name in names])
         after = carry.to(before)
         if np.isnan(after).all():

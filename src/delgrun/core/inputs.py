@@ -31,7 +31,8 @@ class InputKind:
     cls : a frozen dataclass whose fields are declared with `meant`; at most one of them holds rows (`of`)
     label : what the history calls a save of it
     first : what a new project has of it, if anything
-    many : slots `<name>-1`, `<name>-2`... instead of one slot
+    many : slots `<name>-1`, `<name>-2`... instead of one slot; the first survey and the first centreline may have none
+        of these numbers
     rows_table : name of the table of its rows
     numerous : of these there may be thousands; they are read together
     unsaved : what a project has that never saved one, if anything
@@ -73,6 +74,7 @@ CENTRELINE = InputKind(
     table="centreline_version",
     cls=CentrelineDesign,
     label="Centreline",
+    many=True,
     rows_table="centreline_ip",
     put=False,
 )

@@ -70,7 +70,8 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     wish = Wish(upload_id=upload_id, layout=seen["layout"], longest_edge_m=seen["suggested_longest_edge_m"])
     bring_in(projects, pid, wish, author=author)
     (line,) = centrelines.from_file(projects, pid, CENTRELINE_FILE, (folder / CENTRELINE_FILE).read_bytes())
-    centrelines.save(projects, on(2), [vars(p) for p in line.ips], line.start_chainage_m)
+    row = {"start_chainage_m": line.start_chainage_m, "ips": [vars(p) for p in line.ips]}
+    centrelines.save(projects, on(2), row)
     z0, g0, z1, g1 = scenario.tie_ins()
     ties = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}
     limits = replace(default_limits(70.0), **ties)

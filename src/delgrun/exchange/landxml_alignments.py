@@ -2,6 +2,7 @@
 
 import io
 from collections.abc import Iterable
+from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any, BinaryIO
 from xml.etree import ElementTree as Plain
@@ -158,8 +159,17 @@ def _heading(v: FloatArray) -> float:
 # Writing
 
 
-def write(name: str, line: Centreline, grade_lines: Iterable[tuple[str, GradeLine]] = ()) -> bytes:
-    """A file with one alignment, its grade lines as profiles; lengths in metres, directions in degrees from north.
+@dataclass(frozen=True)
+class Written:
+    """One alignment to be written: its name, its line, and its grade lines by name."""
+
+    name: str
+    line: Centreline
+    grade_lines: tuple[tuple[str, GradeLine], ...] = ()
+
+
+def write(roads: Iterable[Written]) -> bytes:
+    """A file of alignments, their grade lines as profiles; lengths in metres, directions in degrees from north.
 
     Source: LandXML 1.2, elements Alignment, CoordGeom, Profile.
     """
@@ -179,19 +189,25 @@ def write(name: str, line: Centreline, grade_lines: Iterable[tuple[str, GradeLin
     )
     _sub(root, "Application", name="Delgrun")
     alignments = _sub(root, "Alignments")
-    alignment = _sub(alignments, "Alignment", name=name, length=_n(line.length_m), staStart=_n(line.start_chainage_m))
-    _geometry(_sub(alignment, "CoordGeom"), line)
-    for own, grade_line in grade_lines:
-        profile = _sub(_sub(alignment, "Profile", name=own), "ProfAlign", name=own)
-        for ip in grade_line.ips:
-            at = f"{_n(ip.chainage_m)} {_n(ip.level_m)}"
-            if ip.curve_length_m > 0:
-                _sub(profile, "ParaCurve", length=_n(ip.curve_length_m)).text = at
-            else:
-                _sub(profile, "PVI").text = at
+    for road in roads:
+        line = road.line
+        own = {"name": road.name, "length": _n(line.length_m), "staStart": _n(line.start_chainage_m)}
+        alignment = _sub(alignments, "Alignment", **own)
+        _geometry(_sub(alignment, "CoordGeom"), line)
+        for name, grade_line in road.grade_lines:
+            _profile(_sub(_sub(alignment, "Profile", name=name), "ProfAlign", name=name), grade_line)
     Plain.indent(root)
     out: bytes = Plain.tostring(root, encoding="utf-8", xml_declaration=True)
     return out
+
+
+def _profile(out: Any, grade_line: GradeLine) -> None:
+    for ip in grade_line.ips:
+        at = f"{_n(ip.chainage_m)} {_n(ip.level_m)}"
+        if ip.curve_length_m > 0:
+            _sub(out, "ParaCurve", length=_n(ip.curve_length_m)).text = at
+        else:
+            _sub(out, "PVI").text = at
 
 
 def _geometry(out: Any, line: Centreline) -> None:

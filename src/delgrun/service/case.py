@@ -9,6 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
+from delgrun.core.centreline.junction import level_on
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.speeds import BendRules, BendSpeed, RoadWidth, bend_speeds
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine
@@ -26,12 +28,13 @@ from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.inputs import BENDS, CENTRELINE, COST, LIMITS, LINE, OUTLINE, SECTION, SURVEY
 from delgrun.core.limits.check import Checked, LimitUse, PlanBend
 from delgrun.core.limits.checks import all_uses
+from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.section import DepthTable, build_depth_table
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key, Made
-from delgrun.service.state import ProjectState
+from delgrun.service.state import MAIN_ROAD, ProjectState
 
 FloatArray = NDArray[np.float64]
 
@@ -57,6 +60,16 @@ def _plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ..
     )
 
 
+def _tied(typed: LimitSet, main: bool, start_m: float | None, end_m: float | None) -> LimitSet:
+    """Limits with the levels that are handed over at the ends; those of a side road without the main road's."""
+    own = typed if main else replace(typed, start_level_m=None, start_grade=None, end_level_m=None, end_grade=None)
+    return replace(
+        own,
+        start_level_m=own.start_level_m if start_m is None else start_m,
+        end_level_m=own.end_level_m if end_m is None else end_m,
+    )
+
+
 def _within(tin: Tin, outline: Outline) -> Tin:
     return cut_out(tin, outline.rings)
 
@@ -69,6 +82,7 @@ class Case:
     made : where results are kept
     points_of : reads the points of a survey by the key it is known under
     line : the line looked at; None for what needs none
+    road : slot of the centreline looked at
 
     Raises
     ------
@@ -77,14 +91,19 @@ class Case:
     """
 
     def __init__(
-        self, made: Made, points_of: Callable[[Key], Survey], state: ProjectState, line: GradeLine | None = None
+        self,
+        made: Made,
+        points_of: Callable[[Key], Survey],
+        state: ProjectState,
+        line: GradeLine | None = None,
+        road: str = MAIN_ROAD,
     ) -> None:
-        self.made, self.state = made, state
+        self.made, self.state, self.road = made, state, road
         self._points_of = points_of
         self.grade_line = line
 
     def with_line(self, line: GradeLine) -> "Case":
-        return Case(self.made, self._points_of, self.state, line)
+        return Case(self.made, self._points_of, self.state, line, self.road)
 
     # Inputs
 
@@ -94,9 +113,33 @@ class Case:
             raise NotReady(LINE.name, "There is no grade line yet: make one.")
         return self.grade_line
 
-    @property
-    def limits(self) -> Kept[Any]:
-        return self.state.need(LIMITS, "The project has no limits yet: choose a design speed.")
+    @cached_property
+    def limits(self) -> Kept[LimitSet]:
+        """The project's limits, with the tie-ins of this road.
+
+        Typed ones are the main road's; at a junction another road hands over its level.
+        """
+        typed = self.state.need(LIMITS, "The project has no limits yet: choose a design speed.")
+        start, end = self._handed_over()
+        if self.road == MAIN_ROAD and start is None and end is None:
+            return typed
+        return self.made(_tied, typed, self.road == MAIN_ROAD, start, end)
+
+    def _handed_over(self) -> tuple[float | None, float | None]:
+        """Levels that other roads hand to the start and the end of this one. [m]"""
+        own = self.state.roads.get(self.road)
+        if own is None:
+            return None, None
+        design: CentrelineDesign = own.value
+        ends = ((design.start_meets, design.ips[0]), (design.end_meets, design.ips[-1]))
+        start, end = (self._level_at(slot, ip) for slot, ip in ends)
+        return start, end
+
+    def _level_at(self, slot: str, ip: CentrelineIp) -> float | None:
+        met = self.state.lines.get(slot)
+        if met is None or met.road not in self.state.roads:
+            return None
+        return level_on(self.roads[met.road], met.line, self.setting.value, ip.easting_m, ip.northing_m)
 
     @property
     def cost(self) -> Kept[Any]:
@@ -225,8 +268,15 @@ class Case:
 
     @cached_property
     def centreline(self) -> Kept[Centreline]:
-        design = self.state.need(CENTRELINE, "There is no centreline yet: enter or import its IPs.")
+        design = self.state.roads.get(self.road)
+        if design is None:
+            raise NotReady(CENTRELINE.name, "There is no centreline yet: draw it, or enter or import its IPs.")
         return self.made(CentrelineDesign.made, design)
+
+    @property
+    def roads(self) -> dict[str, Centreline]:
+        """All centrelines of the project by slot."""
+        return {slot: self.made(CentrelineDesign.made, kept).value for slot, kept in self.state.roads.items()}
 
     @cached_property
     def stretch(self) -> Stretch:

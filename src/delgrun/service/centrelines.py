@@ -9,7 +9,8 @@ import numpy as np
 
 from delgrun.core.carrying import carried, stands_at_chainages
 from delgrun.core.centreline.carry import Carry, Keeps
-from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
+from delgrun.core.centreline.centreline import MAIN_NAME, Centreline, CentrelineDesign
+from delgrun.core.centreline.junction import check_on
 from delgrun.core.centreline.legs import CentrelineIp, turns_of
 from delgrun.core.centreline.room import made_to_fit, plan_remedies
 from delgrun.core.centreline.shorten import shortened
@@ -18,14 +19,15 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import check_fields, made_of
 from delgrun.core.ground.along import beside, long_section
 from delgrun.core.ground.drawn import outline
-from delgrun.core.inputs import CENTRELINE, kind_of_slot
+from delgrun.core.inputs import CENTRELINE, NOTES, kind_of_slot
+from delgrun.core.notes.notes import Notes
 from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.readers import reader_of
 from delgrun.service import wire
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key
 from delgrun.service.projects import Projects, Saving
-from delgrun.service.state import ProjectState
+from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
 
 
@@ -139,48 +141,96 @@ def by_standard(projects: Projects, project_id: int, revision: int, row: Json) -
 
 
 def save(
-    projects: Projects, to: Saving, ips: list[Json], start_m: float, keeps: Keeps = "place"
-) -> tuple[int, list[str]]:
-    """Check and save the centreline; whatever stands at its chainages follows in the same revision.
+    projects: Projects,
+    to: Saving,
+    row: Json,
+    keeps: Keeps = "place",
+    road: str | None = MAIN_ROAD,
+) -> tuple[int, str, list[str]]:
+    """Check and save a centreline; whatever stands at its chainages follows in the same revision.
 
-    Returns the revision, and what of it fell off an end.
+    `row` holds its start and IPs, and what else is to change of it; without a slot (`road`) it is a further one.
+    Returns the revision, the centreline's slot, and what of its followers fell off an end.
     """
-    design = made_of(CentrelineDesign, {"start_chainage_m": start_m, "ips": ips})
-    changes, gone = followers(projects, projects.states.at(to.project_id, to.base), design, keeps)
-    return projects.save(to, CENTRELINE.label, {CENTRELINE.name: design} | changes), gone
+    state = projects.states.at(to.project_id, to.base)
+    if road is None:
+        road = next_road(state)
+    before = state.roads.get(road)
+    known = {"name": _name_of(road)} if before is None else wire.input_json(before.value) or {}
+    design = made_of(CentrelineDesign, known | row)
+    _check_junctions(projects, state, road, design)
+    changes, gone = followers(projects, state, design, keeps, road)
+    label = CENTRELINE.label if len(state.roads) < 2 and road == MAIN_ROAD else f"{CENTRELINE.label} of “{design.name}”"
+    return projects.save(to, label, {road: design} | changes), road, gone
 
 
-def shorten(projects: Projects, to: Saving) -> tuple[int, list[str]]:
+def next_road(state: ProjectState) -> str:
+    """The slot of a further centreline."""
+    if not state.roads:
+        return MAIN_ROAD
+    return f"{CENTRELINE.name}-{max(int(s.partition('-')[2] or 1) for s in state.roads) + 1}"
+
+
+def _name_of(road: str) -> str:
+    return MAIN_NAME if road == MAIN_ROAD else f"road {road.partition('-')[2]}"
+
+
+def _check_junctions(projects: Projects, state: ProjectState, road: str, design: CentrelineDesign) -> None:
+    """Raise where an end is to meet a line that is not there, or a road that it does not lie on."""
+    for end, slot, ip in (("start", design.start_meets, design.ips[0]), ("end", design.end_meets, design.ips[-1])):
+        if not slot:
+            continue
+        met = state.lines.get(slot)
+        if met is None or met.road == road or met.road not in state.roads:
+            raise DesignInputError(f"{end}_meets", f"The line's {end} can meet a grade line of another road only.")
+        other = state.roads[met.road].value
+        typical = projects.case(state).setting.value
+        check_on(other.made(), other.name, typical, end, ip.easting_m, ip.northing_m)
+
+
+def remove(projects: Projects, to: Saving, road: str) -> int:
+    """Take a road away with all that stands on it; the main road stays."""
+    state = projects.states.at(to.project_id, to.base)
+    if road == MAIN_ROAD or road not in state.roads:
+        raise DesignInputError("road", "Only a road beside the main one can be taken away.")
+    gone: dict[str, Any] = dict.fromkeys([road, *state.lines_of(road)])
+    notes: Notes | None = state.get(NOTES)
+    if notes is not None:
+        gone[NOTES.name] = replace(notes, rows=tuple(note for note in notes.rows if note.road != road))
+    return projects.save(to, f"Delete “{state.roads[road].value.name}”", gone)
+
+
+def shorten(projects: Projects, to: Saving, road: str = MAIN_ROAD) -> tuple[int, list[str]]:
     """Cut off what runs past the ground; chainages stay. Returns the revision, and what fell off an end."""
     state = projects.states.at(to.project_id, to.base)
-    road = projects.case(state).stretch
-    assert state.centreline is not None
-    design = shortened(state.centreline, road.from_m, road.to_m)
-    changes, gone = followers(projects, state, design, "chainage")
-    return projects.save(to, "Shorten the centreline to its ground", {CENTRELINE.name: design} | changes), gone
+    stretch = projects.case(state, road=road).stretch
+    design = shortened(state.roads[road].value, stretch.from_m, stretch.to_m)
+    changes, gone = followers(projects, state, design, "chainage", road)
+    return projects.save(to, "Shorten the centreline to its ground", {road: design} | changes), gone
 
 
 def followers(
-    projects: Projects, state: ProjectState, design: CentrelineDesign, keeps: Keeps
+    projects: Projects, state: ProjectState, design: CentrelineDesign, keeps: Keeps, road: str
 ) -> tuple[dict[str, Any], list[str]]:
-    """What changes where a project has another centreline, and what finds no place on it."""
+    """What changes where a road has another centreline, and what finds no place on it."""
     line = design.made()
-    if state.centreline is None:
+    before = state.roads.get(road)
+    if before is None:
         return {}, []
-    carry = Carry(state.centreline.made(), line, keeps)
+    carry = Carry(before.value.made(), line, keeps)
     start, end = line.start_chainage_m, line.end_chainage_m
     if state.surveys:
-        moved = replace(state, slots=state.slots | {CENTRELINE.name: Kept(design, Key(CENTRELINE.name, design))})
+        moved = replace(state, slots=state.slots | {road: Kept(design, Key(CENTRELINE.name, design))})
         # Where there is no ground at all it is saved all the same, and said on screen.
         with suppress(NotReady):
-            road = projects.case(moved).stretch
-            start, end = road.from_m, road.to_m
+            stretch = projects.case(moved, road=road).stretch
+            start, end = stretch.from_m, stretch.to_m
     changes: dict[str, Any] = {}
     gone: list[str] = []
     for slot, kept in state.slots.items():
-        if slot == CENTRELINE.name or not stands_at_chainages(kind_of_slot(slot).cls):
+        if kind_of_slot(slot) is CENTRELINE or not stands_at_chainages(kind_of_slot(slot).cls):
             continue
-        follower, fell = carried(kept.value, carry, start, end)
+        follower, fell = carried(kept.value, carry, start, end, road)
         gone += fell
         if follower != kept.value:
             changes[slot] = follower

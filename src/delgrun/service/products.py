@@ -64,9 +64,15 @@ def ground(case: Case) -> tuple[GroundFigures, Arrays]:
 
 
 def plan(case: Case) -> tuple[None, Arrays]:
-    """The centreline each few metres."""
+    """The centreline each few metres; the project's other roads one behind the other, each begun by a NaN."""
     s, e, n, direction = drawn.centreline_samples(case.centreline.value)
-    return None, {"plan_chainage": s, "plan_e": e, "plan_n": n, "plan_direction": direction}
+    others = [drawn.outline(line) for road, line in case.roads.items() if road != case.road]
+    gap = np.full((1, 2), np.nan)
+    beside = np.concatenate([part for line in others for part in (gap, line)]) if others else np.zeros((0, 2))
+    return None, {
+        "plan_chainage": s, "plan_e": e, "plan_n": n, "plan_direction": direction, "other_e": beside[:, 0],
+        "other_n": beside[:, 1],
+    }  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from delgrun.core.budget import check_sections
+from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import straight
@@ -14,7 +15,6 @@ from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
 from delgrun.core.ground.edits import GroundChange, is_bulk
 from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import (
-    CENTRELINE,
     GROUND,
     KINDS,
     LINE,
@@ -24,7 +24,7 @@ from delgrun.core.inputs import (
     InputKind,
     kind_of,
 )
-from delgrun.core.limits.limit_set import default_limits
+from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
 from delgrun.service import coordinates, wire
@@ -34,7 +34,7 @@ from delgrun.service.glance import glance_of
 from delgrun.service.made import Kept, Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
 from delgrun.service.shelf import Shelf
-from delgrun.service.state import ProjectState, States
+from delgrun.service.state import MAIN_ROAD, ProjectState, States
 from delgrun.service.together import Together
 from delgrun.service.wire import Json
 from delgrun.store import glances, inputs, revisions
@@ -116,11 +116,14 @@ class Projects:
             "revision": state.revision,
             "history": wire.history_json(history),
             "land_key": _digest(self._land_parts(state)),
-            "still_key": self._still_key(state),
             **{kind.name: wire.input_json(state.get(kind)) for kind in KINDS if not kind.many},
             "surveys": [{"slot": slot, **(wire.input_json(k.value) or {})} for slot, k in state.surveys.items()],
+            "centrelines": [
+                {"slot": slot, "still_key": self._still_key(state, slot), **(wire.input_json(k.value) or {})}
+                for slot, k in state.roads.items()
+            ],
             "lines": [
-                {"slot": slot, "name": v.name, "colour": v.colour, "ips": ip_figures(v.line)}
+                {"slot": slot, "road": v.road, "name": v.name, "colour": v.colour, "ips": ip_figures(v.line)}
                 for slot, v in state.lines.items()
             ],
         }
@@ -131,10 +134,12 @@ class Projects:
         made_of_it: list[Kept[Any]] = [*state.surveys.values(), *state.changes.values()]
         return (*(k.key.parts for k in made_of_it), state.outline)
 
-    def _still_key(self, state: ProjectState) -> str:
-        """Names what all STILL products are made of: the page asks for them again when it changes."""
+    def _still_key(self, state: ProjectState, road: str) -> str:
+        """Names what all STILL products of a road are made of: the page asks for them again when it changes."""
         interval = state.section.interval_m if state.section else None
-        return _digest((self._land_parts(state), state.centreline, interval))
+        # All roads are drawn with it.
+        roads = [(slot, kept.value.start_chainage_m, kept.value.ips) for slot, kept in state.roads.items()]
+        return _digest((self._land_parts(state), road, roads, interval))
 
     def glance(self, project_id: int) -> Json:
         """What the list shows of a project: its first line over the ground, length, cost, failures.
@@ -153,7 +158,7 @@ class Projects:
         return made
 
     def case_of_first_line(self, state: ProjectState) -> Case:
-        first = next(iter(state.lines.values()), None)
+        first = next(iter(state.lines_of(MAIN_ROAD).values()), None)
         return self.case(state, first.line if first else None)
 
     # Saving
@@ -164,7 +169,7 @@ class Projects:
         for value in changes.values():
             if value is not None:
                 kind_of(value).check(value)
-        if CENTRELINE.name in changes or SECTION.name in changes:
+        if SECTION.name in changes or any(isinstance(value, CentrelineDesign) for value in changes.values()):
             self._check_sections(to, changes)
         if OUTLINE.name in changes:
             self._check_outline(to, changes[OUTLINE.name])
@@ -178,10 +183,11 @@ class Projects:
 
     def _check_sections(self, to: Saving, changes: dict[str, Any]) -> None:
         state = self.states.at(to.project_id, to.base)
-        centreline = changes.get(CENTRELINE.name, state.centreline)
         section = changes.get(SECTION.name, state.section)
-        if centreline is not None and section is not None:
-            check_sections(centreline.made(), section.interval_m)
+        new = {slot: value for slot, value in changes.items() if isinstance(value, CentrelineDesign)}
+        for design in ({slot: kept.value for slot, kept in state.roads.items()} | new).values():
+            if section is not None:
+                check_sections(design.made(), section.interval_m)
 
     def _check_outline(self, to: Saving, outline: Outline) -> None:
         """Raise where no ground would be left; the ground that is cut here is kept for whoever looks at it."""
@@ -232,34 +238,37 @@ class Projects:
 
     # Grade lines
 
-    def new_line(self, to: Saving, name: str) -> tuple[int, str]:
+    def new_line(self, to: Saving, name: str, road: str = MAIN_ROAD) -> tuple[int, str]:
         """A straight line between the tie-ins, or the ground at the ends."""
         state = self.states.at(to.project_id, to.base)
-        case = self.case(state)
-        road = case.stretch
+        case = self.case(state, road=road)
+        stretch = case.stretch
         levels = [float(z) for z in case.across.value.centre_level_m[[0, -1]].round(3)]
         if state.limits is not None:
-            for i, tie in enumerate((state.limits.start, state.limits.end)):
+            for i, tie in enumerate((case.limits.value.start, case.limits.value.end)):
                 if tie.level_m is not None:
                     levels[i] = tie.level_m
-        line = straight(road.from_m, levels[0], road.to_m, levels[1])
-        return self._add_line(to, state, name, line, f"New grade line “{name}”")
+        line = straight(stretch.from_m, levels[0], stretch.to_m, levels[1])
+        return self._add_line(to, state, name, line, f"New grade line “{name}”", road)
 
     def copy_line(self, to: Saving, slot: str, name: str) -> tuple[int, str]:
         state = self.states.at(to.project_id, to.base)
-        return self._add_line(to, state, name, state.line(slot).line, f"Copy as “{name}”")
+        old = state.line(slot)
+        return self._add_line(to, state, name, old.line, f"Copy as “{name}”", old.road)
 
-    def adopt_line(self, to: Saving, name: str, ips: list[Json]) -> tuple[int, str]:
+    def adopt_line(self, to: Saving, name: str, ips: list[Json], road: str = MAIN_ROAD) -> tuple[int, str]:
         """Take a line in that came from elsewhere: a search, or another tab's unsaved work."""
         state = self.states.at(to.project_id, to.base)
-        return self._add_line(to, state, name, wire.line_of(ips), f"Adopt “{name}”")
+        return self._add_line(to, state, name, wire.line_of(ips), f"Adopt “{name}”", road)
 
-    def _add_line(self, to: Saving, state: ProjectState, name: str, line: GradeLine, label: str) -> tuple[int, str]:
+    def _add_line(
+        self, to: Saving, state: ProjectState, name: str, line: GradeLine, label: str, road: str
+    ) -> tuple[int, str]:
         lines = state.lines
         slot = f"{LINE.name}-{max((int(s.split('-')[1]) for s in lines), default=0) + 1}"
         taken = {v.colour for v in lines.values()}
         colour = next((c for c in range(COLOURS) if c not in taken), len(lines) % COLOURS)
-        return self.save(to, label, {slot: LineDesign(name=name, colour=colour, ips=line.ips)}), slot
+        return self.save(to, label, {slot: LineDesign(name=name, colour=colour, road=road, ips=line.ips)}), slot
 
     def rename_line(self, to: Saving, slot: str, name: str) -> int:
         line = self.states.at(to.project_id, to.base).line(slot)
@@ -273,17 +282,26 @@ class Projects:
         """Apply and save one edit; returns the revision and the IP that is selected then."""
         state = self.states.at(to.project_id, to.base)
         old = state.line(slot)
-        result = apply_edit(old.line, edit, state.limits)
+        result = apply_edit(old.line, edit, self._limits_of(state, old.road))
         if result.line == old.line:
             return to.base, result.selected
         label = edit.label(old.line)
         return self.save(to, label, {slot: replace(old, ips=result.line.ips)}), result.selected
 
+    def _limits_of(self, state: ProjectState, road: str) -> LimitSet | None:
+        """The limits with the tie-ins of a road; None where the project has none."""
+        return self.case(state, road=road).limits.value if state.limits is not None else None
+
     # Figures
 
-    def case(self, state: ProjectState, line: GradeLine | None = None) -> Case:
-        """What is derived from a project's inputs and a line."""
-        return Case(self.made, self._points_of, state, line)
+    def case(self, state: ProjectState, line: GradeLine | None = None, road: str = MAIN_ROAD) -> Case:
+        """What is derived from a project's inputs, one of its centrelines, and a line."""
+        return Case(self.made, self._points_of, state, line, road)
+
+    def case_of(self, state: ProjectState, slot: str) -> Case:
+        """The same for a grade line that is in the project."""
+        design = state.line(slot)
+        return self.case(state, design.line, design.road)
 
     @staticmethod
     def version_of(key: Key) -> int:
@@ -303,6 +321,7 @@ class Projects:
         want: Iterable[str],
         *,
         slot: str | None = None,
+        road: str | None = None,
         ips: list[Json] | None = None,
         edits: Iterable[Edit] = (),
         at_m: float | None = None,
@@ -310,17 +329,20 @@ class Projects:
     ) -> bytes:
         """The wanted products of a line as of a revision, or of other IPs, with edits tried on it in turn.
 
+        `road` is the slot of the centreline where it is not the line's own.
+
         The answer is binary: see `wire.pack`. Nothing is saved.
         """
         state = self.states.at(project_id, revision)
         line = wire.line_of(ips) if ips is not None else state.line(slot).line if slot is not None else None
+        road = road or (state.line(slot).road if slot is not None else MAIN_ROAD)
         header: Json = {"revision": revision, "slot": slot, "selected": None, "stopped": None}
         if line is not None:
             for edit in edits:
-                result = apply_edit(line, edit, state.limits)
+                result = apply_edit(line, edit, self._limits_of(state, road))
                 line = result.line
                 header |= {"selected": result.selected, "stopped": result.stopped}
-        case = self.case(state, line)
+        case = self.case(state, line, road)
         products: Json = {}
         arrays: dict[str, Any] = {}
         for name in dict.fromkeys(want):

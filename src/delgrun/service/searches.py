@@ -42,8 +42,7 @@ def problem_of(case: Case) -> SearchProblem:
 
 
 def _case(projects: "Projects", project_id: int, revision: int, slot: str) -> Case:
-    state = projects.states.at(project_id, revision)
-    return projects.case(state, state.line(slot).line)
+    return projects.case_of(projects.states.at(project_id, revision), slot)
 
 
 def check(projects: "Projects", project_id: int, revision: int, slot: str, asked: str | None) -> None:

@@ -38,6 +38,8 @@ from delgrun.store import inputs, revisions
 from delgrun.store.database import Database
 
 _KEPT_STATES, _KEPT_INPUTS = 256, 8192
+# The slot of a project's first centreline.
+MAIN_ROAD = CENTRELINE.name
 
 
 @dataclass(frozen=True)
@@ -64,7 +66,19 @@ class ProjectState:
 
     @property
     def centreline(self) -> CentrelineDesign | None:
-        return self.get(CENTRELINE)  # type: ignore[no-any-return]
+        """The main road's."""
+        kept = self.slots.get(MAIN_ROAD)
+        return None if kept is None else kept.value
+
+    @property
+    def roads(self) -> dict[str, Kept[CentrelineDesign]]:
+        """Centrelines by slot, in the order in which they were made, the main road's first."""
+        found = {s: k for s, k in self.slots.items() if s.split("-")[0] == CENTRELINE.name}
+        return dict(sorted(found.items(), key=lambda item: int(item[0].partition("-")[2] or 0)))
+
+    def lines_of(self, road: str) -> dict[str, LineDesign]:
+        """Grade lines of one road by slot."""
+        return {slot: design for slot, design in self.lines.items() if design.road == road}
 
     @property
     def limits(self) -> LimitSet | None:

@@ -7,12 +7,15 @@ from typing import Literal
 import numpy as np
 
 from delgrun.core.centreline.points import critical_points
+from delgrun.core.inputs import CENTRELINE
 from delgrun.core.setting_out import places, stations
 from delgrun.core.units import chainage_text
-from delgrun.exchange.landxml_alignments import write
+from delgrun.exchange.landxml_alignments import Written, write
 from delgrun.exchange.tables import MIME, Cell, Column, Format, table
 from delgrun.service.case import Case
+from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects
+from delgrun.service.state import MAIN_ROAD
 from delgrun.service.wire import Json
 
 TableName = Literal["elements", "points", "setting-out"]
@@ -31,6 +34,7 @@ class SettingOut:
     critical: bool = True
     offset_m: tuple[float, ...] = (0.0,)
     slot: str | None = None
+    road: str = MAIN_ROAD
 
 
 @dataclass(frozen=True)
@@ -110,8 +114,8 @@ _MAKERS = {"elements": _elements, "points": _points, "setting-out": _setting_out
 
 def _made(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Table:
     state = projects.states.at(project_id, revision)
-    line = state.line(wish.slot).line if wish.slot else None
-    columns, rows = _MAKERS[name](projects.case(state, line), wish)
+    case = projects.case_of(state, wish.slot) if wish.slot else projects.case(state, road=wish.road)
+    columns, rows = _MAKERS[name](case, wish)
     return Table(f"{name}-r{revision}", name.replace("-", " "), columns, rows)
 
 
@@ -135,8 +139,16 @@ def file(
 
 
 def landxml(projects: Projects, project_id: int, revision: int) -> tuple[str, str, bytes]:
-    """The centreline and its grade lines as a LandXML file: its name, its kind, its bytes."""
+    """All centrelines, each with its grade lines, as a LandXML file: its name, its kind, its bytes."""
     state = projects.states.at(project_id, revision)
-    lines = [(v.name, v.line) for v in state.lines.values()]
-    made = write("centreline", projects.case(state).centreline.value, lines)
-    return f"centreline-r{revision}.xml", "application/xml", made
+    roads = [
+        Written(
+            kept.value.name,
+            projects.case(state, road=road).centreline.value,
+            tuple((v.name, v.line) for v in state.lines_of(road).values()),
+        )
+        for road, kept in state.roads.items()
+    ]
+    if not roads:
+        raise NotReady(CENTRELINE.name, "There is no centreline yet: draw it, or enter or import its IPs.")
+    return f"centrelines-r{revision}.xml", "application/xml", write(roads)

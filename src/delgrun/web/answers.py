@@ -62,10 +62,14 @@ def saving(path: _Path, body: _Body) -> Saving:
 
 
 def saved(
-    path: _Path, revision: int, slot: str | None = None, selected: int | None = None, fell_off: Sequence[str] = ()
+    path: _Path,
+    revision: int,
+    slot: str | None = None,
+    selected: int | None = None,
+    fell_off: Sequence[str] = (),
+    road: str | None = None,
 ) -> Response:
     """The answer to a change: the project as it is now, so that nothing has to be asked again."""
     project = use_cases().opened(path.project_id)
-    return answer(
-        {"revision": revision, "project": project, "slot": slot, "selected": selected, "fell_off": list(fell_off)}
-    )
+    told = {"slot": slot, "selected": selected, "fell_off": list(fell_off), "road": road}
+    return answer({"revision": revision, "project": project, **told})

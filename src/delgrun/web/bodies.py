@@ -180,7 +180,7 @@ class TablePath(ProjectPath):
 class TableQuery(BaseModel):
     """What is set out: each `interval_m` and at critical points, at these offsets to the right, `;` between them.
 
-    `slot`: the grade line that gives design levels.
+    `slot`: the grade line that gives design levels; without one, `road` is the centreline.
     """
 
     revision: Count
@@ -188,6 +188,7 @@ class TableQuery(BaseModel):
     critical: bool = True
     offsets: Annotated[str, Field(pattern=r"^-?\d{1,4}(\.\d{1,3})?(;-?\d{1,4}(\.\d{1,3})?){0,19}$")] = "0"
     slot: Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")] | None = None
+    road: Annotated[str, Field(pattern=r"^centreline(-[0-9]{1,9})?$")] = "centreline"
 
     @property
     def offset_m(self) -> tuple[float, ...]:
@@ -199,9 +200,22 @@ class TableFileQuery(TableQuery):
     form: Format
 
 
-class CentrelineIn(Base):
-    """`keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length."""
+Road = Annotated[str, Field(pattern=r"^centreline(-[0-9]{1,9})?$")]
+Slot = Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")]
+Meets = Annotated[str, Field(pattern=r"^(line-[0-9]{1,9})?$")]
 
+
+class CentrelineIn(Base):
+    """`keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length.
+
+    `road` is the centreline's slot; without it this is a further one. Name and junctions stay where they are null;
+    `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level, or empty.
+    """
+
+    road: Road | None = "centreline"
+    name: Name | None = None
+    start_meets: Meets | None = None
+    end_meets: Meets | None = None
     keeps: Keeps = "place"
     start_chainage_m: Metres
     ips: Annotated[list[CentrelineIpIn], Field(max_length=2000)]  # type: ignore[valid-type]
@@ -216,14 +230,22 @@ PUTS: dict[str, type[Base]] = {
 }
 
 
+class RoadIn(Base):
+    road: Road = "centreline"
+
+
 class NewLine(Base):
+    name: Name
+
+
+class StraightLine(RoadIn):
     name: Name
 
 
 Ips = Annotated[list[IpIn], Field(min_length=2, max_length=1000)]  # type: ignore[valid-type]
 
 
-class AdoptLine(Base):
+class AdoptLine(RoadIn):
     name: Name
     ips: Ips
 
@@ -232,18 +254,16 @@ class EditIn(Base):
     edit: Edit
 
 
-Slot = Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")]
-
-
 class Question(In):
     """A case and what is wanted of it: a line as of `revision`, or the given IPs, with edits tried on it.
 
-    `at_m` is the chainage of products that ask for one. `have` are digests of arrays that need not be sent
-    again. Nothing is saved.
+    `road` is the centreline's slot where it is not the line's own. `at_m` is the chainage of products that ask for
+    one. `have` are digests of arrays that need not be sent again. Nothing is saved.
     """
 
     revision: Count
     slot: Slot | None
+    road: Road | None = None
     ips: Ips | None
     edits: Annotated[list[Edit], Field(max_length=50)]
     want: Annotated[list[Wanted], Field(min_length=1, max_length=40)]

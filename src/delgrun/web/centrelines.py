@@ -1,6 +1,7 @@
 """The centreline: read from files, tried before it is saved, saved, and taken away as tables and files."""
 
 from dataclasses import asdict
+from typing import Any
 
 from flask import Response
 from pydantic import BaseModel, ConfigDict, Field
@@ -49,21 +50,34 @@ def usual_bend(path: bodies.ProjectPath, query: bodies.RevisionQuery) -> Respons
 
 @api.put("", responses={200: outputs.Saved})
 def save_centreline(path: bodies.ProjectPath, body: bodies.CentrelineIn) -> Response:
-    ips = [ip.model_dump() for ip in body.ips]
-    revision, gone = centrelines.save(use_cases(), saving(path, body), ips, body.start_chainage_m, body.keeps)
-    return saved(path, revision, fell_off=gone)
+    """Save a centreline, or a further one; whatever stands at its chainages follows."""
+    said = {"name": body.name, "start_meets": body.start_meets, "end_meets": body.end_meets}
+    row: dict[str, Any] = {name: value for name, value in said.items() if value is not None}
+    row |= {"start_chainage_m": body.start_chainage_m, "ips": [ip.model_dump() for ip in body.ips]}
+    revision, road, gone = centrelines.save(use_cases(), saving(path, body), row, body.keeps, body.road)
+    return saved(path, revision, road=road, fell_off=gone)
 
 
 @api.post("/shorten", responses={200: outputs.Saved})
-def shorten_centreline(path: bodies.ProjectPath, body: bodies.Base) -> Response:
+def shorten_centreline(path: bodies.ProjectPath, body: bodies.RoadIn) -> Response:
     """Cut off what runs past the surveyed ground; chainages stay what they are."""
-    revision, gone = centrelines.shorten(use_cases(), saving(path, body))
+    revision, gone = centrelines.shorten(use_cases(), saving(path, body), body.road)
     return saved(path, revision, fell_off=gone)
+
+
+@api.post("/delete", responses={200: outputs.Saved})
+def delete_road(path: bodies.ProjectPath, body: bodies.RoadIn) -> Response:
+    """Take a road beside the main one away, with its grade lines."""
+    return saved(path, centrelines.remove(use_cases(), saving(path, body), body.road))
 
 
 def _wish(query: bodies.TableQuery) -> tables.SettingOut:
     return tables.SettingOut(
-        interval_m=query.interval_m, critical=query.critical, offset_m=query.offset_m, slot=query.slot
+        interval_m=query.interval_m,
+        critical=query.critical,
+        offset_m=query.offset_m,
+        slot=query.slot,
+        road=query.road,
     )
 
 
@@ -82,5 +96,5 @@ def table_file(path: bodies.TablePath, query: bodies.TableFileQuery) -> Response
 
 @api.get("/landxml")
 def landxml(path: bodies.ProjectPath, query: bodies.RevisionQuery) -> Response:
-    """The centreline, and its grade lines as profiles."""
+    """All centrelines, their grade lines as profiles."""
     return file_answer(*tables.landxml(use_cases(), path.project_id, query.revision))

@@ -10,15 +10,15 @@ api = blueprint("lines", "/api/projects/<int:project_id>/lines")
 
 
 @api.post("", responses={200: outputs.Saved})
-def new_line(path: bodies.ProjectPath, body: bodies.NewLine) -> Response:
-    revision, slot = use_cases().new_line(saving(path, body), body.name.strip())
+def new_line(path: bodies.ProjectPath, body: bodies.StraightLine) -> Response:
+    revision, slot = use_cases().new_line(saving(path, body), body.name.strip(), body.road)
     return saved(path, revision, slot)
 
 
 @api.post("/adopted", responses={200: outputs.Saved})
 def adopt_line(path: bodies.ProjectPath, body: bodies.AdoptLine) -> Response:
     ips = [ip.model_dump() for ip in body.ips]
-    revision, slot = use_cases().adopt_line(saving(path, body), body.name.strip(), ips)
+    revision, slot = use_cases().adopt_line(saving(path, body), body.name.strip(), ips, body.road)
     return saved(path, revision, slot)
 
 

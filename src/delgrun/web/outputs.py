@@ -6,6 +6,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, create_model
 
 from delgrun.service.declared import (
+    CENTRELINE,
     KINDS,
     PRODUCTS,
     SURVEY,
@@ -81,18 +82,23 @@ class HistoryOut(Out):
 
 class LineOut(Out):
     slot: str
+    road: str
     name: str
     colour: int
     ips: list[IpFigures]
 
 
+CentrelineOut = create_model(
+    "CentrelineOut", __base__=body_of(CENTRELINE.cls, "CentrelineDesign"), slot=(str, ...), still_key=(str, ...)
+)
 SurveyOut = create_model("SurveyOut", __base__=body_of(SURVEY.cls, "SurveyHead"), slot=(str, ...))
 
 
 class _ProjectHead(Out):
     """A project's inputs by kind, null where there is none yet.
 
-    `land_key` names the ground, `still_key` what STILL products along the centreline are made of.
+    `land_key` names the ground, a centreline's `still_key` what STILL products along it are made of; the main road's
+    centreline comes first.
     """
 
     id: int
@@ -100,8 +106,8 @@ class _ProjectHead(Out):
     revision: int
     history: HistoryOut
     land_key: str
-    still_key: str
     surveys: list[SurveyOut]  # type: ignore[valid-type]
+    centrelines: list[CentrelineOut]  # type: ignore[valid-type]
     lines: list[LineOut]
 
 
@@ -115,7 +121,7 @@ ProjectOut = create_model(
 class Saved(Out):
     """The new revision and the project as it is then; `slot` and `selected` where a line was made or edited.
 
-    `fell_off`: what stood at a chainage and finds no place on a new centreline.
+    `fell_off`: what stood at a chainage and finds no place on a new centreline; `road`: the slot of that.
     """
 
     revision: int
@@ -123,6 +129,7 @@ class Saved(Out):
     slot: str | None = None
     selected: int | None = None
     fell_off: list[str] = []
+    road: str | None = None
 
 
 Products = create_model(

@@ -94,6 +94,7 @@ def figures(path: bodies.ProjectPath, body: bodies.Question) -> Response:
             body.revision,
             body.want,
             slot=body.slot,
+            road=body.road,
             ips=ips,
             edits=edits,
             at_m=body.at_m,

@@ -57,15 +57,15 @@ def test_lines_and_notes_follow_and_what_falls_off_is_named():
         name="by hand", ips=GradeLine.of([Ip(chainage_m=s, level_m=z, curve_length_m=c) for s, z, c in ips]).ips
     )
     carry = Carry(OLD, SHORTER, "place")
-    moved, says = carried(design, carry, 0.0, SHORTER.end_chainage_m)
+    moved, says = carried(design, carry, 0.0, SHORTER.end_chainage_m, "centreline")
     LINE.check(moved)
     assert [ip.level_m for ip in moved.ips] == [100, 105, 111] and moved.ips[1].chainage_m == pytest.approx(150)
     assert says == ["IP 1 of “by hand” at 0+030.00", f"IP 3 of “by hand” at 0+{OLD.end_chainage_m - 40:.2f}"]
     notes = Notes(rows=(Note(chainage_m=10.0, words="gate"), Note(chainage_m=250.0, words="culvert")))
-    kept, says = carried(notes, carry, 0.0, SHORTER.end_chainage_m)
+    kept, says = carried(notes, carry, 0.0, SHORTER.end_chainage_m, "centreline")
     NOTES.check(kept)
     assert [(n.chainage_m, n.words) for n in kept.rows] == [(200.0, "culvert")]
     assert says == ["“gate” at 0+010.00"]
     # Nothing moved, nothing changed: not to the last digit.
-    assert carried(design, Carry(OLD, OLD, "chainage"), 0.0, OLD.end_chainage_m) == (design, [])
+    assert carried(design, Carry(OLD, OLD, "chainage"), 0.0, OLD.end_chainage_m, "centreline") == (design, [])
     assert {k.name for k in KINDS if stands_at_chainages(k.cls)} == {"line", "notes"}

@@ -58,7 +58,7 @@ export function drawLongSection(v: View, w: Work): void {
     figures: w.shownFigures,
     others: others(w),
     found: found(w),
-    notes: w.project?.notes?.rows ?? [],
+    notes: w.notes,
     colour: w.line?.colour ?? 0,
     y: levelScale(w.long).y,
     levels: w.long.levels,

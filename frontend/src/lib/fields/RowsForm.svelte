@@ -15,16 +15,22 @@
     fresh: () => Row;
     /** What stands before each row. */
     name?: (index: number) => string;
+    /** Which rows are shown, and which of their fields are not. */
+    only?: (row: Row) => boolean;
+    without?: string[];
   }
-  let { kind, label, fresh, name = (i) => String(i + 1) }: Props = $props();
+  let { kind, label, fresh, name = (i) => String(i + 1), only = () => true, without = [] }: Props = $props();
   const w = useWork();
-  const columns = $derived(columnsOf(kind));
+  const columns = $derived(columnsOf(kind).filter((c) => !without.includes(c.key)));
   const field = $derived(ROWS[kind].name);
   const of = (project: object | null): Row[] => {
     const input = (project as Record<string, Record<string, Row[]> | null> | null)?.[kind];
     return input?.[field] ?? [];
   };
-  const rows = $derived(of(w.project));
+  const all = $derived(of(w.project));
+  const rows = $derived(all.filter(only));
+  /** Where a row that is shown stands among all. */
+  const place = (shown: number) => (shown < rows.length ? all.indexOf(rows[shown]!) : all.length);
 
   /** Save the rows with one change made to them as they are by then. */
   function change(what: string, make: (rows: Row[]) => Row[]): Promise<string | null> {
@@ -42,6 +48,7 @@
   function paste(at: number, key: string, cells: string[][]): Promise<string | null> | string {
     try {
       pasted(kind, rows, at, key, cells, fresh());
+      at = place(at);
     } catch (error) {
       return error instanceof NotUnderstood ? error.message : String(error);
     }
@@ -55,9 +62,15 @@
     {columns}
     {rows}
     {name}
-    ontype={(i, key, value) => change(label, (all) => all.map((r, k) => (k === i ? { ...r, [key]: value } : r)))}
+    ontype={(i, key, value) => {
+      const at = place(i);
+      return change(label, (all) => all.map((r, k) => (k === at ? { ...r, [key]: value } : r)));
+    }}
     onpaste={paste}
-    ondelete={(gone) => w.act(change(label, (all) => all.filter((_, i) => !gone.includes(i))))}
+    ondelete={(shown) => {
+      const gone = shown.map(place);
+      w.act(change(label, (all) => all.filter((_, i) => !gone.includes(i))));
+    }}
   />
 {/if}
 <button class="btn btn-xs" onclick={() => w.act(change(label, (all) => [...all, fresh()]))}>Add one</button>

@@ -47,7 +47,19 @@ export class RoadLayer extends PaintedLayer {
     if (!still) return;
     if (works) this.#footprint(c, still, k, x, y);
     if (!line) return;
-    const { plan_e: e, plan_n: n } = still.arrays;
+    const { plan_e: e, plan_n: n, other_e: oe, other_n: on } = still.arrays;
+    // Other roads of the project: faint, so that none is taken for the one in hand.
+    const others = new Path2D();
+    let pen = false;
+    for (let i = 0; i < (oe?.length ?? 0); i++) {
+      const at = [x(oe![i]!), y(on![i]!)] as const;
+      const there = !Number.isNaN(at[0]);
+      if (there && pen) others.lineTo(...at);
+      else if (there) others.moveTo(...at);
+      pen = there;
+    }
+    c.strokeStyle = ink.other;
+    strokeThick(c, others, 2);
     c.strokeStyle = ink.line;
     const path = new Path2D();
     for (let i = 0; i < e!.length; i++) path.lineTo(x(e![i]!), y(n![i]!));

@@ -16,6 +16,7 @@ export const NO_BEND = {
   superelevation: null,
 } satisfies Partial<PlanRow>;
 const PLACE = { easting_m: 0, northing_m: 0 };
+const NO_MEETING = { start: null, end: null };
 // IPs closer than this are one: a double click is two clicks. [m]
 const ONE_PLACE_M = 0.05;
 
@@ -23,7 +24,8 @@ const ONE_PLACE_M = 0.05;
 interface Project {
   id: number;
   revision: number;
-  saved: Schemas['CentrelineDesign'] | null;
+  /** The centreline that is looked at. */
+  saved: Schemas['CentrelineOut'] | null;
 }
 
 const at = (v: number): number => Math.round(v * 1000) / 1000;
@@ -36,6 +38,11 @@ export class Drawing {
   /** What is typed; null where nothing is. */
   rows = $state.raw<PlanRow[] | null>(null);
   start = $state<number | null>(null);
+  name = $state<string | null>(null);
+  /** Slots of other roads' grade lines that hand their level to its ends; empty for none, null where not typed. */
+  meets = $state.raw<{ start: string | null; end: string | null }>(NO_MEETING);
+  /** Whether it is a further road that is typed, and none that is saved. */
+  further = $state(false);
   /** The IP that is worked on. */
   current = $state<number | null>(null);
   /** Where the next IP would be, while the line is drawn. */
@@ -64,9 +71,12 @@ export class Drawing {
   #latest: Latest<{ project: number; body: Body }, Draft>;
 
   /** The IPs as they stand: typed, or saved. */
-  ips: PlanRow[] = $derived.by(() => this.rows ?? this.of()?.saved?.ips ?? []);
-  startM: number = $derived.by(() => this.start ?? this.of()?.saved?.start_chainage_m ?? 0);
-  dirty = $derived(this.rows !== null || this.start !== null);
+  saved: Schemas['CentrelineOut'] | null = $derived.by(() => (this.further ? null : (this.of()?.saved ?? null)));
+  ips: PlanRow[] = $derived(this.rows ?? this.saved?.ips ?? []);
+  startM: number = $derived(this.start ?? this.saved?.start_chainage_m ?? 0);
+  dirty = $derived(
+    [this.rows, this.start, this.name, this.meets.start, this.meets.end].some((typed) => typed !== null),
+  );
   /** The same with the IP under the pointer. */
   asked: PlanRow[] = $derived.by(() => {
     const next = this.rubber;
@@ -120,7 +130,7 @@ export class Drawing {
   /** Take hold of an IP; let go, a line that was as saved is saved again, as any drag is. */
   take(ip: number): void {
     this.current = ip;
-    this.#clean = !this.dirty && this.of()?.saved !== null;
+    this.#clean = !this.dirty && this.saved !== null;
     this.#held = 'held';
   }
 
@@ -189,10 +199,30 @@ export class Drawing {
   }
 
   putBack(): void {
-    this.start = this.rubber = null;
+    this.start = this.rubber = this.name = null;
+    this.meets = NO_MEETING;
+    this.further = false;
     this.drawing = false;
     [this.#past, this.#future] = [[], []];
     this.#set(null);
+  }
+
+  // Roads
+
+  /** Begin a further road: from nothing, or as a copy of this one that is then another option. */
+  begin(copied: boolean): void {
+    const { ips, startM } = this;
+    const name = this.saved?.name;
+    this.putBack();
+    this.further = true;
+    this.#set(copied ? ips : []);
+    if (copied) [this.start, this.name] = [startM, `${name ?? 'road'} option`.slice(0, 60)];
+  }
+
+  /** Another road is looked at: what is said of the one before goes. */
+  turnTo(): void {
+    this.putBack();
+    this.current = this.draft = null;
   }
 
   // Drawing
@@ -257,7 +287,15 @@ export class Drawing {
   // Saving
 
   async save(): Promise<void> {
-    const sent = { start_chainage_m: this.startM, ips: this.ips, keeps: this.keeps };
+    const sent = {
+      road: this.further ? null : (this.saved?.slot ?? 'centreline'),
+      name: this.name,
+      start_meets: this.meets.start,
+      end_meets: this.meets.end,
+      start_chainage_m: this.startM,
+      ips: this.ips,
+      keeps: this.keeps,
+    };
     const why = await this.send({
       what: 'the centreline',
       send: ({ path, base, token }) =>

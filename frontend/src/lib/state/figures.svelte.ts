@@ -20,6 +20,8 @@ export interface Case {
   project: number;
   revision: number;
   slot: string | null;
+  /** Slot of the centreline, where there is no line to say it. */
+  road?: string;
   ips: Schemas['IpIn'][] | null;
   edits: Edit[];
 }
@@ -66,8 +68,8 @@ export function sameCase(a: Case | null, b: Case | null): boolean {
 }
 
 function asked(wish: Wish, kept: KeptArrays): Promise<Answer> {
-  const { project, revision, slot, ips, edits } = wish.of;
-  return figures(project, { revision, slot, ips, edits, want: wish.want, at_m: wish.at_m }, kept);
+  const { project, revision, slot, road = null, ips, edits } = wish.of;
+  return figures(project, { revision, slot, road, ips, edits, want: wish.want, at_m: wish.at_m }, kept);
 }
 
 export function lineFigures(of: Case, answer: Answer): LineFigures {
@@ -159,8 +161,8 @@ export class Figures {
     this.#after.want({ of, want, at_m: null });
   }
 
-  askStill(project: number, revision: number, key: string): void {
-    const of = { project, revision, slot: null, ips: null, edits: [] };
+  askStill(project: number, revision: number, road: string, key: string): void {
+    const of = { project, revision, slot: null, road, ips: null, edits: [] };
     this.#still.want({ of, want: ['ground', 'plan', 'strip'], at_m: null, key });
   }
 

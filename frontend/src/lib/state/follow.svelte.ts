@@ -13,9 +13,10 @@ export function follow(w: Work): void {
   });
   $effect(() => {
     const p = w.project;
-    if (!p?.surveys.length || !p.centreline) return;
-    const [id, revision, key] = [p.id, p.revision, p.still_key];
-    if (w.figures.still?.key !== key) untrack(() => w.figures.askStill(id, revision, key));
+    const road = w.road;
+    if (!p?.surveys.length || !road) return;
+    const [id, revision, key] = [p.id, p.revision, road.still_key];
+    if (w.figures.still?.key !== key) untrack(() => w.figures.askStill(id, revision, road.slot, key));
   });
   $effect(() => {
     const still = w.still;
@@ -27,7 +28,7 @@ export function follow(w: Work): void {
   });
   $effect(() => {
     const [of, want] = [w.case, w.wanted];
-    if (!of || !w.project?.surveys.length || !w.project.centreline) return;
+    if (!of || !w.project?.surveys.length || !w.road) return;
     untrack(() => w.figures.askLine(of, want));
   });
   $effect(() => {
@@ -57,7 +58,8 @@ export function follow(w: Work): void {
     const p = w.project;
     if (!p) return;
     // A line that was taken away elsewhere is looked at no more.
-    if (!p.lines.some((l) => l.slot === w.selection.slot)) untrack(() => w.take(p.lines[0]?.slot ?? null));
+    const lines = w.lines;
+    if (!lines.some((l) => l.slot === w.selection.slot)) untrack(() => w.take(lines[0]?.slot ?? null));
     untrack(() => void w.drawShown());
   });
 }

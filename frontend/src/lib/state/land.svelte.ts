@@ -47,7 +47,15 @@ export class Land {
   constructor(notices: Notices) {
     this.#facts = new Latest(
       async ({ project, revision }) => {
-        const question = { revision, slot: null, ips: null, edits: [], want: ['land' as const], at_m: null };
+        const question = {
+          revision,
+          slot: null,
+          road: null,
+          ips: null,
+          edits: [],
+          want: ['land' as const],
+          at_m: null,
+        };
         return (await figures(project, question, new KeptArrays())).products.land ?? null;
       },
       (of, ground) => {
@@ -67,7 +75,15 @@ export class Land {
     );
     this.#areas = new Latest(
       async ({ project, revision }) => {
-        const question = { revision, slot: null, ips: null, edits: [], want: ['areas' as const], at_m: null };
+        const question = {
+          revision,
+          slot: null,
+          road: null,
+          ips: null,
+          edits: [],
+          want: ['areas' as const],
+          at_m: null,
+        };
         return (await figures(project, question, new KeptArrays())).products.areas ?? null;
       },
       (of, ground) => (this.areas = of && { key: ground.key, of }),
@@ -115,6 +131,7 @@ export class Land {
     const question = {
       revision: ground.revision,
       slot: null,
+      road: null,
       ips: null,
       edits: [],
       want: ['codes' as const],

@@ -1,7 +1,9 @@
 import { Axes } from './axes.svelte';
 
-/** What is looked at: the line, the IP in hand, the plumb line, the step. Nothing of it is saved. */
+/** What is looked at: the road, the line, the IP in hand, the plumb line, the step. Nothing of it is saved. */
 export class Selection {
+  /** Slot of the centreline, and of the grade line over it. */
+  road = $state('centreline');
   slot = $state<string | null>(null);
   ip = $state<number | null>(null);
   plumb = $state(0);

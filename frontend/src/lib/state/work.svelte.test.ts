@@ -32,15 +32,14 @@ class Server {
     return [ip(0, 100, 0), ip(500, level, 80), ip(1000, 105, 0)];
   }
   project(): client.Project {
-    const line = (slot: string) => ({ slot, name: slot, colour: 0, ips: this.ips() });
+    const line = (slot: string) => ({ slot, road: 'centreline', name: slot, colour: 0, ips: this.ips() });
     return {
       id: 1,
       name: 'p',
       revision: this.revision,
-      still_key: 'k',
       history: { undo: 'Move IP 1', redo: null, newest: [] },
       surveys: [{ file_name: 's', point_count: 3 }],
-      centreline: { ips: [] },
+      centrelines: [{ slot: 'centreline', name: 'main road', still_key: 'k', start_chainage_m: 0, ips: [] }],
       limits: this.limits,
       lines: [line('line-1'), line('line-2')],
     } as unknown as client.Project;

@@ -42,11 +42,11 @@ export class Work {
   readonly drawing = new Drawing(
     () => {
       const p = this.project;
-      return p && { id: p.id, revision: p.revision, saved: p.centreline };
+      return p && { id: p.id, revision: p.revision, saved: this.road };
     },
     (change) => this.save(change),
     () => {
-      if (!this.missing && this.project?.lines.length === 0) this.goToStep('line');
+      if (!this.missing && this.lines.length === 0) this.goToStep('line');
     },
   );
   /** Lines drawn over the present one, by slot. */
@@ -54,6 +54,13 @@ export class Work {
   found = $state.raw<LineFigures | null>(null);
 
   project = $derived(this.store.project);
+  /** The road that is looked at, and its grade lines. */
+  road = $derived.by(() => {
+    const all = this.project?.centrelines ?? [];
+    return all.find((c) => c.slot === this.selection.road) ?? all[0] ?? null;
+  });
+  lines = $derived((this.project?.lines ?? []).filter((l) => l.road === this.road?.slot));
+  notes = $derived((this.project?.notes?.rows ?? []).filter((n) => n.road === this.road?.slot));
   line = $derived(this.project?.lines.find((l) => l.slot === this.selection.slot) ?? null);
   /** The line on screen: as saved, with what is on its way and what is being tried. */
   case: Case | null = $derived.by(() => {
@@ -72,8 +79,8 @@ export class Work {
   readonly aside = new Calm<{ figures: LineFigures | null; plumb: number }>({ figures: null, plumb: 0 });
   /** Whether every figure on screen belongs to the line on screen. */
   fresh = $derived(sameCase(this.figures.line?.of ?? null, this.case));
-  still: Still | null = $derived(this.project?.surveys.length && this.project.centreline ? this.figures.still : null);
-  stillFresh = $derived(this.still !== null && this.still.key === this.project?.still_key);
+  still: Still | null = $derived(this.project?.surveys.length && this.road ? this.figures.still : null);
+  stillFresh = $derived(this.still !== null && this.still.key === this.road?.still_key);
   ips: Ip[] = $derived(this.shownFigures?.ips ?? this.line?.ips ?? []);
   ledger = $derived(this.shownFigures?.ledger ?? null);
   findings: Finding[] = $derived(this.shownFigures?.findings ?? []);
@@ -82,7 +89,7 @@ export class Work {
     const p = this.project;
     if (!p) return null;
     if (!p.surveys.length) return { step: 'survey', message: 'There is no survey yet: import one.' };
-    if (!p.centreline) return { step: 'centreline', message: 'There is no centreline yet: enter or import its IPs.' };
+    if (!this.road) return { step: 'centreline', message: 'There is no centreline yet: draw it, or read a file.' };
     return this.figures.missing;
   });
   tracks = $derived(this.layout.shown(this.selection.step).map((id) => TRACKS[id]!));
@@ -129,7 +136,7 @@ export class Work {
   async open(id: number): Promise<void> {
     await this.store.load(id);
     const p = this.project;
-    this.selection.step = !p?.surveys.length ? 'survey' : !p.centreline ? 'centreline' : 'line';
+    this.selection.step = !p?.surveys.length ? 'survey' : !p.centrelines.length ? 'centreline' : 'line';
     await Promise.all([this.jobs.follow(id), this.hunt.follow(id), this.intake.follow(id)]);
   }
 
@@ -152,6 +159,14 @@ export class Work {
   }
 
   // Looking
+
+  /** Look at another road, with the first of its grade lines. */
+  chooseRoad(slot: string): void {
+    this.trial.flush();
+    this.selection.road = slot;
+    this.drawing.turnTo();
+    this.take(this.lines[0]?.slot ?? null);
+  }
 
   choose(slot: string): void {
     if (slot === this.selection.slot) return;
@@ -263,6 +278,7 @@ export class Work {
     const gone = saved.fell_off ?? [];
     if (gone.length)
       this.notices.tell(`No place on the new centreline, so it was let go: ${gone.join('; ')}. Undo brings it back.`);
+    if (saved.road && saved.road !== this.selection.road) this.chooseRoad(saved.road);
     if (saved.slot && saved.slot !== this.selection.slot) this.take(saved.slot);
     // While the next edit is tried, the hand is where it is.
     if (typeof saved.selected === 'number' && !this.trial.draft) this.select(saved.selected);
@@ -336,7 +352,10 @@ export class Work {
       what: 'the new line',
       send: ({ path, base, token }) =>
         ask(
-          api.POST('/api/projects/{project_id}/lines', { params: { path }, body: { base, token, name: 'straight' } }),
+          api.POST('/api/projects/{project_id}/lines', {
+            params: { path },
+            body: { base, token, name: 'straight', road: this.road!.slot },
+          }),
         ),
     });
   }
@@ -365,7 +384,7 @@ export class Work {
         ask(
           api.POST('/api/projects/{project_id}/lines/adopted', {
             params: { path },
-            body: { base, token, name: name.slice(0, 60), ips: plain },
+            body: { base, token, name: name.slice(0, 60), ips: plain, road: this.road!.slot },
           }),
         ),
     });

@@ -8,12 +8,13 @@
   import DraftSection from './DraftSection.svelte';
   import Ips from './Ips.svelte';
   import Points from './Points.svelte';
+  import Roads from './Roads.svelte';
   import Rules from './Rules.svelte';
   import SettingOut from './SettingOut.svelte';
 
   const w = useWork();
   const d = $derived(w.drawing);
-  const saved = $derived(w.project?.centreline ?? null);
+  const saved = $derived(w.road);
   const TABS = [
     ['ips', 'IPs', Ips],
     ['bends', 'Bends', Bends],
@@ -28,7 +29,7 @@
     ['chainage', 'their chainage'],
     ['share', 'their share of the length'],
   ];
-  const followers = $derived((w.project?.lines.length ?? 0) + (w.project?.notes?.rows?.length ?? 0) > 0);
+  const followers = $derived(w.lines.length + w.notes.length > 0);
 
   $effect(() => w.drawing.follow());
 </script>
@@ -66,6 +67,7 @@
         {/each}
       </div>
     </header>
+    <Roads />
     {#if d.problem}
       <div class="failure-box" role="alert">
         {d.problem}

@@ -14,7 +14,7 @@
       <option value="elements">Tangents, arcs, transitions</option>
     </select></label
   >
-  {#if w.project?.centreline}
+  {#if w.project && w.road}
     <a
       class="btn btn-xs"
       href={`/api/projects/${w.project.id}/centreline/landxml?revision=${w.project.revision}`}

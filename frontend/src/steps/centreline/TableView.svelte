@@ -11,11 +11,11 @@
   let shown = $state.raw<Schemas['TableOut'] | null>(null);
   let problem = $state<string | null>(null);
   const revision = $derived(w.project?.revision ?? 0);
-  const ready = $derived(w.project?.centreline != null);
+  const ready = $derived(w.road !== null);
 
   $effect(() => {
     const path = { project_id: w.project!.id, table };
-    const query = { revision, ...wish };
+    const query = { revision, road: w.road?.slot, ...wish };
     if (!ready) return;
     let mine = true;
     ask(api.GET('/api/projects/{project_id}/centreline/tables/{table}', { params: { path, query } }))
@@ -25,7 +25,7 @@
   });
 
   function address(form: 'csv' | 'xlsx'): string {
-    const said = Object.entries({ revision, form, ...wish }).filter(([, v]) => v !== undefined);
+    const said = Object.entries({ revision, form, road: w.road?.slot, ...wish }).filter(([, v]) => v !== undefined);
     const query = new URLSearchParams(said.map(([k, v]) => [k, String(v)]));
     return `/api/projects/${w.project!.id}/centreline/tables/${table}/file?${query}`;
   }

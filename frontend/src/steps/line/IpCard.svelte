@@ -136,7 +136,13 @@
   <div class="card-head"><b>No IP selected</b></div>
   <Findings most={4} />
   <h2>Notes along the road</h2>
-  <RowsForm kind="notes" label="Notes" fresh={() => ({ chainage_m: w.selection.plumb, words: 'note' })} />
+  <RowsForm
+    kind="notes"
+    label="Notes"
+    only={(note) => note.road === w.road?.slot}
+    without={['road']}
+    fresh={() => ({ chainage_m: w.selection.plumb, words: 'note', road: w.road!.slot })}
+  />
   <p class="faint">
     Drag a square handle to move an IP, double-click to add one. Keys: <kbd>[</kbd> <kbd>]</kbd> choose, arrows nudge,
     <kbd>?</kbd> lists them all.

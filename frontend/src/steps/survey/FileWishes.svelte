@@ -128,7 +128,7 @@
       Outer triangles with a longer edge are left away, so that bays hold no false ground. Left free it follows from the
       points.
     </p>
-    {#if w.project?.centreline}
+    {#if w.project?.centrelines.length}
       <Field
         id="survey-within"
         label="only within"

@@ -87,7 +87,7 @@
         />
       </label>
       {#if surveys.length}
-        {#if w.project && !w.project.centreline}
+        {#if w.project && !w.road}
           <button class="btn btn-primary btn-sm onward" onclick={() => w.goToStep('centreline')}
             >To the centreline</button
           >

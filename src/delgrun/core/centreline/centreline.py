@@ -15,11 +15,20 @@ from delgrun.core.survey.coordinates import Coordinates
 
 FloatArray = NDArray[np.float64]
 
+# What a project's first road is called until it is called otherwise.
+MAIN_NAME = "main road"
+
 
 @dataclass(frozen=True, kw_only=True)
 class CentrelineDesign:
-    """The centreline as it is typed and kept: its IPs and where its chainage starts."""
+    """The centreline as it is typed and kept: its IPs and where its chainage starts.
 
+    `start_meets` and `end_meets` are slots of grade lines of other roads that hand their level to this road's ends.
+    """
+
+    name: str = meant("name", "name", first=MAIN_NAME)
+    start_meets: str = meant("line", "start meets", first="", says="a grade line of another road")
+    end_meets: str = meant("line", "end meets", first="", says="a grade line of another road")
     start_chainage_m: float = meant("chainage", "starts at", low=-1e8, high=1e8, first=0.0)
     ips: tuple[CentrelineIp, ...] = meant("count", "IPs", of=CentrelineIp, most=2000)
 

@@ -173,10 +173,11 @@ class GradeLine:
 
 @dataclass(frozen=True, kw_only=True)
 class LineDesign:
-    """A grade line as it is kept: its name, its colour number and its IPs."""
+    """A grade line as it is kept: its name, its colour number, the slot of its centreline, and its IPs."""
 
     name: str = meant("name", "name")
     colour: int = meant("count", "colour", low=0, high=99, first=0)
+    road: str = meant("word", "centreline", first="centreline")
     ips: tuple[Ip, ...] = meant("count", "IPs", of=Ip, most=1000)
 
     @cached_property

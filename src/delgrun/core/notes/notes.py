@@ -11,6 +11,7 @@ class Note:
 
     chainage_m: float = meant("chainage", "chainage", low=-1e8, high=1e8)
     words: str = meant("text", "words")
+    road: str = meant("word", "centreline", first="centreline")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,0 +1,41 @@
+"""Where the end of one road lies on another: the level that the other hands over."""
+
+import numpy as np
+
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.section.typical_section import TypicalSection
+
+# Levels are kept to the millimetre.
+_DIGITS = 3
+
+
+def level_on(
+    road: Centreline, line: GradeLine, typical: TypicalSection, easting_m: float, northing_m: float
+) -> float | None:
+    """Level of a road's finished surface at a place on it; None where the place is not on it. [m]"""
+    at = road.line.nearest(np.array([easting_m]), np.array([northing_m]))
+    s, aside = float(at.chainage_m[0]), abs(float(at.offset_m[0]))
+    # Off by a millimetre is on the edge.
+    if abs(float(at.ahead_m[0])) > 1e-3 or aside > typical.half_width_m + 1e-3:
+        return None
+    corners = typical.finished()
+    level = float(line.levels(np.array([s]))[0]) + float(np.interp(aside, corners[:, 0], corners[:, 1]))
+    return None if np.isnan(level) else round(level, _DIGITS)
+
+
+def check_on(
+    road: Centreline, name: str, typical: TypicalSection, end: str, easting_m: float, northing_m: float
+) -> None:
+    """Raise DesignInputError where an end of another line lies beside a road, and not on it."""
+    at = road.line.nearest(np.array([easting_m]), np.array([northing_m]))
+    away = float(np.hypot(at.offset_m[0], at.ahead_m[0]))
+    if away > typical.half_width_m + 1e-3:
+        raise DesignInputError(
+            f"{end}_meets",
+            f"The line's {end} lies {{away:length}} from the centreline of “{name}”, whose surface reaches "
+            "{half:length}: put it on that road, or let its level be free.",
+            away=away,
+            half=typical.half_width_m,
+        )

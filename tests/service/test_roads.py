@@ -1,0 +1,112 @@
+"""Several centrelines in a project: each with its own lines and followers, and levels handed over at junctions."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.grade_line import Ip
+from delgrun.core.inputs import NOTES
+from delgrun.core.notes.notes import Note, Notes
+from delgrun.demo.load import load
+from delgrun.service import centrelines
+from delgrun.service.projects import Saving
+from delgrun.store import revisions
+
+
+@pytest.fixture
+def two(projects, tmp_path):
+    """The demo with a side road that begins on its main road at 1+000 and runs 300 m away from it, uphill side."""
+    pid = load(projects, tmp_path, lambda _: None)
+    base = projects.states.newest(pid).revision
+
+    def on(revision: int) -> Saving:
+        return Saving(project_id=pid, base=revision)
+
+    state = projects.states.newest(pid)
+    main = projects.case(state).centreline.value
+    at = main.line.at(np.array([1000.0]))
+    e, n, heading = at.easting_m[0], at.northing_m[0], at.direction[0]
+    ips = [
+        {"easting_m": float(e), "northing_m": float(n)},
+        {"easting_m": float(e - 45 * np.sin(heading)), "northing_m": float(n + 45 * np.cos(heading))},
+    ]
+    row = {"name": "to the farm", "start_meets": "line-1", "ips": ips}
+    base, road, gone = centrelines.save(projects, on(base), row, road=None)
+    assert (road, gone) == ("centreline-2", [])
+    return pid, on, base
+
+
+def test_a_side_road_takes_its_level_from_the_road_it_begins_on(projects, two):
+    pid, on, base = two
+    base, slot = projects.new_line(on(base), "farm", "centreline-2")
+    state = projects.states.newest(pid)
+    main = state.line("line-1").line
+    level = float(main.levels(np.array([1000.0]))[0])
+    assert state.line(slot).line.ips[0].level_m == pytest.approx(level, abs=5e-4)
+    assert projects.case_of(state, slot).limits.value.start_level_m == pytest.approx(level, abs=5e-4)
+    # The main road's typed tie-ins are its own: the farm's end is free.
+    assert projects.case(state).limits.value.end_level_m is not None
+    assert projects.case_of(state, slot).limits.value.end_level_m is None
+    # Lifted there, the side road's tie-in fails by as much, and says so.
+    lifted = [{**vars(ip), "level_m": ip.level_m + 1.5} for ip in main.ips]
+    row = projects.opened(pid)["lines"][0]
+    assert row["road"] == "centreline"
+    with projects.database.session() as session:
+        design = replace(state.line("line-1"), ips=tuple(Ip(**ip) for ip in lifted))
+        revisions.save(session, pid, base, "", "lift", {"line-1": design})
+    found = projects.case_of(projects.states.newest(pid), slot).uses
+    assert [round(u.value - u.limit, 3) for u in found if u.check == "tie_in_level"] == [-1.5]
+
+
+def test_off_the_crown_the_crossfall_counts_and_off_the_road_it_is_refused(projects, two):
+    pid, on, base = two
+    state = projects.states.newest(pid)
+    main = projects.case(state).centreline.value
+    at = main.line.at(np.array([1000.0]))
+    e, n, heading = at.easting_m[0], at.northing_m[0], at.direction[0]
+
+    def ips(aside: float) -> list[dict]:
+        return [
+            {"easting_m": float(e - r * np.sin(heading)), "northing_m": float(n + r * np.cos(heading))}
+            for r in (aside, 45.0)
+        ]
+
+    # 2.5 m beside the crown a lane of 3 % lies 75 mm lower.
+    base, _, _ = centrelines.save(projects, on(base), {"ips": ips(2.5)}, road="centreline-2")
+    level = float(state.line("line-1").line.levels(np.array([1000.0]))[0])
+    limits = projects.case(projects.states.newest(pid), road="centreline-2").limits.value
+    assert limits.start_level_m == pytest.approx(level - 0.075, abs=1e-3)
+    with pytest.raises(DesignInputError, match=r"start lies 9.00 m from the centreline of “main road”"):
+        centrelines.save(projects, on(base), {"ips": ips(9.0)}, road="centreline-2")
+    with pytest.raises(DesignInputError, match="another road only"):
+        centrelines.save(projects, on(base), {"start_meets": "line-1"}, road="centreline")
+
+
+def test_only_what_belongs_to_a_road_follows_it_and_goes_with_it(projects, two):
+    pid, on, base = two
+    base, slot = projects.new_line(on(base), "farm", "centreline-2")
+    notes = Notes(rows=(Note(chainage_m=20.0, words="gate", road="centreline-2"), Note(chainage_m=20.0, words="sign")))
+    base = projects.save(on(base), "Notes", {NOTES.name: notes})
+    before = projects.states.newest(pid)
+    base, _, _ = centrelines.save(projects, on(base), {"start_chainage_m": 500.0}, road="centreline-2")
+    state = projects.states.newest(pid)
+    assert [r.chainage_m for r in state.get(NOTES).rows] == [520.0, 20.0]
+    assert state.line("line-1") == before.line("line-1")
+    assert state.line(slot).line.chainage_m[0] == pytest.approx(500.0)
+    # Its name and its junction stay what they are where only the start is typed.
+    assert (state.roads["centreline-2"].value.name, state.roads["centreline-2"].value.start_meets) == (
+        "to the farm",
+        "line-1",
+    )
+    with pytest.raises(DesignInputError, match="beside the main one"):
+        centrelines.remove(projects, on(base), "centreline")
+    base = centrelines.remove(projects, on(base), "centreline-2")
+    assert [r.words for r in projects.states.newest(pid).get(NOTES).rows] == ["sign"]
+    gone = projects.opened(pid)
+    assert [c["name"] for c in gone["centrelines"]] == ["main road"] and [x["slot"] for x in gone["lines"]] == [
+        "line-1"
+    ]
+    projects.turn(on(base), "undo")
+    assert len(projects.opened(pid)["centrelines"]) == 2
