@@ -1423,6 +1423,11 @@ export const PRODUCTS = [
     "name": "remedies",
     "when": "AFTER",
     "at": false
+  },
+  {
+    "name": "shift",
+    "when": "AFTER",
+    "at": false
   }
 ] as const;
 

@@ -103,6 +103,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/centreline/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ground at offsets beside a centreline, to be drawn faintly in its long section. */
+        get: operations["centrelines_ground_beside_beside_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/centreline/delete": {
         parameters: {
             query?: never;
@@ -1133,6 +1150,16 @@ export interface components {
             without: boolean;
         };
         /**
+         * BesideOut
+         * @description Arrays: `beside_level` is the ground at each offset at all of `beside_chainage`, offset by offset.
+         */
+        BesideOut: {
+            /** Arrays */
+            arrays: {
+                [key: string]: (number | null)[];
+            };
+        };
+        /**
          * BirdsEyeOut
          * @description Triangles of the ground within a box, binary as figures are: `xyz` less `middle`, `triangle` numbers of points;
          *     `whole`: no point is left out.
@@ -1497,11 +1524,17 @@ export interface components {
         };
         /**
          * DraftIn
-         * @description `fit`: bends are made as large as there is room for; `beside_m`: offsets at which the ground is wanted too.
+         * @description `fit`: bends are made as large as there is room for; `beside_m`: offsets at which the ground is wanted too;
+         *     `start_meets` and `end_meets`: as in `CentrelineIn`.
          */
         DraftIn: {
             /** Beside M */
             beside_m?: number[];
+            /**
+             * End Meets
+             * @default
+             */
+            end_meets: string;
             /**
              * Fit
              * @default false
@@ -1513,6 +1546,11 @@ export interface components {
             revision: number;
             /** Start Chainage M */
             start_chainage_m: number;
+            /**
+             * Start Meets
+             * @default
+             */
+            start_meets: string;
         };
         /**
          * DraftOut
@@ -2448,6 +2486,11 @@ export interface components {
             remedies: components["schemas"]["RemedyFigures"][] | null;
             /** @default null */
             section: components["schemas"]["ShownSection"] | null;
+            /**
+             * Shift
+             * @default null
+             */
+            shift: null;
             /** @default null */
             strip: components["schemas"]["StripFigures"] | null;
             /** @default null */
@@ -2534,7 +2577,7 @@ export interface components {
             /** Slot */
             slot: string | null;
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies" | "shift")[];
         };
         /**
          * RemedyFigures
@@ -3866,6 +3909,96 @@ export interface operations {
             };
         };
     };
+    centrelines_ground_beside_beside_get: {
+        parameters: {
+            query: {
+                revision: number;
+                offsets?: string;
+                road?: string;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideOut"];
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     centrelines_delete_road_delete_post: {
         parameters: {
             query?: never;
@@ -4094,6 +4227,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/xml": string;
+                };
+            };
             /** @description The request cannot be understood. */
             400: {
                 headers: {
@@ -4484,11 +4626,11 @@ export interface operations {
         parameters: {
             query: {
                 revision: number;
+                offsets?: string;
+                road?: string;
                 interval_m?: number;
                 critical?: boolean;
-                offsets?: string;
                 slot?: string | null;
-                road?: string;
             };
             header?: never;
             path: {
@@ -4577,11 +4719,11 @@ export interface operations {
         parameters: {
             query: {
                 revision: number;
+                offsets?: string;
+                road?: string;
                 interval_m?: number;
                 critical?: boolean;
-                offsets?: string;
                 slot?: string | null;
-                road?: string;
                 form: "csv" | "xlsx";
             };
             header?: never;
@@ -4593,6 +4735,16 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "text/csv": string;
+                };
+            };
             /** @description The request cannot be understood. */
             400: {
                 headers: {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { TRACKS } from './deck/tracks';
   import { LEAST_HEIGHT } from './state/layout.svelte';
+  import { offsetsOf } from './state/beside.svelte';
   import { useWork } from './state/work.svelte';
 
   let { onclose }: { onclose: () => void } = $props();
@@ -47,6 +48,28 @@
     </div>
   {/each}
   <div class="row">
+    <label
+      ><input
+        type="checkbox"
+        class="checkbox checkbox-xs"
+        checked={w.beside.drawn}
+        onchange={() => w.beside.set(w.beside.offsets, !w.beside.drawn)}
+      />
+      Ground beside the line at</label
+    >
+    <input
+      class="field beside"
+      aria-label="Offsets of the ground beside the line"
+      title="Metres, to the left below zero, with commas between them; at most eight"
+      value={w.beside.offsets.join(', ')}
+      onchange={(e) => {
+        const found = offsetsOf(e.currentTarget.value);
+        if (found) w.beside.set(found, true);
+        else e.currentTarget.value = w.beside.offsets.join(', ');
+      }}
+    /> m
+  </div>
+  <div class="row">
     <button class="btn btn-xs" onclick={() => w.layout.reset(step)}>As at first</button>
     <button class="btn btn-xs" onclick={onclose}>Close</button>
   </div>
@@ -72,6 +95,9 @@
     gap: 4px;
     align-items: center;
     min-height: 26px;
+  }
+  .beside {
+    width: 92px;
   }
   label {
     display: flex;

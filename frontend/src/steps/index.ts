@@ -53,7 +53,8 @@ export const STEPS: StepKind[] = [
     status: (w) => {
       if (w.drawing.dirty) return { says: 'not saved', attention: true };
       const ips = w.road?.ips;
-      return ips ? fine(`${w.still?.ground.bends.length ?? ips.length - 2} bends`) : empty;
+      const bends = w.still?.ground.bends.length ?? (ips?.length ?? 2) - 2;
+      return ips ? fine(bends === 1 ? '1 bend' : `${bends} bends`) : empty;
     },
     layout: 'page',
     panel: CentrelineStep,

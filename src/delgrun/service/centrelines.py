@@ -3,7 +3,7 @@
 import io
 from contextlib import suppress
 from dataclasses import asdict, replace
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
@@ -21,6 +21,7 @@ from delgrun.core.ground.along import beside, long_section
 from delgrun.core.ground.drawn import outline
 from delgrun.core.inputs import CENTRELINE, NOTES, kind_of_slot
 from delgrun.core.notes.notes import Notes
+from delgrun.core.units import say
 from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.readers import reader_of
 from delgrun.service import wire
@@ -64,6 +65,9 @@ def draft(projects: Projects, project_id: int, revision: int, row: Json, fit: bo
     except DesignInputError as e:
         head |= {"problem": {"message": e.message, "field": e.field}, "remedies": _remedies(list(design.ips))}
         return wire.pack(head, {})
+    unmet = _unmet(projects, state, design)
+    if unmet is not None:
+        head |= {"problem": {"message": unmet.message, "field": unmet.field}, "remedies": _put_on(state, design)}
     head |= {"length_m": line.length_m, "elements": _elements(line), "bends": _bends(projects, state, line)}
     drawn = outline(line)
     arrays: dict[str, Any] = {"plan_e": drawn[:, 0], "plan_n": drawn[:, 1]}
@@ -77,6 +81,13 @@ def draft(projects: Projects, project_id: int, revision: int, row: Json, fit: bo
             s, levels = beside(tin, line, beside_m)
             arrays |= {"beside_chainage": s, "beside_level": levels.ravel()}
     return wire.pack(head, arrays)
+
+
+def beside_answer(projects: Projects, project_id: int, revision: int, road: str, beside_m: list[float]) -> bytes:
+    """The ground at offsets beside a centreline that is saved."""
+    case = projects.case(projects.states.at(project_id, revision), road=road)
+    s, levels = beside(case.tin.value, case.centreline.value, beside_m)
+    return wire.pack({}, {"beside_chainage": s, "beside_level": levels.ravel()})
 
 
 def _misfit(ip: int, reason: str) -> Json:
@@ -175,17 +186,57 @@ def _name_of(road: str) -> str:
     return MAIN_NAME if road == MAIN_ROAD else f"road {road.partition('-')[2]}"
 
 
+_Meeting = tuple[Literal["start", "end"], str, CentrelineIp]
+
+
+def _meetings(design: CentrelineDesign) -> list[_Meeting]:
+    """Ends that are to meet another road: which, the slot of its grade line, and the IP there."""
+    ends: list[_Meeting] = [("start", design.start_meets, design.ips[0]), ("end", design.end_meets, design.ips[-1])]
+    return [end for end in ends if end[1]]
+
+
 def _check_junctions(projects: Projects, state: ProjectState, road: str, design: CentrelineDesign) -> None:
     """Raise where an end is to meet a line that is not there, or a road that it does not lie on."""
-    for end, slot, ip in (("start", design.start_meets, design.ips[0]), ("end", design.end_meets, design.ips[-1])):
-        if not slot:
-            continue
+    for end, slot, _ in _meetings(design):
         met = state.lines.get(slot)
         if met is None or met.road == road or met.road not in state.roads:
             raise DesignInputError(f"{end}_meets", f"The line's {end} can meet a grade line of another road only.")
+    unmet = _unmet(projects, state, design)
+    if unmet is not None:
+        raise unmet
+
+
+def _unmet(projects: Projects, state: ProjectState, design: CentrelineDesign) -> DesignInputError | None:
+    """Why an end does not lie on the road that it is to meet; None where all do."""
+    for end, slot, ip in _meetings(design):
+        met = state.lines.get(slot)
+        if met is not None and met.road in state.roads:
+            other = state.roads[met.road].value
+            typical = projects.case(state).setting.value
+            try:
+                check_on(other.made(), other.name, typical, end, ip.easting_m, ip.northing_m)
+            except DesignInputError as e:
+                return e
+    return None
+
+
+def _put_on(state: ProjectState, design: CentrelineDesign) -> list[Json]:
+    """Ends moved onto the centrelines of the roads that they are to meet, each with what its button says."""
+    out = []
+    for end, slot, ip in _meetings(design):
+        met = state.lines.get(slot)
+        if met is None or met.road not in state.roads:
+            continue
         other = state.roads[met.road].value
-        typical = projects.case(state).setting.value
-        check_on(other.made(), other.name, typical, end, ip.easting_m, ip.northing_m)
+        line = other.made().line
+        s = line.nearest(np.array([ip.easting_m]), np.array([ip.northing_m])).chainage_m
+        at = line.at(s)
+        moved = replace(ip, easting_m=round(float(at.easting_m[0]), 3), northing_m=round(float(at.northing_m[0]), 3))
+        if moved != ip:
+            label = say(f"Put the {end} on “{other.name}” at {{s:chainage}}", s=float(s[0]))
+            where = 0 if end == "start" else len(design.ips) - 1
+            out.append({"label": label, "changes": [{"at": where, "ip": vars(moved)}]})
+    return out
 
 
 def remove(projects: Projects, to: Saving, road: str) -> int:

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.centreline.bends import Bend
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger, evaluate_line
+from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground import drawn
 from delgrun.core.ground.along import ground_sections
@@ -249,6 +250,12 @@ def mends(case: Case) -> tuple[list[RemedyFigures], Arrays]:
     return [RemedyFigures(r.ip, r.label, {"what": r.edit.what, **asdict(r.edit)}, r.cost_change) for r in found], {}
 
 
+def shift(case: Case) -> tuple[None, Arrays]:
+    """What the road would cost more, or less, further left or right: money for each metre, per metre of road."""
+    price = offset_price(case.works.value, case.evaluation, case.cost.value, case.centreline.value)
+    return None, {"shift_left": price.left, "shift_right": price.right}
+
+
 When = Literal["STILL", "LIVE", "AFTER"]
 
 
@@ -277,5 +284,6 @@ PRODUCTS: tuple[Product, ...] = (
     Product("mass", "LIVE", None, mass),
     Product("section", "LIVE", ShownSection, section, at=True),
     Product("remedies", "AFTER", list[RemedyFigures], mends),
+    Product("shift", "AFTER", None, shift),
 )
 BY_NAME: dict[str, Product] = {p.name: p for p in PRODUCTS}

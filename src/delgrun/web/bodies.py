@@ -28,6 +28,9 @@ from delgrun.web.models import In, body_of
 Metres = Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)]
 Name = Annotated[str, Field(min_length=1, max_length=60, pattern=r"\S")]
 Count = Annotated[int, Field(ge=0, le=2**31 - 1)]
+Road = Annotated[str, Field(pattern=r"^centreline(-[0-9]{1,9})?$")]
+Slot = Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")]
+Meets = Annotated[str, Field(pattern=r"^(line-[0-9]{1,9})?$")]
 
 
 class ProjectPath(BaseModel):
@@ -167,28 +170,26 @@ class PlanIn(In):
 
 
 class DraftIn(PlanIn):
-    """`fit`: bends are made as large as there is room for; `beside_m`: offsets at which the ground is wanted too."""
+    """`fit`: bends are made as large as there is room for; `beside_m`: offsets at which the ground is wanted too;
+    `start_meets` and `end_meets`: as in `CentrelineIn`.
+    """
 
     fit: bool = False
     beside_m: Annotated[list[Metres], Field(max_length=8, default_factory=list)]
+    start_meets: Meets = ""
+    end_meets: Meets = ""
 
 
 class TablePath(ProjectPath):
     table: TableName
 
 
-class TableQuery(BaseModel):
-    """What is set out: each `interval_m` and at critical points, at these offsets to the right, `;` between them.
-
-    `slot`: the grade line that gives design levels; without one, `road` is the centreline.
-    """
+class OffsetsQuery(BaseModel):
+    """Offsets to the right, `;` between them."""
 
     revision: Count
-    interval_m: Annotated[float, Field(ge=0.1, le=10_000)] = 20.0
-    critical: bool = True
     offsets: Annotated[str, Field(pattern=r"^-?\d{1,4}(\.\d{1,3})?(;-?\d{1,4}(\.\d{1,3})?){0,19}$")] = "0"
-    slot: Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")] | None = None
-    road: Annotated[str, Field(pattern=r"^centreline(-[0-9]{1,9})?$")] = "centreline"
+    road: Road = "centreline"
 
     @property
     def offset_m(self) -> tuple[float, ...]:
@@ -196,13 +197,19 @@ class TableQuery(BaseModel):
         return tuple(sorted({float(text) for text in self.offsets.split(";")}))
 
 
+class TableQuery(OffsetsQuery):
+    """What is set out: each `interval_m` and at critical points, at these offsets.
+
+    `slot`: the grade line that gives design levels; without one, `road` is the centreline.
+    """
+
+    interval_m: Annotated[float, Field(ge=0.1, le=10_000)] = 20.0
+    critical: bool = True
+    slot: Slot | None = None
+
+
 class TableFileQuery(TableQuery):
     form: Format
-
-
-Road = Annotated[str, Field(pattern=r"^centreline(-[0-9]{1,9})?$")]
-Slot = Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")]
-Meets = Annotated[str, Field(pattern=r"^(line-[0-9]{1,9})?$")]
 
 
 class CentrelineIn(Base):

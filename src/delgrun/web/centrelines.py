@@ -31,8 +31,20 @@ def read_centreline(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
 @api.post("/draft", responses={200: outputs.DraftOut})
 def draft(path: bodies.ProjectPath, body: bodies.DraftIn) -> Response:
     """What a centreline that is typed or drawn would be: the live path. Nothing is stored."""
-    row = {"start_chainage_m": body.start_chainage_m, "ips": [ip.model_dump() for ip in body.ips]}
+    row = {
+        "start_chainage_m": body.start_chainage_m,
+        "ips": [ip.model_dump() for ip in body.ips],
+        "start_meets": body.start_meets,
+        "end_meets": body.end_meets,
+    }
     return packed(centrelines.draft(use_cases(), path.project_id, body.revision, row, body.fit, body.beside_m))
+
+
+@api.get("/beside", responses={200: outputs.BesideOut})
+def ground_beside(path: bodies.ProjectPath, query: bodies.OffsetsQuery) -> Response:
+    """The ground at offsets beside a centreline, to be drawn faintly in its long section."""
+    q = query
+    return packed(centrelines.beside_answer(use_cases(), path.project_id, q.revision, q.road, list(q.offset_m)))
 
 
 @api.post("/standard", responses={200: outputs.StandardBends})

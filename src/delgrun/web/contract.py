@@ -25,7 +25,13 @@ _BINARY = (
     "/land/cut",
     "/land/birds-eye",
     "/centreline/draft",
+    "/centreline/beside",
 )
+# Files to be kept, by the end of their path, and of which kinds.
+_FILES = {
+    "/tables/{table}/file": ("text/csv", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+    "/centreline/landxml": ("application/xml",),
+}
 _BODY = {"413": "The body is too large.", "415": "The body is of another kind than the one described."}
 
 
@@ -42,6 +48,10 @@ def document(app: OpenAPI) -> Json:
                 told |= _BODY
             answers = operation["responses"]
             answers |= {code: {"description": words, "content": _PROBLEM} for code, words in told.items()}
+            for end, kinds in _FILES.items():
+                if path.endswith(end):
+                    content = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in kinds}
+                    answers["200"] = {"description": "The file.", "content": content}
             if path.endswith(_BINARY):
                 answers["200"]["content"]["application/octet-stream"] = {
                     "schema": {"type": "string", "format": "binary"}

@@ -303,6 +303,12 @@ class DraftOut(Out):
     arrays: dict[str, list[float | None]]
 
 
+class BesideOut(Out):
+    """Arrays: `beside_level` is the ground at each offset at all of `beside_chainage`, offset by offset."""
+
+    arrays: dict[str, list[float | None]]
+
+
 class UsualBend(Out):
     radius_m: float
     transition_m: float

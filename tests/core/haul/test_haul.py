@@ -2,11 +2,12 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from scipy.optimize import linprog
 
 from delgrun.core.haul.haul import plan_haul
+from delgrun.core.haul.prices import haul_prices
 from reference import VALUES
 
 
@@ -59,3 +60,20 @@ def test_hauling_stops_where_borrowing_and_spoiling_are_cheaper():
                          borrow_per_m3=6.0, spoil_per_m3=2.0).cost  # fmt: skip
 
     assert [cost(d) for d in (500.0, 799.0, 801.0, 2000.0)] == pytest.approx([5000.0, 7990.0, 8000.0, 8000.0])
+
+
+@given(amounts, st.lists(st.floats(1, 300), min_size=24, max_size=24), prices, prices, prices)
+def test_prices_are_what_planning_anew_says(net, gaps, haul, borrow, spoil):
+    net = np.array(net)
+    chainage = np.concatenate([[0.0], np.cumsum(gaps)])[: len(net)]
+    cost = {"haul_per_m3_m": haul, "borrow_per_m3": borrow, "spoil_per_m3": spoil}
+    plan = plan_haul(net, chainage, **cost)
+    # A flow that is nothing but rounding may turn round at once.
+    assume(all(v == 0 or abs(v) > 1e-3 for v in [*plan.flow_m3, *plan.borrow_m3, *plan.spoil_m3]))
+    more, less = haul_prices(plan, chainage, **cost)
+    for i in range(len(net)):
+        for price, change in ((more[i], 1e-4), (less[i], -1e-4)):
+            other = net.copy()
+            other[i] += change
+            anew = plan_haul(other, chainage, **cost).cost
+            assert (anew - plan.cost) / 1e-4 == pytest.approx(price, abs=2e-4 + 1e-7 * abs(plan.cost))

@@ -59,6 +59,7 @@ export function drawLongSection(v: View, w: Work): void {
     others: others(w),
     found: found(w),
     notes: w.notes,
+    beside: w.beside.drawn && w.beside.ground?.key.startsWith(w.still.key) ? w.beside.ground : null,
     colour: w.line?.colour ?? 0,
     y: levelScale(w.long).y,
     levels: w.long.levels,
@@ -71,6 +72,7 @@ interface LongInput {
   others: { figures: LineFigures; colour: number }[];
   found: LineFigures | null;
   notes: { chainage_m: number; words: string }[];
+  beside: { chainage: ArrayLike<number>; levels: ArrayLike<number>[] } | null;
   colour: number;
   y: Scale;
   levels: [number, number];
@@ -104,6 +106,13 @@ function drawLong(v: View, input: LongInput): void {
   }
   c.strokeStyle = ink.ground;
   c.lineWidth = 1;
+  if (input.beside) {
+    c.globalAlpha = 0.4;
+    c.beginPath();
+    for (const row of input.beside.levels) trace(c, input.beside.chainage, row, v.x, y, v.domain);
+    c.stroke();
+    c.globalAlpha = 1;
+  }
   c.beginPath();
   trace(c, gs!, gz!, v.x, y, v.domain, gap);
   c.stroke();

@@ -105,6 +105,7 @@ describe('the long section', () => {
       selection: { step: 'line', slot: 'line-1' },
       line: { colour: 0 },
       long: { ratio: 1, levels: [0, 40], h: 250 },
+      beside: { drawn: false },
       notes: [],
     }) as unknown as Work;
 

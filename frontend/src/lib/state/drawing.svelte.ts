@@ -53,8 +53,6 @@ export class Drawing {
   bend = $state.raw<Schemas['UsualBend'] | null>(null);
   /** What whatever stands at a chainage keeps when the centreline is another one. */
   keeps = $state<Keeps>('place');
-  /** Offsets whose ground is drawn beside the line's own. [m] */
-  beside = $state.raw<number[]>([-5, 5]);
   /** Bends that were made smaller than the standard, or than they were drawn. */
   misfits = $state.raw<Schemas['Misfit'][]>([]);
   /** Why it can't be saved, where the server says so only then. */
@@ -100,6 +98,8 @@ export class Drawing {
 
   constructor(
     private readonly of: () => Project | null,
+    /** Offsets whose ground is drawn beside the line's own. [m] */
+    private readonly beside: () => number[],
     private readonly send: (change: Change) => Promise<string | null>,
     private readonly done: () => void,
   ) {
@@ -110,7 +110,7 @@ export class Drawing {
         if (body.ips !== this.asked && draft.problem) return;
         this.#failed = null;
         // What is drawn stays while an IP is where its bends find no room.
-        this.draft = draft.problem && this.draft ? { ...this.draft, ...told(draft) } : draft;
+        this.draft = draft.length_m === null && this.draft ? { ...this.draft, ...told(draft) } : draft;
       },
       (error) => (this.#failed = error instanceof Error ? error.message : String(error)),
     );
@@ -120,9 +120,11 @@ export class Drawing {
   follow(): void {
     const p = this.of();
     const ips = this.asked;
-    const [start_chainage_m, fit, beside_m] = [this.startM, this.drawing, this.beside];
+    const [start_chainage_m, fit, beside_m] = [this.startM, this.drawing, this.beside()];
+    const [start_meets, end_meets] = [this.met('start'), this.met('end')];
+    const more = { fit, beside_m, start_meets, end_meets };
     if (!p || ips.length < 2) this.draft = this.#failed = null;
-    else this.#latest.want({ project: p.id, body: { revision: p.revision, start_chainage_m, ips, fit, beside_m } });
+    else this.#latest.want({ project: p.id, body: { revision: p.revision, start_chainage_m, ips, ...more } });
   }
 
   // Dragging
@@ -209,6 +211,12 @@ export class Drawing {
 
   // Roads
 
+  /** Slot of the other road's grade line that an end meets; empty for none. */
+  met(end: 'start' | 'end'): string {
+    const saved = end === 'start' ? this.saved?.start_meets : this.saved?.end_meets;
+    return this.meets[end] ?? saved ?? '';
+  }
+
   /** Begin a further road: from nothing, or as a copy of this one that is then another option. */
   begin(copied: boolean): void {
     const { ips, startM } = this;
@@ -255,7 +263,8 @@ export class Drawing {
     this.rubber = null;
     const p = this.of();
     if (p && this.rows && this.rows.length > 1) {
-      const body = { revision: p.revision, start_chainage_m: this.startM, ips: this.rows, fit: true, beside_m: [] };
+      const more = { fit: true, beside_m: [], start_meets: '', end_meets: '' };
+      const body = { revision: p.revision, start_chainage_m: this.startM, ips: this.rows, ...more };
       try {
         const { ips, misfits } = await draftOf(p.id, body);
         if (ips && body.ips === this.rows) {
@@ -303,7 +312,8 @@ export class Drawing {
           api.PUT('/api/projects/{project_id}/centreline', { params: { path }, body: { base, token, ...sent } }),
         ),
     });
-    if (this.ips !== sent.ips) return;
+    // What was typed meanwhile stands.
+    if (this.rows !== null && this.rows !== sent.ips) return;
     this.refused = why;
     if (why) return;
     const { misfits } = this;

@@ -94,7 +94,8 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
 export class Figures {
   line = $state.raw<LineFigures | null>(null);
   section = $state.raw<{ of: Case; at_m: number; shown: Section } | null>(null);
-  remedies = $state.raw<{ of: Case; list: Schemas['RemedyFigures'][] } | null>(null);
+  /** What follows once nothing is being tried: remedies, and arrays of tracks that wait that long. */
+  after = $state.raw<{ of: Case; remedies: Schemas['RemedyFigures'][]; arrays: Arrays } | null>(null);
   still = $state.raw<Still | null>(null);
   /** What must be done first, where there is no ground along a line yet. */
   missing = $state.raw<{ step: string; message: string } | null>(null);
@@ -129,7 +130,7 @@ export class Figures {
     );
     this.#after = new Latest(
       (w) => asked(w, none),
-      (a, w) => (this.remedies = { of: w.of, list: a.products.remedies ?? [] }),
+      (a, w) => (this.after = { of: w.of, remedies: a.products.remedies ?? [], arrays: a.arrays }),
       quiet,
     );
     this.#still = new Latest(

@@ -19,6 +19,11 @@ export function follow(w: Work): void {
     if (w.figures.still?.key !== key) untrack(() => w.figures.askStill(id, revision, road.slot, key));
   });
   $effect(() => {
+    const [p, road] = [w.project, w.road];
+    void [w.beside.drawn, w.beside.offsets];
+    if (p?.surveys.length && road) untrack(() => void w.beside.ask(p.id, p.revision, road.slot, road.still_key));
+  });
+  $effect(() => {
     const still = w.still;
     if (!still) return;
     untrack(() => {
@@ -51,8 +56,9 @@ export function follow(w: Work): void {
   });
   $effect(() => {
     const of = w.case;
-    if (!of || of.edits.length || !w.fresh || !w.findings.length) return;
-    untrack(() => w.figures.askAfter(of, ['remedies']));
+    const want = [...(w.findings.length ? (['remedies'] as const) : []), ...w.wantedAfter];
+    if (!of || of.edits.length || !w.fresh || !want.length) return;
+    untrack(() => w.figures.askAfter(of, want));
   });
   $effect(() => {
     const p = w.project;

@@ -1,9 +1,10 @@
 import { getContext, setContext } from 'svelte';
 import { api, ask, typedIps, type Edit, type Finding, type Ip, type Saved } from '../../api/client';
-import type { ProductName } from '../../api/fields';
+import { PRODUCTS, type ProductName } from '../../api/fields';
 import { longView } from '../deck/long';
 import { TRACK_IDS, TRACKS } from '../deck/tracks';
 import { STEPS } from '../../steps';
+import { Beside } from './beside.svelte';
 import { Calm } from './calm.svelte';
 import { Drawing } from './drawing.svelte';
 import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
@@ -22,8 +23,11 @@ import { Trial } from './trial.svelte';
 /** Wanted of the line on screen whatever is drawn: ledger, card, list of failures and plan stand always. */
 const ALWAYS: ProductName[] = ['line', 'ledger', 'uses', 'works'];
 
+const WAITS: ReadonlySet<ProductName> = new Set(PRODUCTS.filter((p) => p.when === 'AFTER').map((p) => p.name));
+
 /** One open project: the parts of its state, each with one writer, and what joins them. */
 export class Work {
+  readonly beside = new Beside();
   readonly notices = new Notices();
   readonly store = new ProjectStore();
   readonly figures = new Figures(this.notices);
@@ -44,6 +48,7 @@ export class Work {
       const p = this.project;
       return p && { id: p.id, revision: p.revision, saved: this.road };
     },
+    () => this.beside.offsets,
     (change) => this.save(change),
     () => {
       if (!this.missing && this.lines.length === 0) this.goToStep('line');
@@ -93,9 +98,12 @@ export class Work {
     return this.figures.missing;
   });
   tracks = $derived(this.layout.shown(this.selection.step).map((id) => TRACKS[id]!));
-  wanted: ProductName[] = $derived(
+  #needed: ProductName[] = $derived(
     [...ALWAYS, ...this.tracks.flatMap((t) => t.needs)].filter((name, i, all) => all.indexOf(name) === i),
   );
+  /** Products that go with every move, and those that wait until nothing is tried. */
+  wanted: ProductName[] = $derived(this.#needed.filter((name) => !WAITS.has(name)));
+  wantedAfter: ProductName[] = $derived(this.#needed.filter((name) => WAITS.has(name)));
   /** Names the surveys together, without what was changed by hand; empty without any. */
   surveyed = $derived(
     (this.project?.surveys ?? []).map((s) => `${s.slot} ${s.file_sha256} ${s.longest_edge_m} ${s.point_count}`).join(),

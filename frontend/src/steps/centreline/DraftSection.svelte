@@ -5,6 +5,7 @@
   import { drawBends, isCoordination } from '../../lib/deck/tracks/bends';
   import { trace, valueAt } from '../../lib/deck/trace';
   import { chainage, fixed } from '../../lib/format';
+  import { offsetsOf, rowsOf } from '../../lib/state/beside.svelte';
   import { useWork } from '../../lib/state/work.svelte';
   import { theme } from '../../lib/theme.svelte';
 
@@ -20,8 +21,7 @@
   const beside = $derived.by(() => {
     const { beside_chainage: s, beside_level: z } = draft?.arrays ?? {};
     if (!s || !z) return null;
-    const rows = Array.from({ length: z.length / s.length }, (_, i) => z.subarray(i * s.length, (i + 1) * s.length));
-    return { s, rows };
+    return { s, rows: rowsOf(z, s.length) };
   });
   const domain = $derived.by((): [number, number] => {
     const from = w.drawing.startM;
@@ -79,7 +79,7 @@
       c.strokeStyle = ink.ground;
       c.globalAlpha = 0.45;
       beside.rows.forEach((row, i) => {
-        c.setLineDash((w.drawing.beside[i] ?? 0) < 0 ? [2, 3] : [7, 3]);
+        c.setLineDash((w.beside.offsets[i] ?? 0) < 0 ? [2, 3] : [7, 3]);
         c.beginPath();
         trace(c, beside.s, row, v.x, y, domain);
         c.stroke();
@@ -119,17 +119,11 @@
     }
   });
 
-  /** Offsets from a list with commas or blanks; null where it is none. */
-  function offsets(text: string): number[] | null {
-    const all = text.split(/[\s,;]+/).filter((t) => t);
-    const numbers = all.map(Number);
-    return numbers.length <= 8 && numbers.every((n) => Number.isFinite(n) && Math.abs(n) <= 1000) ? numbers : null;
-  }
   let wrong = $state(false);
   function take(text: string): void {
-    const found = offsets(text);
+    const found = offsetsOf(text);
     wrong = found === null;
-    if (found) w.drawing.beside = found;
+    if (found) w.beside.set(found);
   }
 </script>
 
@@ -152,7 +146,7 @@
         class:wrong
         aria-invalid={wrong}
         title="Offsets in metres, to the left below zero, with commas between them; at most eight"
-        value={w.drawing.beside.join(', ')}
+        value={w.beside.offsets.join(', ')}
         onchange={(e) => take(e.currentTarget.value)}
       /> m</label
     >

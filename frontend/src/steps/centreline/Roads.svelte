@@ -14,8 +14,6 @@
       .filter((l) => l.road !== w.road?.slot || d.further)
       .map((l) => ({ slot: l.slot, says: `${roads.find((r) => r.slot === l.road)?.name ?? ''}: ${l.name}` })),
   );
-  const met = (end: 'start' | 'end') =>
-    d.meets[end] ?? (end === 'start' ? d.saved?.start_meets : d.saved?.end_meets) ?? '';
 
   function remove(): void {
     const [slot, name] = [w.road!.slot, w.road!.name];
@@ -73,7 +71,7 @@
           >{end} meets
           <select
             class="select select-sm"
-            value={met(end)}
+            value={d.met(end)}
             title="This road's tie-in takes the level of that road's surface there"
             onchange={(e) => (d.meets = { ...d.meets, [end]: e.currentTarget.value })}
           >

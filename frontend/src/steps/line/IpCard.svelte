@@ -30,7 +30,7 @@
   });
   // What would mend it follows once the hand lets go; of another case it would mend another line.
   const remedies = $derived(
-    sameCase(w.figures.remedies?.of ?? null, w.case) ? w.figures.remedies!.list.filter((r) => r.ip === i) : [],
+    sameCase(w.figures.after?.of ?? null, w.case) ? w.figures.after!.remedies.filter((r) => r.ip === i) : [],
   );
 
   const apply = (edit: Edit) => w.apply(edit);

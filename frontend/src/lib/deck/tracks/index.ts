@@ -4,11 +4,12 @@ import { ips } from './ips';
 import { levels } from './levels';
 import { long } from './long';
 import { mass } from './mass';
+import { shift } from './shift';
 import { strip } from './strip';
 import { use } from './use';
 
 /** Every track, in the order in which they stand at first. */
-const ALL: TrackKind[] = [strip, bends, long, levels, use, mass, ips];
+const ALL: TrackKind[] = [strip, bends, long, levels, use, mass, shift, ips];
 
 export const TRACKS: Record<string, TrackKind> = Object.fromEntries(ALL.map((t) => [t.id, t]));
 export const TRACK_IDS = ALL.map((t) => t.id);
