@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.centreline.bends import Corner
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
@@ -125,3 +126,37 @@ def random_lines(road: BenchRoad, count: int) -> list[GradeLine]:
         ips[0], ips[-1] = replace(ips[0], curve_length_m=0.0), replace(ips[-1], curve_length_m=0.0)
         out.append(GradeLine(tuple(ips)))
     return out
+
+
+def winding(seed: int, bends: int = 5) -> Centreline:
+    """A road as it is built: tangents of 60 m and more, arcs of 60 m and more, radii of 60 to 500 m.
+
+    Transitions, where a bend has any, move its arc by 0.3 m and more; most are alike on both sides.
+    """
+    rng = np.random.default_rng(seed)
+    heading, at, last = rng.uniform(-3, 3), np.array([5e5, 4.2e6]), 0.0
+    rows = [(*at, 0.0, 0.0, 0.0)]
+    for _ in range(bends):
+        radius, first, second = rng.uniform(60, 500), 0.0, 0.0
+        arc = rng.uniform(60, max(70, min(1.2 * radius, 260)))
+        if rng.random() < 0.7:
+            least = np.sqrt(24 * 0.3 * radius)
+            first, second = rng.uniform(least, 1.8 * least, 2).tolist()
+            second = first if rng.random() < 0.6 else second
+        turn = min((arc + (first + second) / 2) / radius, 2.0) * rng.choice([-1, 1])
+        corner = Corner(turn, radius, first, second)
+        at = at + (last + rng.uniform(60, 400) + corner.tangent_in_m) * np.array([np.cos(heading), np.sin(heading)])
+        rows.append((*at, radius, first, second))
+        heading, last = heading + turn, corner.tangent_out_m
+    at = at + (last + rng.uniform(80, 300)) * np.array([np.cos(heading), np.sin(heading)])
+    rows.append((*at, 0.0, 0.0, 0.0))
+    names = ("easting_m", "northing_m", "radius_m", "transition_in_m", "transition_out_m")
+    return Centreline([CentrelineIp(**dict(zip(names, map(float, row), strict=True))) for row in rows])
+
+
+def scattered(line: Centreline, step_m: float, noise_m: float, seed: int) -> NDArray[np.float64]:
+    """(n, 2) places along a line, each off by a normal error in both directions. [m]"""
+    s = np.append(np.arange(line.start_chainage_m, line.end_chainage_m, step_m), line.end_chainage_m)
+    at = line.line.at(s)
+    noise = np.random.default_rng(seed).normal(0, noise_m, (len(s), 2))
+    return np.column_stack([at.easting_m, at.northing_m]) + noise

@@ -1506,6 +1506,41 @@ export const READERS = [
       ".landxml"
     ],
     "says": "Lines, curves and clothoids of each alignment."
+  },
+  {
+    "name": "line as a text table",
+    "makes": "polyline",
+    "suffixes": [
+      ".csv",
+      ".txt"
+    ],
+    "says": "One vertex a line: easting and northing."
+  },
+  {
+    "name": "line of GeoJSON",
+    "makes": "polyline",
+    "suffixes": [
+      ".geojson",
+      ".json"
+    ],
+    "says": "Line strings on a projected grid."
+  },
+  {
+    "name": "line of DXF",
+    "makes": "polyline",
+    "suffixes": [
+      ".dxf"
+    ],
+    "says": "Polylines, lines, arcs and splines, by layer."
+  },
+  {
+    "name": "line of LandXML",
+    "makes": "polyline",
+    "suffixes": [
+      ".xml",
+      ".landxml"
+    ],
+    "says": "Vertices of irregular lines, alignments and plan features."
   }
 ] as const;
 

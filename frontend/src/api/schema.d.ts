@@ -154,6 +154,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/centreline/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tangents, arcs and transitions fitted to a line of a file; nothing is stored. */
+        post: operations["centrelines_fit_centreline_fit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/centreline/landxml": {
         parameters: {
             query?: never;
@@ -1672,6 +1689,33 @@ export interface components {
             /** Value */
             value: number;
         };
+        /**
+         * FitOut
+         * @description Lines of a file, the longest first, and what was fitted to one; null where one must be chosen.
+         */
+        FitOut: {
+            fitted: components["schemas"]["FittedOut"] | null;
+            /** Lines */
+            lines: components["schemas"]["LineInFile"][];
+        };
+        /**
+         * FittedOut
+         * @description IPs fitted to a line's points: what these scatter by, and how far the furthest of them is off.
+         */
+        FittedOut: {
+            /** Deviation M */
+            deviation_m: number;
+            /** Ips */
+            ips: components["schemas"]["CentrelineIpIn"][];
+            /** Name */
+            name: string;
+            /** Noise M */
+            noise_m: number;
+            /** Points */
+            points: number;
+            /** Rms M */
+            rms_m: number;
+        };
         /** FoundLine */
         FoundLine: {
             /** Ips */
@@ -2186,6 +2230,35 @@ export interface components {
                 number,
                 string
             ][];
+        };
+        /** LineFile */
+        LineFile: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+            /**
+             * On Grid
+             * @description bring it to the ground by the project's scale factor
+             * @default false
+             */
+            on_grid: boolean;
+            /**
+             * Which
+             * @description which line of several
+             * @default null
+             */
+            which: number | null;
+        };
+        /** LineInFile */
+        LineInFile: {
+            /** Length M */
+            length_m: number;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
         };
         /** LineOut */
         LineOut: {
@@ -4129,6 +4202,113 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DraftOut"];
                     "application/octet-stream": string;
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_fit_centreline_fit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["LineFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
                 };
             };
             /** @description The request cannot be understood. */

@@ -10,6 +10,7 @@ from ezdxf.lldxf.const import DXFError
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
 from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
+from delgrun.exchange.text_columns import UNITS
 
 # $INSUNITS of the DXF reference: 2 feet, 6 metres, 21 US survey feet, 0 unsaid.
 _UNITS = {0: "metre", 2: "foot", 6: "metre", 21: "us_survey_foot"}
@@ -98,6 +99,60 @@ def _line(entity: Any, kind: str) -> np.ndarray:  # type: ignore[type-arg]
         points = [list(v.dxf.location) for v in entity.vertices]
         closed = entity.is_closed
     return np.array([*points, points[0]] if closed and len(points) > 2 else points, dtype=np.float64).reshape(-1, 3)
+
+
+# Vertices on the arcs of a polyline stand so close that none is further from its arc. [m]
+_FLATTENED_M = 0.001
+# Ends of lines closer than this are one. [m]
+_JOINED_M = 0.001
+
+
+def polylines_of(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[type-arg]
+    """Polylines by the name of their layer, (n, 2) vertices each; lines and arcs that hang together as one. [m]"""
+    drawing = _document(data)
+    unit = UNITS[_UNITS.get(int(drawing.header.get("$INSUNITS", 0))) or "metre"]
+    out: list[tuple[str, np.ndarray]] = []  # type: ignore[type-arg]
+    for entity in drawing.modelspace():
+        plan = _plan(entity, _FLATTENED_M / unit) * unit
+        layer = str(entity.dxf.layer)[:60]
+        if len(plan) < 2:
+            continue
+        if out and out[-1][0] == layer and np.hypot(*(out[-1][1][-1] - plan[0])) < _JOINED_M:
+            out[-1] = (layer, np.concatenate([out[-1][1], plan[1:]]))
+        else:
+            out.append((layer, plan))
+    return out
+
+
+def _plan(entity: Any, sagitta: float) -> np.ndarray:  # type: ignore[type-arg]
+    """(k, 2) vertices of a line, arc, spline or polyline, in the drawing's unit; none of anything else."""
+    match entity.dxftype():
+        case "LINE":
+            points = [entity.dxf.start, entity.dxf.end]
+        case "ARC" | "SPLINE":
+            points = list(entity.flattening(sagitta))
+        case "LWPOLYLINE" | "POLYLINE":
+            parts = [_plan(part, sagitta) for part in entity.virtual_entities()]
+            return _chained([part for part in parts if len(part) > 1])
+        case _:
+            return np.zeros((0, 2))
+    return np.array([(p.x, p.y) for p in points], dtype=np.float64)
+
+
+def _chained(parts: list[np.ndarray]) -> np.ndarray:  # type: ignore[type-arg]
+    """Parts of a polyline one behind the other; its arcs always run to the left, whichever way it goes."""
+    if not parts:
+        return np.zeros((0, 2))
+    if len(parts) > 1:
+        ends = parts[1][[0, -1]]
+        near = [np.hypot(*(ends - end).T).min() for end in parts[0][[0, -1]]]
+        out = parts[0] if near[1] <= near[0] else parts[0][::-1]
+    else:
+        out = parts[0]
+    for part in parts[1:]:
+        near = np.hypot(*(part[[0, -1]] - out[-1]).T)
+        out = np.concatenate([out, (part if near[0] <= near[1] else part[::-1])[1:]])
+    return out
 
 
 def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:

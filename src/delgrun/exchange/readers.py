@@ -7,9 +7,9 @@ from pathlib import PurePath
 from typing import Any, BinaryIO, Literal
 
 from delgrun.core.errors import DesignInputError
-from delgrun.exchange import centreline_text, lazily, survey_text
+from delgrun.exchange import centreline_text, lazily, polylines, survey_text
 
-Makes = Literal["survey", "centreline"]
+Makes = Literal["survey", "centreline", "polyline"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -117,6 +117,41 @@ READERS: tuple[Reader, ...] = (
         says="Lines, curves and clothoids of each alignment.",
         look=lazily.look("landxml_alignments"),
         read=lazily.read("landxml_alignments"),
+        knows=_begins(rb"[^\0]{0,4000}<LandXML"),
+    ),
+    Reader(
+        name="line as a text table",
+        makes="polyline",
+        suffixes=(".csv", ".txt"),
+        says="One vertex a line: easting and northing.",
+        look=polylines.text,
+        read=polylines.text,
+    ),
+    Reader(
+        name="line of GeoJSON",
+        makes="polyline",
+        suffixes=(".geojson", ".json"),
+        says="Line strings on a projected grid.",
+        look=polylines.geojson,
+        read=polylines.geojson,
+        knows=_begins(rb"\s*\{"),
+    ),
+    Reader(
+        name="line of DXF",
+        makes="polyline",
+        suffixes=(".dxf",),
+        says="Polylines, lines, arcs and splines, by layer.",
+        look=polylines.dxf,
+        read=polylines.dxf,
+        knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
+    ),
+    Reader(
+        name="line of LandXML",
+        makes="polyline",
+        suffixes=(".xml", ".landxml"),
+        says="Vertices of irregular lines, alignments and plan features.",
+        look=polylines.landxml,
+        read=polylines.landxml,
         knows=_begins(rb"[^\0]{0,4000}<LandXML"),
     ),
 )

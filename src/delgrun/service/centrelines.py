@@ -10,6 +10,7 @@ import numpy as np
 from delgrun.core.carrying import carried, stands_at_chainages
 from delgrun.core.centreline.carry import Carry, Keeps
 from delgrun.core.centreline.centreline import MAIN_NAME, Centreline, CentrelineDesign
+from delgrun.core.centreline.fitting import fit_line
 from delgrun.core.centreline.junction import check_on
 from delgrun.core.centreline.legs import CentrelineIp, turns_of
 from delgrun.core.centreline.room import made_to_fit, plan_remedies
@@ -23,6 +24,7 @@ from delgrun.core.inputs import CENTRELINE, NOTES, kind_of_slot
 from delgrun.core.notes.notes import Notes
 from delgrun.core.units import say
 from delgrun.exchange.alignments import Alignment
+from delgrun.exchange.polylines import Polyline
 from delgrun.exchange.readers import reader_of
 from delgrun.service import wire
 from delgrun.service.errors import NotReady
@@ -46,6 +48,26 @@ def from_file(
             design = design.on_ground(projects.states.newest(project_id).coordinates)
         found.append(replace(line, ips=design.ips))
     return found
+
+
+def fit(
+    projects: Projects, project_id: int, file_name: str, data: bytes, which: int | None, on_grid: bool = False
+) -> Json:
+    """A centreline fitted to a line of a file, not stored: to the only one, or the one chosen of several."""
+    found: list[Polyline] = reader_of("polyline", file_name, data[:4096]).read(io.BytesIO(data), None)
+    lines = [{"name": x.name, "points": len(x.plan), "length_m": x.length_m} for x in found]
+    if which is None and len(found) > 1:
+        return {"lines": lines, "fitted": None}
+    if which is not None and which >= len(found):
+        raise DesignInputError("which", f"The file holds {len(found)} lines: choose one of them.")
+    chosen = found[which or 0]
+    plan = projects.states.newest(project_id).coordinates.on_ground(chosen.plan) if on_grid else chosen.plan
+    made = fit_line(plan)
+    design = CentrelineDesign(ips=tuple(made.ips))
+    check_fields(design)
+    design.check()
+    told = {"noise_m": made.noise_m, "rms_m": made.rms_m, "deviation_m": made.deviation_m, "points": len(plan)}
+    return {"lines": lines, "fitted": {"name": chosen.name, "ips": [vars(p) for p in made.ips], **told}}
 
 
 def draft(projects: Projects, project_id: int, revision: int, row: Json, fit: bool, beside_m: list[float]) -> bytes:
@@ -169,6 +191,7 @@ def save(
     before = state.roads.get(road)
     known = {"name": _name_of(road)} if before is None else wire.input_json(before.value) or {}
     design = made_of(CentrelineDesign, known | row)
+    design.check()
     _check_junctions(projects, state, road, design)
     changes, gone = followers(projects, state, design, keeps, road)
     label = CENTRELINE.label if len(state.roads) < 2 and road == MAIN_ROAD else f"{CENTRELINE.label} of “{design.name}”"

@@ -28,6 +28,18 @@ def read_centreline(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
     return answer({"lines": [asdict(line) for line in found]})
 
 
+class LineFile(CentrelineFile):
+    which: int | None = Field(default=None, ge=0, le=1000, description="which line of several")
+
+
+@api.post("/fit", responses={200: outputs.FitOut})
+def fit_centreline(path: bodies.ProjectPath, form: LineFile) -> Response:
+    """Tangents, arcs and transitions fitted to a line of a file; nothing is stored."""
+    name = plain_name(form.file.filename, "line")
+    data = form.file.read()
+    return answer(centrelines.fit(use_cases(), path.project_id, name, data, form.which, form.on_grid))
+
+
 @api.post("/draft", responses={200: outputs.DraftOut})
 def draft(path: bodies.ProjectPath, body: bodies.DraftIn) -> Response:
     """What a centreline that is typed or drawn would be: the live path. Nothing is stored."""

@@ -257,6 +257,30 @@ class ElementOut(Out):
     to_radius_m: float
 
 
+class LineInFile(Out):
+    name: str
+    points: int
+    length_m: float
+
+
+class FittedOut(Out):
+    """IPs fitted to a line's points: what these scatter by, and how far the furthest of them is off."""
+
+    name: str
+    points: int
+    ips: list[CentrelineIpIn]  # type: ignore[valid-type]
+    noise_m: float
+    rms_m: float
+    deviation_m: float
+
+
+class FitOut(Out):
+    """Lines of a file, the longest first, and what was fitted to one; null where one must be chosen."""
+
+    lines: list[LineInFile]
+    fitted: FittedOut | None
+
+
 class PlanProblem(Out):
     message: str
     field: str

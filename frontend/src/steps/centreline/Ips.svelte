@@ -4,7 +4,7 @@
   import { columnsOf, pasted } from '../../lib/fields/columns';
   import Field from '../../lib/fields/Field.svelte';
   import Grid from '../../lib/fields/Grid.svelte';
-  import { fixed } from '../../lib/format';
+  import { fixed, whole } from '../../lib/format';
   import { NotUnderstood } from '../../lib/parse';
   import { NO_BEND } from '../../lib/state/drawing.svelte';
   import { useWork } from '../../lib/state/work.svelte';
@@ -39,6 +39,38 @@
     several = [];
     if (line.deviation_m > 0.0005)
       w.notices.say(`“${line.name}” is read to ${fixed(1000 * line.deviation_m, 1)} mm of what the file says.`);
+  }
+
+  const suffixes = (makes: 'centreline' | 'polyline') =>
+    READERS.filter((r) => r.makes === makes)
+      .flatMap((r) => r.suffixes)
+      .join();
+
+  let fitting = $state(false);
+  /** A file with several lines, to choose one from. */
+  let choice = $state.raw<{ file: File; lines: Schemas['LineInFile'][] } | null>(null);
+
+  async function fit(file: File, which?: number): Promise<void> {
+    fitting = true;
+    choice = null;
+    try {
+      const url = `/api/projects/${w.project!.id}/centreline/fit`;
+      const fields = { on_grid: String(scaled && wished), ...(which === undefined ? {} : { which: String(which) }) };
+      const { lines, fitted: f } = await upload<Schemas['FitOut']>(url, file, file.name, fields);
+      if (!f) {
+        choice = { file, lines };
+        return;
+      }
+      d.change(f.ips);
+      w.notices.say(
+        `Fitted to ${whole(f.points)} points of “${f.name}”: ${f.ips.length - 2} bends; points scatter by ` +
+          `${fixed(f.rms_m, 2)} m, the furthest is ${fixed(f.deviation_m, 2)} m off.`,
+      );
+    } catch (error) {
+      d.refused = error instanceof Error ? error.message : String(error);
+    } finally {
+      fitting = false;
+    }
   }
 
   async function read(file: File): Promise<void> {
@@ -90,6 +122,17 @@
     <button class="btn btn-xs" onclick={() => (several = [])}>None</button>
   </div>
 {/if}
+{#if choice}
+  <div class="advice-box" role="group" aria-label="Lines of the file">
+    The file holds {choice.lines.length} lines, the longest first:
+    {#each choice.lines.slice(0, 12) as line, i (i)}
+      <button class="btn btn-xs" onclick={() => void fit(choice!.file, i)}
+        >{line.name}, {whole(line.length_m)} m, {whole(line.points)} points</button
+      >
+    {/each}
+    <button class="btn btn-xs" onclick={() => (choice = null)}>None</button>
+  </div>
+{/if}
 <div class="buttons">
   <button class="btn btn-xs" onclick={() => d.insert(d.current ?? Math.max(d.ips.length - 2, 0))}>Insert a row</button>
   <button class="btn btn-xs" disabled={d.current === null} onclick={() => d.current !== null && d.remove([d.current])}
@@ -108,12 +151,23 @@
     >Read a file…<input
       type="file"
       class="sr-only"
-      accept={READERS.filter((r) => r.makes === 'centreline')
-        .flatMap((r) => r.suffixes)
-        .join()}
+      accept={suffixes('centreline')}
       onchange={(e) => {
         const file = e.currentTarget.files?.[0];
         if (file) void read(file);
+        e.currentTarget.value = '';
+      }}
+    /></label
+  >
+  <label class="btn btn-xs" title="Tangents, arcs and transitions fitted to a line of DXF, GeoJSON, LandXML or text"
+    >{fitting ? 'Fitting…' : 'Fit to a line…'}<input
+      type="file"
+      class="sr-only"
+      disabled={fitting}
+      accept={suffixes('polyline')}
+      onchange={(e) => {
+        const file = e.currentTarget.files?.[0];
+        if (file) void fit(file);
         e.currentTarget.value = '';
       }}
     /></label

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { chainage } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
 
   /** At most so many, where there is little room. */
@@ -14,9 +15,18 @@
   {#if w.shownFigures}<p>Nothing fails on “{w.line?.name ?? ''}”.</p>{/if}
 {/each}
 {#if failures.length > most}<p class="faint">and {failures.length - most} more</p>{/if}
-{#each advice.slice(0, most) as u (`${u.check} ${u.ip} ${u.from_chainage_m}`)}
-  <button class="advice-box" onclick={() => w.goTo(u)}><b>{u.name}</b>, advice<br />{u.sentence}</button>
-{/each}
+{#if advice.length}
+  <ul class="advice-box" aria-label="Advice">
+    {#each advice.slice(0, 2 * most) as u (`${u.check} ${u.ip} ${u.from_chainage_m}`)}
+      <li>
+        <button class="brief" title={u.sentence} onclick={() => w.goTo(u)}
+          >{chainage(u.from_chainage_m, 0)} <b>{u.name}</b></button
+        >
+      </li>
+    {/each}
+    {#if advice.length > 2 * most}<li class="faint">and {advice.length - 2 * most} more</li>{/if}
+  </ul>
+{/if}
 
 <style>
   button {
@@ -25,6 +35,9 @@
     margin: 4px 0;
     text-align: left;
     cursor: pointer;
+  }
+  .brief {
+    margin: 0;
   }
   p {
     margin: 6px 0;

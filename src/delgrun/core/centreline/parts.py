@@ -90,7 +90,7 @@ def ips_of(parts: Sequence[Part], name: str) -> list[CentrelineIp]:
     if units:
         last = units[-1].parts[-1]
         tangents.append(straight or (last.end, last.to_heading))
-    places = [parts[0].start, *map(_meeting, tangents, tangents[1:]), parts[-1].end]
+    places = [parts[0].start, *map(meeting, tangents, tangents[1:]), parts[-1].end]
     ips = [CentrelineIp(easting_m=float(e), northing_m=float(n)) for e, n in places]
     for i, unit in enumerate(units, 1):
         ips[i] = replace(
@@ -182,7 +182,7 @@ def _shared(held: list[Part]) -> Iterator[_Unit]:
         yield _Unit((*before, own, *after))
 
 
-def _meeting(a: tuple[FloatArray, float], b: tuple[FloatArray, float]) -> FloatArray:
+def meeting(a: tuple[FloatArray, float], b: tuple[FloatArray, float]) -> FloatArray:
     """Where two tangents meet; between them where they go straight on."""
     (p, s), (q, t) = a, b
     across = np.sin(t - s)
