@@ -1,6 +1,7 @@
 """Alignments of LandXML: a file from closed forms that our writer never saw, and lines that go out and come back."""
 
 import io
+import re
 from xml.etree import ElementTree
 
 import numpy as np
@@ -12,6 +13,7 @@ from alignments import START, closed_form, clothoid
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.room import made_to_fit
+from delgrun.core.centreline.stations import Equation, Stations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.exchange.landxml_alignments import NAMESPACE, Written, read, write
@@ -67,6 +69,18 @@ def test_what_is_written_comes_back_the_same(seed):
     assert np.hypot(a.easting_m - b.easting_m, a.northing_m - b.northing_m).max() < 1e-6
     assert np.abs(a.curvature - b.curvature).max() < 1e-7
     assert len(back.ips) == len(line.ips)
+
+
+def test_chainage_equations_go_out_and_come_back():
+    line = wild(3)
+    middle = line.start_chainage_m + line.length_m / 2
+    stations = Stations([Equation(at_m=middle, ahead_m=90_000.0), Equation(at_m=middle + 20, ahead_m=5.0)])
+    data = write([Written("joined", line, (), stations)])
+    (found,) = read(io.BytesIO(data))
+    assert found.equations == ((middle, 90_000.0), (middle + 20, 5.0))
+    # Where the internal value is not said it follows from those back.
+    (found,) = read(io.BytesIO(re.sub(rb'staInternal="[^"]*" ', b"", data)))
+    assert [at for at, _ in found.equations] == pytest.approx([middle, middle + 20])
 
 
 def test_half_a_circle_and_more_comes_in_as_bends_that_touch():

@@ -7,11 +7,12 @@ import pytest
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import Ip
-from delgrun.core.inputs import NOTES
+from delgrun.core.inputs import EQUATIONS, NOTES
 from delgrun.core.notes.notes import Note, Notes
 from delgrun.demo.load import load
-from delgrun.service import centrelines
+from delgrun.service import centrelines, tables
 from delgrun.service.projects import Saving
+from delgrun.service.wire import as_json, write_chainages
 from delgrun.store import revisions
 
 
@@ -110,3 +111,21 @@ def test_only_what_belongs_to_a_road_follows_it_and_goes_with_it(projects, two):
     ]
     projects.turn(on(base), "undo")
     assert len(projects.opened(pid)["centrelines"]) == 2
+
+
+def test_chainage_equations_are_saved_with_the_line_and_spoken_by(projects, two):
+    pid, on, base = two
+    ips = [vars(p) for p in projects.states.newest(pid).centreline.ips]
+    row = {"ips": ips}
+    base, _, _ = centrelines.save(projects, on(base), row, equations=[(2000.0, 12_000.0)])
+    shown = tables.shown(projects, pid, base, "setting-out", tables.SettingOut(interval_m=500.0, critical=False))
+    assert [r[1] for r in shown["rows"]] == ["0+000.00", "0+500.00", "1+000.00", "1+500.00", "12+000.00", "12+500.00",
+        "13+000.00", "13+500.00"]  # fmt: skip
+    points = tables.shown(projects, pid, base, "points", tables.SettingOut())["rows"]
+    assert ["chainage equation, 2+000.00 back", "12+000.00", 2000.0] in [r[:3] for r in points]
+    found = as_json(projects.figures(pid, base, ["uses"], slot="line-1"))["products"]["uses"]["findings"]
+    assert any("13+638.00" in f["sentence"] for f in found)
+    # Moved, the line takes them along; the other road has none.
+    base, _, _ = centrelines.save(projects, on(base), {"start_chainage_m": 100.0, **row})
+    assert [(r.at_m, r.ahead_m) for r in projects.states.newest(pid).get(EQUATIONS).rows] == [(2100.0, 12_000.0)]
+    write_chainages(None)

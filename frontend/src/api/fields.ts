@@ -36,6 +36,13 @@ export const DIMENSIONS = {
     "signed": false,
     "typed": "chainage"
   },
+  "station": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "chainage"
+  },
   "grade": {
     "unit": "%",
     "scale": 100.0,
@@ -882,7 +889,8 @@ export const INPUTS = {
       "low": 1,
       "high": 100
     }
-  ]
+  ],
+  "equations": []
 } as const;
 
 export const ROWS = {
@@ -1193,6 +1201,41 @@ export const ROWS = {
         "name": "source",
         "dimension": "line",
         "label": "source",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
+      }
+    ]
+  },
+  "equations": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "at_m",
+        "dimension": "chainage",
+        "label": "at",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "ahead_m",
+        "dimension": "station",
+        "label": "ahead",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
         "aside": "",
         "says": "",
         "optional": false,

@@ -1019,6 +1019,8 @@ export interface components {
         AlignmentOut: {
             /** Deviation M */
             deviation_m: number;
+            /** Equations */
+            equations: components["schemas"]["EquationIn"][];
             /** Ips */
             ips: components["schemas"]["CentrelineIpIn"][];
             /** Name */
@@ -1210,7 +1212,8 @@ export interface components {
          * @description `keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length.
          *
          *     `road` is the centreline's slot; without it this is a further one. Name and junctions stay where they are null;
-         *     `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level, or empty.
+         *     `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level, or empty;
+         *     `equations`: chainages, and what is written on from there, where they change.
          */
         CentrelineIn: {
             /** Base */
@@ -1220,6 +1223,11 @@ export interface components {
              * @default null
              */
             end_meets: string | null;
+            /**
+             * Equations
+             * @default null
+             */
+            equations: components["schemas"]["EquationIn"][] | null;
             /** Ips */
             ips: components["schemas"]["CentrelineIpIn"][];
             /**
@@ -1627,6 +1635,33 @@ export interface components {
             to_chainage_m: number;
             /** To Radius M */
             to_radius_m: number;
+        };
+        /**
+         * Equation
+         * @description At one chainage of a line as it runs (back), it is written on as `ahead_m`.
+         */
+        Equation: {
+            /** Ahead M */
+            ahead_m: number;
+            /** At M */
+            at_m: number;
+            /** Road */
+            road: string;
+        };
+        /** EquationIn */
+        EquationIn: {
+            /** Ahead M */
+            ahead_m: number;
+            /** At M */
+            at_m: number;
+        };
+        /**
+         * Equations
+         * @description Chainage equations of all roads of a project.
+         */
+        Equations: {
+            /** Rows */
+            rows: components["schemas"]["Equation"][];
         };
         /**
          * FiguresOut
@@ -2606,6 +2641,7 @@ export interface components {
             codes: components["schemas"]["Codes"] | null;
             coordinates: components["schemas"]["Coordinates"] | null;
             cost: components["schemas"]["CostModel"] | null;
+            equations: components["schemas"]["Equations"] | null;
             history: components["schemas"]["HistoryOut"];
             /** Id */
             id: number;

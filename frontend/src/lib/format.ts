@@ -1,5 +1,7 @@
 /** Numbers as a person reads them. Inside everything is SI; a percentage exists only here and where one is typed. */
 
+import { written } from './stations.svelte';
+
 const MINUS = '−';
 
 export function fixed(value: number, digits: number): string {
@@ -13,8 +15,14 @@ export function signed(value: number, digits: number): string {
   return (value < 0 ? MINUS : '+') + text;
 }
 
+/** A chainage as it is written along the road: with the number of its stretch where it is written twice. */
+export function chainage(at: number, digits = 2): string {
+  const { value, stretch } = written(at);
+  return plainChainage(value, digits) + (stretch === null ? '' : ` (${stretch})`);
+}
+
 /** 1234.5 m is 1+234.50. */
-export function chainage(value: number, digits = 2): string {
+export function plainChainage(value: number, digits = 2): string {
   const scale = 10 ** digits;
   const all = Math.round(Math.abs(value) * scale);
   const km = Math.floor(all / (1000 * scale));

@@ -6,6 +6,7 @@ from typing import Any
 
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.speeds import BendRules
+from delgrun.core.centreline.stations import Equations
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
@@ -121,6 +122,15 @@ BENDS = InputKind(
     rows_table="bend_speed_row",
     unsaved=BendRules,
 )
+EQUATIONS = InputKind(
+    name="equations",
+    table="equations_version",
+    cls=Equations,
+    label="Chainage equations",
+    rows_table="chainage_equation",
+    unsaved=Equations,
+    put=False,
+)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
 KINDS: tuple[InputKind, ...] = (
@@ -137,6 +147,7 @@ KINDS: tuple[InputKind, ...] = (
     COORDINATES,
     BACKDROP,
     BENDS,
+    EQUATIONS,
 )
 
 

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.points import bearing_of, critical_points
+from delgrun.core.centreline.stations import Stations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.tin import Tin
@@ -39,8 +40,8 @@ class Places:
     design_m: FloatArray
 
 
-def stations(c: Centreline, interval_m: float, critical: bool) -> tuple[FloatArray, list[str]]:
-    """Chainages at whole intervals between the line's ends, and at its critical points with their names. [m]
+def stations(c: Centreline, written: Stations, interval_m: float, critical: bool) -> tuple[FloatArray, list[str]]:
+    """Chainages at which whole intervals are written, and those of critical points with their names. [m]
 
     Raises
     ------
@@ -54,9 +55,8 @@ def stations(c: Centreline, interval_m: float, critical: bool) -> tuple[FloatArr
             interval=interval_m,
             length=c.length_m,
         )
-    first, last = np.ceil(c.start_chainage_m / interval_m), np.floor(c.end_chainage_m / interval_m)
-    even = np.arange(first, last + 1) * interval_m
-    named = critical_points(c) if critical else []
+    even = written.even(c.start_chainage_m, c.end_chainage_m, interval_m)
+    named = critical_points(c, written) if critical else []
     at = np.array([p.chainage_m for p in named])
     # What stands within half a millimetre of a critical point is that point.
     apart = (

@@ -5,6 +5,8 @@ Inside everything is SI and grades are ratios. A number becomes text only here a
 """
 
 import string
+from collections.abc import Callable
+from contextvars import ContextVar
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -36,6 +38,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "plan": Dimension(unit="m", digits=3, typed="length"),
     "level": Dimension(unit="m", digits=3, typed="length"),
     "chainage": Dimension(typed="chainage"),
+    "station": Dimension(typed="chainage"),
     "grade": Dimension(unit="%", scale=100.0, digits=2, signed=True, typed="grade"),
     "exact_grade": Dimension(unit="%", scale=100.0, digits=3, signed=True, typed="grade"),
     "fall": Dimension(unit="%", scale=100.0, typed="grade"),
@@ -59,10 +62,25 @@ DIMENSIONS: dict[str, Dimension] = {
 }
 
 
+# How chainages are written in what is being said: by the equations of the road it is about.
+_written: ContextVar[Callable[[float], str] | None] = ContextVar("written", default=None)
+
+
+def write_chainages(how: Callable[[float], str] | None) -> None:
+    """Write chainages so, in all that is said in this thread from here on; None: as they are."""
+    _written.set(how)
+
+
 def chainage_text(chainage_m: float) -> str:
+    """A chainage as it is written along the road that is spoken of."""
+    how = _written.get()
+    return plain_chainage(chainage_m) if how is None else how(chainage_m)
+
+
+def plain_chainage(chainage_m: float) -> str:
     """Kilometres and metres: 1234.5 m is 1+234.50.
 
-    >>> chainage_text(1234.5)
+    >>> plain_chainage(1234.5)
     '1+234.50'
     """
     hundredths = round(abs(chainage_m) * 100)
@@ -79,6 +97,8 @@ def text(value: float, dimension: str, *, signed: bool = False) -> str:
     """
     if dimension == "chainage":
         return chainage_text(value)
+    if dimension == "station":
+        return plain_chainage(value)
     d = DIMENSIONS[dimension]
     scaled = value * d.scale
     sign = "+" if signed or d.signed else ""

@@ -15,13 +15,14 @@ from delgrun.core.errors import DesignInputError
 @dataclass(frozen=True)
 class Alignment:
     """IPs of one line, with its name and where its chainage starts; `deviation_m` is how far what is made of them lies
-    from what the file says [m].
+    from what the file says; `equations`: chainages and what is written on from there [m].
     """
 
     name: str
     start_chainage_m: float
     ips: tuple[CentrelineIp, ...]
     deviation_m: float = 0.0
+    equations: tuple[tuple[float, float], ...] = ()
 
 
 def checked(

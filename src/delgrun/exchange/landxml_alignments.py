@@ -2,7 +2,7 @@
 
 import io
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any, BinaryIO
 from xml.etree import ElementTree as Plain
@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.parts import Part, ips_of
 from delgrun.core.centreline.points import bearing_of
+from delgrun.core.centreline.stations import Stations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.exchange.alignments import Alignment, checked
@@ -77,7 +78,23 @@ def _alignment(node: Any, unit: float, number: int) -> Alignment:
                 apart=apart,
             )
     start = float(node.get("staStart", 0.0)) * unit
-    return checked(name, start, ips_of(parts, name), np.array([p.start for p in parts] + [parts[-1].end]))
+    equations = _equations([e for e in node if plain_tag(e.tag) == "StaEquation"], unit)
+    places = np.array([p.start for p in parts] + [parts[-1].end])
+    return replace(checked(name, start, ips_of(parts, name), places), equations=equations)
+
+
+def _equations(nodes: list[Any], unit: float) -> tuple[tuple[float, float], ...]:
+    """Where a chainage that runs on is written on as another: from the internal value, or from those back."""
+    rows: list[tuple[float, float]] = []
+    for node in nodes:
+        back, ahead = (float(node.get(name, "nan")) * unit for name in ("staBack", "staAhead"))
+        inner = float(node.get("staInternal", "nan")) * unit
+        if np.isnan(inner):
+            inner = back - sum(a - s for s, a in rows[-1:])
+        if not np.isfinite([inner, ahead]).all():
+            raise ValueError("a chainage equation without its values")
+        rows.append((inner, ahead))
+    return tuple(rows)
 
 
 def _part(node: Any, unit: float, name: str) -> Part:
@@ -161,11 +178,12 @@ def _heading(v: FloatArray) -> float:
 
 @dataclass(frozen=True)
 class Written:
-    """One alignment to be written: its name, its line, and its grade lines by name."""
+    """One alignment to be written: its name, its line, its grade lines by name, and what is written along it."""
 
     name: str
     line: Centreline
     grade_lines: tuple[tuple[str, GradeLine], ...] = ()
+    stations: Stations = Stations(())
 
 
 def write(roads: Iterable[Written]) -> bytes:
@@ -194,6 +212,9 @@ def write(roads: Iterable[Written]) -> bytes:
         own = {"name": road.name, "length": _n(line.length_m), "staStart": _n(line.start_chainage_m)}
         alignment = _sub(alignments, "Alignment", **own)
         _geometry(_sub(alignment, "CoordGeom"), line)
+        for k, at in enumerate(road.stations.at.tolist()):
+            ahead, back = road.stations.written(at), road.stations.back(k)
+            _sub(alignment, "StaEquation", staAhead=_n(ahead), staBack=_n(back), staInternal=_n(at), desc="")
         for name, grade_line in road.grade_lines:
             _profile(_sub(_sub(alignment, "Profile", name=name), "ProfAlign", name=name), grade_line)
     Plain.indent(root)

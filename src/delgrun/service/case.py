@@ -12,6 +12,7 @@ from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
 from delgrun.core.centreline.junction import level_on
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.speeds import BendRules, BendSpeed, RoadWidth, bend_speeds
+from delgrun.core.centreline.stations import Equations, Stations
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import (
@@ -25,13 +26,14 @@ from delgrun.core.ground.along import (
 from delgrun.core.ground.edits import Edited, GroundChange, as_built, edited, is_bulk, meant_by
 from delgrun.core.ground.outline import Outline, cut_out
 from delgrun.core.ground.tin import Tin, build_tin
-from delgrun.core.inputs import BENDS, CENTRELINE, COST, LIMITS, LINE, OUTLINE, SECTION, SURVEY
+from delgrun.core.inputs import BENDS, CENTRELINE, COST, EQUATIONS, LIMITS, LINE, OUTLINE, SECTION, SURVEY
 from delgrun.core.limits.check import Checked, LimitUse, PlanBend
 from delgrun.core.limits.checks import all_uses
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.section import DepthTable, build_depth_table
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead
+from delgrun.core.units import write_chainages
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key, Made
 from delgrun.service.state import MAIN_ROAD, ProjectState
@@ -272,6 +274,16 @@ class Case:
         if design is None:
             raise NotReady(CENTRELINE.name, "There is no centreline yet: draw it, or enter or import its IPs.")
         return self.made(CentrelineDesign.made, design)
+
+    @cached_property
+    def stations(self) -> Stations:
+        """What is written along the road."""
+        equations: Equations = self.state.get(EQUATIONS)
+        return equations.of(self.road)
+
+    def speak(self) -> None:
+        """From here on this road is spoken of: chainages are written by its equations."""
+        write_chainages(self.stations.text if len(self.stations) else None)
 
     @property
     def roads(self) -> dict[str, Centreline]:

@@ -16,11 +16,12 @@ from delgrun.core.centreline.legs import CentrelineIp, turns_of
 from delgrun.core.centreline.room import made_to_fit, plan_remedies
 from delgrun.core.centreline.shorten import shortened
 from delgrun.core.centreline.speeds import bend_speeds, standard_bend
+from delgrun.core.centreline.stations import Equation, Equations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import check_fields, made_of
 from delgrun.core.ground.along import beside, long_section
 from delgrun.core.ground.drawn import outline
-from delgrun.core.inputs import CENTRELINE, NOTES, kind_of_slot
+from delgrun.core.inputs import CENTRELINE, EQUATIONS, NOTES, kind_of_slot
 from delgrun.core.notes.notes import Notes
 from delgrun.core.units import say
 from delgrun.exchange.alignments import Alignment
@@ -179,10 +180,12 @@ def save(
     row: Json,
     keeps: Keeps = "place",
     road: str | None = MAIN_ROAD,
+    equations: list[tuple[float, float]] | None = None,
 ) -> tuple[int, str, list[str]]:
     """Check and save a centreline; whatever stands at its chainages follows in the same revision.
 
     `row` holds its start and IPs, and what else is to change of it; without a slot (`road`) it is a further one.
+    `equations` are its chainage equations where they change: where, and what is written on from there.
     Returns the revision, the centreline's slot, and what of its followers fell off an end.
     """
     state = projects.states.at(to.project_id, to.base)
@@ -194,6 +197,11 @@ def save(
     design.check()
     _check_junctions(projects, state, road, design)
     changes, gone = followers(projects, state, design, keeps, road)
+    if equations is not None:
+        # Those that follow go on, and these are the road's own.
+        others = [row for row in state.get(EQUATIONS).rows if row.road != road]
+        own = [Equation(at_m=at, ahead_m=ahead, road=road) for at, ahead in equations]
+        changes[EQUATIONS.name] = Equations(rows=(*others, *own))
     label = CENTRELINE.label if len(state.roads) < 2 and road == MAIN_ROAD else f"{CENTRELINE.label} of “{design.name}”"
     return projects.save(to, label, {road: design} | changes), road, gone
 
@@ -271,6 +279,9 @@ def remove(projects: Projects, to: Saving, road: str) -> int:
     notes: Notes | None = state.get(NOTES)
     if notes is not None:
         gone[NOTES.name] = replace(notes, rows=tuple(note for note in notes.rows if note.road != road))
+    equations: Equations = state.get(EQUATIONS)
+    if equations.rows:
+        gone[EQUATIONS.name] = replace(equations, rows=tuple(row for row in equations.rows if row.road != road))
     return projects.save(to, f"Delete “{state.roads[road].value.name}”", gone)
 
 

@@ -21,6 +21,7 @@ from delgrun.core.survey.points import Joins
 from delgrun.core.survey.suspects import Suspect
 from delgrun.core.survey.suspects import Why as SuspectWhy
 from delgrun.core.units import DIMENSIONS
+from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
 from delgrun.exchange.tables import Format
@@ -28,10 +29,37 @@ from delgrun.service.products import PRODUCTS
 from delgrun.service.tables import TableName
 
 __all__ = [
-    "CENTRELINE", "CHECKS", "DIMENSIONS", "EDITS", "HIGHEST_ZOOM", "KINDS", "LOWEST_ZOOM", "MOST_GROUND_ROWS",
-    "PRODUCTS", "READERS", "SURVEY", "Bend", "BendSpeed", "CentrelineIp", "Difference", "Edit", "Field", "Format",
-    "GroundEdit", "InputKind", "Ip", "Joins", "Keeps", "PartRole", "Suspect", "SuspectWhy", "TableName", "TriangleAt",
-    "Why", "fields_of",
+    "CENTRELINE",
+    "CHECKS",
+    "DIMENSIONS",
+    "EDITS",
+    "HIGHEST_ZOOM",
+    "KINDS",
+    "LOWEST_ZOOM",
+    "MOST_GROUND_ROWS",
+    "PRODUCTS",
+    "READERS",
+    "SURVEY",
+    "Alignment",
+    "Bend",
+    "BendSpeed",
+    "CentrelineIp",
+    "Difference",
+    "Edit",
+    "Field",
+    "Format",
+    "GroundEdit",
+    "InputKind",
+    "Ip",
+    "Joins",
+    "Keeps",
+    "PartRole",
+    "Suspect",
+    "SuspectWhy",
+    "TableName",
+    "TriangleAt",
+    "Why",
+    "fields_of",
 ]  # fmt: skip
 
 

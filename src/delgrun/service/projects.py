@@ -282,6 +282,7 @@ class Projects:
         """Apply and save one edit; returns the revision and the IP that is selected then."""
         state = self.states.at(to.project_id, to.base)
         old = state.line(slot)
+        self.case(state, road=old.road).speak()
         result = apply_edit(old.line, edit, self._limits_of(state, old.road))
         if result.line == old.line:
             return to.base, result.selected
@@ -343,6 +344,7 @@ class Projects:
                 line = result.line
                 header |= {"selected": result.selected, "stopped": result.stopped}
         case = self.case(state, line, road)
+        case.speak()
         products: Json = {}
         arrays: dict[str, Any] = {}
         for name in dict.fromkeys(want):

@@ -42,7 +42,9 @@ def problem_of(case: Case) -> SearchProblem:
 
 
 def _case(projects: "Projects", project_id: int, revision: int, slot: str) -> Case:
-    return projects.case_of(projects.states.at(project_id, revision), slot)
+    case = projects.case_of(projects.states.at(project_id, revision), slot)
+    case.speak()
+    return case
 
 
 def check(projects: "Projects", project_id: int, revision: int, slot: str, asked: str | None) -> None:

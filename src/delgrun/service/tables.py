@@ -80,7 +80,7 @@ def _points(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[
             p.radius_m or None,
             p.length_m or None,
         ]
-        for p in critical_points(case.centreline.value)
+        for p in critical_points(case.centreline.value, case.stations)
     ]
 
 
@@ -92,7 +92,7 @@ def _setting_out(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[l
     line = case.centreline.value
     tin = case.tin.value if case.state.surveys else None
     typical = case.state.section
-    s, names = stations(line, wish.interval_m, wish.critical)
+    s, names = stations(line, case.stations, wish.interval_m, wish.critical)
     found = places(line, s, names, wish.offset_m, tin, case.grade_line, typical)
     numbers = np.column_stack(
         [
@@ -115,6 +115,7 @@ _MAKERS = {"elements": _elements, "points": _points, "setting-out": _setting_out
 def _made(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Table:
     state = projects.states.at(project_id, revision)
     case = projects.case_of(state, wish.slot) if wish.slot else projects.case(state, road=wish.road)
+    case.speak()
     columns, rows = _MAKERS[name](case, wish)
     return Table(f"{name}-r{revision}", name.replace("-", " "), columns, rows)
 
@@ -146,6 +147,7 @@ def landxml(projects: Projects, project_id: int, revision: int) -> tuple[str, st
             kept.value.name,
             projects.case(state, road=road).centreline.value,
             tuple((v.name, v.line) for v in state.lines_of(road).values()),
+            projects.case(state, road=road).stations,
         )
         for road, kept in state.roads.items()
     ]

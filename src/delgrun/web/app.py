@@ -21,7 +21,7 @@ from delgrun.service.errors import (
 )
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
-from delgrun.service.wire import revision_json
+from delgrun.service.wire import revision_json, write_chainages
 from delgrun.web import centrelines, land, lines, projects, searches, surveys
 from delgrun.web.answers import answer
 from delgrun.web.contract import document
@@ -65,6 +65,11 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
         "img-src 'self' data:", f"img-src 'self' data: {imagery}".strip()
     )
     headers = _HEADERS | {"Content-Security-Policy": policy}
+
+    @app.before_request
+    def speak_plainly() -> None:
+        # What was said to the one before in this thread may have been about a road with chainage equations.
+        write_chainages(None)
 
     @app.before_request
     def same_site() -> Response | None:

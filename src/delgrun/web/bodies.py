@@ -212,11 +212,17 @@ class TableFileQuery(TableQuery):
     form: Format
 
 
+class EquationIn(In):
+    at_m: Metres
+    ahead_m: Metres
+
+
 class CentrelineIn(Base):
     """`keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length.
 
     `road` is the centreline's slot; without it this is a further one. Name and junctions stay where they are null;
-    `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level, or empty.
+    `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level, or empty;
+    `equations`: chainages, and what is written on from there, where they change.
     """
 
     road: Road | None = "centreline"
@@ -224,6 +230,7 @@ class CentrelineIn(Base):
     start_meets: Meets | None = None
     end_meets: Meets | None = None
     keeps: Keeps = "place"
+    equations: Annotated[list[EquationIn], Field(max_length=100)] | None = None
     start_chainage_m: Metres
     ips: Annotated[list[CentrelineIpIn], Field(max_length=2000)]  # type: ignore[valid-type]
 

@@ -7,6 +7,7 @@ from flask import Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from delgrun.service import centrelines, tables
+from delgrun.service.declared import Alignment
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, file_answer, packed, saved, saving, use_cases
 from delgrun.web.projects import UploadedFile, plain_name
@@ -25,7 +26,11 @@ def read_centreline(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
     """Lines of a file; nothing is stored."""
     name = plain_name(form.file.filename, "centreline")
     found = centrelines.from_file(use_cases(), path.project_id, name, form.file.read(), form.on_grid)
-    return answer({"lines": [asdict(line) for line in found]})
+    return answer({"lines": [_line(line) for line in found]})
+
+
+def _line(line: Alignment) -> dict[str, Any]:
+    return {**asdict(line), "equations": [{"at_m": at, "ahead_m": ahead} for at, ahead in line.equations]}
 
 
 class LineFile(CentrelineFile):
@@ -78,7 +83,9 @@ def save_centreline(path: bodies.ProjectPath, body: bodies.CentrelineIn) -> Resp
     said = {"name": body.name, "start_meets": body.start_meets, "end_meets": body.end_meets}
     row: dict[str, Any] = {name: value for name, value in said.items() if value is not None}
     row |= {"start_chainage_m": body.start_chainage_m, "ips": [ip.model_dump() for ip in body.ips]}
-    revision, road, gone = centrelines.save(use_cases(), saving(path, body), row, body.keeps, body.road)
+    equations = None if body.equations is None else [(e.at_m, e.ahead_m) for e in body.equations]
+    made = centrelines.save(use_cases(), saving(path, body), row, body.keeps, body.road, equations)
+    revision, road, gone = made
     return saved(path, revision, road=road, fell_off=gone)
 
 

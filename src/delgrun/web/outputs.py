@@ -19,7 +19,7 @@ from delgrun.service.declared import (
     Why,
 )
 from delgrun.service.products import IpFigures, LedgerFigures
-from delgrun.web.bodies import CentrelineIpIn
+from delgrun.web.bodies import CentrelineIpIn, EquationIn
 from delgrun.web.models import body_of
 
 
@@ -240,6 +240,7 @@ class AlignmentOut(Out):
     start_chainage_m: float
     ips: list[CentrelineIpIn]  # type: ignore[valid-type]
     deviation_m: float
+    equations: list[EquationIn]
 
 
 class CentrelineRead(Out):

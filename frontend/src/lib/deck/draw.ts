@@ -1,6 +1,7 @@
 /** What all tracks draw with. No rule of the job lives here. */
 
 import { chainage } from '../format';
+import { even } from '../stations.svelte';
 import { FONT, FONT_BOLD, inks } from './ink';
 import { Labels } from './labels';
 import type { Scale } from './trace';
@@ -54,7 +55,7 @@ export function drawAxis(v: View, plumb: number): void {
   const step = niceStep(v.domain[1] - v.domain[0], (v.right - v.left) / 90);
   v.c.strokeStyle = ink.faint;
   v.c.lineWidth = 1;
-  for (let s = Math.ceil(v.domain[0] / step) * step; s <= v.domain[1] + 1e-6; s += step) {
+  for (const s of even(v.domain[0], v.domain[1], step)) {
     const x = Math.round(v.x(s)) + 0.5;
     v.c.beginPath();
     v.c.moveTo(x, 0);

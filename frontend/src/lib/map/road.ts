@@ -1,6 +1,7 @@
 import { niceStep, strokeThick } from '../deck/draw';
 import { FONT, inks } from '../deck/ink';
 import { firstFrom } from '../deck/trace';
+import { even } from '../stations.svelte';
 import { chainage, fixed, whole } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
 import { middles, type Plan } from './ips';
@@ -146,7 +147,7 @@ function chainages(
   c.font = FONT;
   const taken = [...named];
   const step = niceStep(120 / k, 1);
-  for (let s = Math.ceil(still.ground.start_m / step) * step; s <= still.ground.end_m; s += step) {
+  for (const s of even(still.ground.start_m, still.ground.end_m, step)) {
     const [p, q] = [placeAt(still, s), placeAt(still, s, 12 / k)];
     c.lineWidth = 1;
     c.strokeStyle = ink.faint;

@@ -1,6 +1,7 @@
 import { api, ApiError, ask, type Saved, type Schemas } from '../../api/client';
 import { KeptArrays, type Arrays } from '../../api/binary';
 import type { Plan } from '../map/ips';
+import type { Equation } from '../stations.svelte';
 import { Latest } from './latest';
 import type { Change } from './project.svelte';
 
@@ -26,6 +27,7 @@ interface Project {
   revision: number;
   /** The centreline that is looked at. */
   saved: Schemas['CentrelineOut'] | null;
+  equations: Equation[];
 }
 
 const at = (v: number): number => Math.round(v * 1000) / 1000;
@@ -41,6 +43,8 @@ export class Drawing {
   name = $state<string | null>(null);
   /** Slots of other roads' grade lines that hand their level to its ends; empty for none, null where not typed. */
   meets = $state.raw<{ start: string | null; end: string | null }>(NO_MEETING);
+  /** Its chainage equations, where they are typed. */
+  typedEquations = $state.raw<Equation[] | null>(null);
   /** Whether it is a further road that is typed, and none that is saved. */
   further = $state(false);
   /** The IP that is worked on. */
@@ -71,9 +75,12 @@ export class Drawing {
   /** The IPs as they stand: typed, or saved. */
   saved: Schemas['CentrelineOut'] | null = $derived.by(() => (this.further ? null : (this.of()?.saved ?? null)));
   ips: PlanRow[] = $derived(this.rows ?? this.saved?.ips ?? []);
+  equations: Equation[] = $derived.by(() => this.typedEquations ?? (this.further ? [] : (this.of()?.equations ?? [])));
   startM: number = $derived(this.start ?? this.saved?.start_chainage_m ?? 0);
   dirty = $derived(
-    [this.rows, this.start, this.name, this.meets.start, this.meets.end].some((typed) => typed !== null),
+    [this.rows, this.start, this.name, this.meets.start, this.meets.end, this.typedEquations].some(
+      (typed) => typed !== null,
+    ),
   );
   /** The same with the IP under the pointer. */
   asked: PlanRow[] = $derived.by(() => {
@@ -201,7 +208,7 @@ export class Drawing {
   }
 
   putBack(): void {
-    this.start = this.rubber = this.name = null;
+    this.start = this.rubber = this.name = this.typedEquations = null;
     this.meets = NO_MEETING;
     this.further = false;
     this.drawing = false;
@@ -304,6 +311,7 @@ export class Drawing {
       start_chainage_m: this.startM,
       ips: this.ips,
       keeps: this.keeps,
+      equations: this.typedEquations,
     };
     const why = await this.send({
       what: 'the centreline',

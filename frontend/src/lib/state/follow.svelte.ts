@@ -1,4 +1,5 @@
 import { untrack } from 'svelte';
+import { writeBy } from '../stations.svelte';
 import type { Work } from './work.svelte';
 
 /** Ask for what is on screen whenever that changes; called while a component is set up. */
@@ -18,6 +19,7 @@ export function follow(w: Work): void {
     const [id, revision, key] = [p.id, p.revision, road.still_key];
     if (w.figures.still?.key !== key) untrack(() => w.figures.askStill(id, revision, road.slot, key));
   });
+  $effect(() => writeBy(w.drawing.equations));
   $effect(() => {
     const [p, road] = [w.project, w.road];
     void [w.beside.drawn, w.beside.offsets];

@@ -46,7 +46,8 @@ export class Work {
   readonly drawing = new Drawing(
     () => {
       const p = this.project;
-      return p && { id: p.id, revision: p.revision, saved: this.road };
+      const equations = (p?.equations?.rows ?? []).filter((row) => row.road === this.road?.slot);
+      return p && { id: p.id, revision: p.revision, saved: this.road, equations };
     },
     () => this.beside.offsets,
     (change) => this.save(change),

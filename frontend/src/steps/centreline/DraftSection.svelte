@@ -6,6 +6,7 @@
   import { trace, valueAt } from '../../lib/deck/trace';
   import { chainage, fixed } from '../../lib/format';
   import { offsetsOf, rowsOf } from '../../lib/state/beside.svelte';
+  import { even } from '../../lib/stations.svelte';
   import { useWork } from '../../lib/state/work.svelte';
   import { theme } from '../../lib/theme.svelte';
 
@@ -108,7 +109,7 @@
     );
     c.restore();
     const every = niceStep(domain[1] - domain[0], (v.right - v.left) / 90);
-    for (let s = Math.ceil(domain[0] / every) * every; s <= domain[1]; s += every)
+    for (const s of even(domain[0], domain[1], every))
       if (v.x(s) < v.right - 40) label(c, chainage(s, every < 1 ? 1 : 0), v.x(s), box.h - 5, ink.faint);
     if (at !== null) {
       c.strokeStyle = ink.plumb;

@@ -4,9 +4,11 @@
   import { columnsOf, pasted } from '../../lib/fields/columns';
   import Field from '../../lib/fields/Field.svelte';
   import Grid from '../../lib/fields/Grid.svelte';
-  import { fixed, whole } from '../../lib/format';
+  import { fixed, plainChainage, whole } from '../../lib/format';
   import { NotUnderstood } from '../../lib/parse';
   import { NO_BEND } from '../../lib/state/drawing.svelte';
+  import { back, type Equation } from '../../lib/stations.svelte';
+  import type { Value } from '../../lib/units';
   import { useWork } from '../../lib/state/work.svelte';
 
   // The IPs as a table: typed, pasted, read from a file, or made by the rules.
@@ -33,9 +35,44 @@
     return null;
   }
 
+  // Where an equation stands is typed as what is written just before it.
+  const EQUATION_COLUMNS = [
+    {
+      key: 'back',
+      title: 'back',
+      unit: '',
+      kind: 'chainage' as const,
+      show: (e: Equation) => plainChainage(back(e.at_m)),
+      edit: () => true,
+    },
+    {
+      key: 'ahead',
+      title: 'ahead',
+      unit: '',
+      kind: 'chainage' as const,
+      show: (e: Equation) => plainChainage(e.ahead_m),
+      edit: () => true,
+    },
+  ];
+  function equate(i: number, key: string, value: Value): string | null {
+    const own = d.equations[i]!;
+    const typed = value as number;
+    // A new place back keeps the stretch before it, and what is written ahead.
+    const next = key === 'back' ? { ...own, at_m: own.at_m + typed - back(own.at_m) } : { ...own, ahead_m: typed };
+    const [first, last] = [d.startM, d.startM + (d.draft?.length_m ?? Infinity)];
+    if (next.at_m < first || next.at_m > last) return 'That is no place on this line.';
+    d.typedEquations = d.equations.map((e, k) => (k === i ? next : e));
+    return null;
+  }
+  function addEquation(): void {
+    const at_m = d.startM + Math.round((d.draft?.length_m ?? 0) / 2);
+    d.typedEquations = [...d.equations, { at_m, ahead_m: back(at_m) + 100 }];
+  }
+
   function take(line: Schemas['AlignmentOut']): void {
     d.change(line.ips);
     if (line.start_chainage_m !== d.startM) d.start = line.start_chainage_m;
+    if (line.equations.length) d.typedEquations = line.equations;
     several = [];
     if (line.deviation_m > 0.0005)
       w.notices.say(`“${line.name}” is read to ${fixed(1000 * line.deviation_m, 1)} mm of what the file says.`);
@@ -97,6 +134,16 @@
     return null;
   }}
 />
+{#if d.equations.length}
+  <Grid
+    label="Chainage equations"
+    columns={EQUATION_COLUMNS}
+    rows={d.equations}
+    name={(i) => `= ${i + 1}`}
+    ontype={equate}
+    ondelete={(gone) => (d.typedEquations = d.equations.filter((_, i) => !gone.includes(i)))}
+  />
+{/if}
 <div class="pane">
   <Grid
     label="IPs of the centreline"
@@ -146,6 +193,12 @@
     disabled={d.ips.length < 3}
     title="Radius and transitions at every corner as the rules ask for at the design speed"
     onclick={() => void d.standard()}>Bends by the rules</button
+  >
+  <button
+    class="btn btn-xs"
+    disabled={d.ips.length < 2}
+    title="Where this line is joined to an old one, chainages go on from another value"
+    onclick={addEquation}>Equation</button
   >
   <label class="btn btn-xs"
     >Read a file…<input

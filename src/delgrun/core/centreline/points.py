@@ -6,6 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.stations import Stations
+from delgrun.core.units import plain_chainage
 
 FloatArray = NDArray[np.float64]
 
@@ -31,8 +33,8 @@ def bearing_of(direction: FloatArray) -> FloatArray:
     return found
 
 
-def critical_points(c: Centreline) -> list[PlanPoint]:
-    """Where elements end, middles of bends, and the line's own ends, by chainage."""
+def critical_points(c: Centreline, written: Stations) -> list[PlanPoint]:
+    """Where elements end, middles of bends, chainage equations, and the line's own ends, by chainage."""
     elements = c.elements
     rows: list[tuple[float, str, int]] = []
     for i, e in enumerate(elements):
@@ -40,6 +42,11 @@ def critical_points(c: Centreline) -> list[PlanPoint]:
         rows.append((e.from_chainage_m, _meeting(before, e.kind), i))
     rows += [((b.from_chainage_m + b.to_chainage_m) / 2, f"middle of bend {k}", -1) for k, b in enumerate(c.bends, 1)]
     rows.append((c.end_chainage_m, "end of line", -1))
+    rows += [
+        (s, f"chainage equation, {plain_chainage(written.back(k))} back", -1)
+        for k, s in enumerate(written.at.tolist())
+        if c.start_chainage_m <= s <= c.end_chainage_m
+    ]
     rows.sort(key=lambda row: row[0])
     s = np.array([r[0] for r in rows])
     at = c.line.at(s)

@@ -1,0 +1,101 @@
+"""Chainage equations: where a line is joined to an old one, what is written along it goes on from another value."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.fields import meant
+from delgrun.core.units import plain_chainage
+
+# Values that are nearer are one. [m]
+_SAME_M = 5e-4
+
+
+@dataclass(frozen=True, kw_only=True)
+class Equation:
+    """At one chainage of a line as it runs (back), it is written on as `ahead_m`."""
+
+    at_m: float = meant("chainage", "at", low=-1e8, high=1e8)
+    ahead_m: float = meant("station", "ahead", low=-1e8, high=1e8)
+    road: str = meant("word", "centreline", first="centreline")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Equations:
+    """Chainage equations of all roads of a project."""
+
+    rows: tuple[Equation, ...] = meant("count", "chainage equations", of=Equation, most=200, first=())
+
+    def check(self) -> None:
+        """Raises DesignInputError where two stand at one place."""
+        at = sorted((row.road, row.at_m) for row in self.rows)
+        for (a, s), (b, t) in zip(at, at[1:], strict=False):
+            if a == b and t - s < _SAME_M:
+                raise DesignInputError(
+                    "at_m", "Two chainage equations stand at {at:chainage}: leave one of them.", at=t
+                )
+
+    def of(self, road: str) -> "Stations":
+        """What is written along one road."""
+        return Stations([row for row in self.rows if row.road == road])
+
+
+class Stations:
+    """What is written along a line, against its chainage that runs on without jumps.
+
+    Stretches are numbered from 1; each goes from one equation to the next.
+
+    Source: ahead and back values as in LandXML's StaEquation (staInternal, staBack, staAhead).
+    """
+
+    def __init__(self, equations: Sequence[Equation]) -> None:
+        rows = sorted(equations, key=lambda e: e.at_m)
+        self.at = np.array([e.at_m for e in rows])
+        self.shift = np.array([0.0, *(e.ahead_m - e.at_m for e in rows)])
+
+    def __len__(self) -> int:
+        return len(self.at)
+
+    def stretch(self, chainage_m: float) -> int:
+        """Number of the stretch a chainage lies in; an equation itself belongs to the one ahead."""
+        return int(np.searchsorted(self.at, chainage_m + _SAME_M, side="right")) + 1
+
+    def written(self, chainage_m: float) -> float:
+        """What is written at a chainage. [m]"""
+        return chainage_m + float(self.shift[self.stretch(chainage_m) - 1])
+
+    def back(self, k: int) -> float:
+        """What equation k would be written as had it not been: its value back. [m]"""
+        return float(self.at[k] + self.shift[k])
+
+    def found(self, written_m: float) -> list[float]:
+        """All chainages at which a value is written, in their order. [m]"""
+        out = []
+        for k, shift in enumerate(self.shift.tolist()):
+            s = written_m - shift
+            low = -np.inf if k == 0 else float(self.at[k - 1])
+            high = np.inf if k == len(self.at) else float(self.at[k])
+            if low - _SAME_M <= s < high - _SAME_M:
+                out.append(max(s, low))
+        return out
+
+    def text(self, chainage_m: float) -> str:
+        """What is written, with the number of its stretch where the same value is written on another one too."""
+        value = self.written(chainage_m)
+        mark = f" ({self.stretch(chainage_m)})" if len(self.found(value)) > 1 else ""
+        return plain_chainage(value) + mark
+
+    def even(self, from_m: float, to_m: float, interval_m: float) -> np.ndarray:  # type: ignore[type-arg]
+        """Chainages between two at which whole multiples of the interval are written. [m]"""
+        out = []
+        for k, shift in enumerate(self.shift.tolist()):
+            low = from_m if k == 0 else max(from_m, float(self.at[k - 1]))
+            high = to_m if k == len(self.at) else min(to_m, float(self.at[k]) - _SAME_M)
+            if low > high:
+                continue
+            first, last = np.ceil((low + shift) / interval_m - 1e-9), np.floor((high + shift) / interval_m + 1e-9)
+            out.append(np.arange(first, last + 1) * interval_m - shift)
+        found = np.concatenate(out) if out else np.zeros(0)
+        return found
