@@ -67,4 +67,5 @@ def main() -> None:
     took("every foot of 1,000 places", lambda: [line.feet(e, n) for e, n in xy[:1000].tolist()])
 
 
-main()
+if __name__ == "__main__":
+    main()

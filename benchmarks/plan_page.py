@@ -1,0 +1,117 @@
+"""Centrelines in the browser: an IP dragged on the demo's 4 km, and 49 km with 400 bends opened and dragged.
+
+`PYTHONPATH=src:benchmarks .venv/bin/python benchmarks/plan_page.py`. Frames are counted inside the page while an IP is
+dragged for three seconds; "follows" is from letting go until every figure on screen is that of the moved line.
+"""
+
+import json
+import statistics
+import time
+import urllib.request
+
+from playwright.sync_api import Page
+
+from delgrun.ops import machine, surroundings
+
+machine.put_system_folders_on_path()
+surroundings.set_up(surroundings.data_folder())
+
+from delgrun.cli import compile_once  # noqa: E402
+from plan import winding  # noqa: E402
+from program import opened  # noqa: E402
+
+_FRAMES = """() => {
+  window.frames_ = { count: 0, drawn: 0, from: performance.now() };
+  const paint = CanvasRenderingContext2D.prototype.fillText;
+  CanvasRenderingContext2D.prototype.fillText = function (text, ...at) {
+    if (String(text).startsWith('R ')) window.touched = true;
+    return paint.call(this, text, ...at);
+  };
+  const frame = () => {
+    window.frames_.count++;
+    if (window.touched) window.frames_.drawn++;
+    window.touched = false;
+    requestAnimationFrame(frame);
+  };
+  requestAnimationFrame(frame);
+}"""
+
+
+def ask(url: str, path: str, body: object = None, method: str = "GET") -> dict:
+    data = None if body is None else json.dumps(body).encode()
+    request = urllib.request.Request(url + path, data, {"Content-Type": "application/json"}, method=method)
+    return json.load(urllib.request.urlopen(request, timeout=300))
+
+
+def dragged(page: Page, at: tuple[float, float]) -> tuple[float, float]:
+    """Frames a second with the moved line drawn, and seconds from letting go until all follows."""
+    page.evaluate(_FRAMES)
+    page.mouse.move(*at)
+    page.mouse.down()
+    began, k = time.perf_counter(), 0
+    page.evaluate("() => { window.frames_ = { count: 0, drawn: 0, from: performance.now() } }")
+    while time.perf_counter() - began < 3:
+        k += 1
+        page.mouse.move(at[0] + 12 * ((k // 12) % 2) + k % 12, at[1] + k % 7)
+    rate = page.evaluate("() => window.frames_.drawn / (performance.now() - window.frames_.from) * 1000")
+    revision = int(page.locator(".page").get_attribute("data-revision") or 0)
+    let_go = time.perf_counter()
+    page.mouse.up()
+    page.wait_for_selector(f'.page[data-revision="{revision + 1}"]', timeout=60_000)
+    page.wait_for_selector('.page[data-state="saved"]', timeout=60_000)
+    return rate, time.perf_counter() - let_go
+
+
+def main() -> None:
+    compile_once(print)
+    with opened(demo=True) as (parts, page):
+        page.goto(parts.url + "#/projects/1")
+        page.wait_for_selector('.page[data-state="saved"]')
+        page.get_by_role("navigation").get_by_role("button", name="Centreline").click()
+        page.wait_for_selector('[data-state="drawn"]')
+        page.wait_for_timeout(1500)
+        rates, follows = [], []
+        for _ in range(3):
+            # The fourth IP's handle: the map shows the whole road at first.
+            box = page.get_by_label("Map of the ground").bounding_box()
+            ips = ask(parts.url, "api/projects/1")["centrelines"][0]["ips"]
+            rate, after = dragged(page, _pixel(ips, 3, box))
+            rates.append(rate)
+            follows.append(after)
+            page.get_by_role("button", name="Undo").click()
+            page.wait_for_timeout(1500)
+        print(f"| demo, 4 km: frames a second while an IP is dragged | {statistics.median(rates):.0f} |")
+        print(f"| demo: let go until all follows | {max(follows):.2f} s |")
+
+        made = ask(parts.url, "api/projects", {"name": "long"}, "POST")
+        design = winding()
+        body = {"base": 1, "start_chainage_m": 0, "ips": [vars(ip) for ip in design.ips]}
+        ask(parts.url, f"api/projects/{made['id']}/centreline", body, "PUT")
+        began = time.perf_counter()
+        page.goto(parts.url + f"#/projects/{made['id']}")
+        page.reload()
+        page.get_by_role("navigation").get_by_role("button", name="Centreline").click()
+        page.get_by_label("IPs of the centreline").locator("tbody tr").nth(400).wait_for(timeout=60_000)
+        print(f"| 49 km, 400 bends: opened with its table | {time.perf_counter() - began:.1f} s |")
+        revision = ask(parts.url, f"api/projects/{made['id']}")["revision"]
+        asked = {**body, "revision": revision, "fit": False}
+        del asked["base"]
+        times = []
+        for _ in range(10):
+            began = time.perf_counter()
+            ask(parts.url, f"api/projects/{made['id']}/centreline/draft", asked, "POST")
+            times.append(time.perf_counter() - began)
+        print(f"| 49 km: an answer while an IP is dragged | {statistics.median(times):.3f} s |")
+
+
+def _pixel(ips: list[dict], which: int, box: dict) -> tuple[float, float]:
+    """Where an IP is on a map that was fitted to the whole road, 70 m around it, with 34 and 30 pixels kept free."""
+    east, north = [ip["easting_m"] for ip in ips], [ip["northing_m"] for ip in ips]
+    w, s, e, n = min(east) - 70, min(north) - 70, max(east) + 70, max(north) + 70
+    scale = max((e - w) / (box["width"] - 40), (n - s) / (box["height"] - 64))
+    x = box["x"] + box["width"] / 2 + (east[which] - (w + e) / 2) / scale
+    y = box["y"] + (box["height"] - 64) / 2 + 34 - (north[which] - (s + n) / 2) / scale
+    return x, y
+
+
+main()
