@@ -149,7 +149,7 @@ LINE = "<Line><Start>0 0</Start><End>0 100</End></Line>"
         (
             '<Spiral rot="cw" radiusStart="90" radiusEnd="60" length="9">'
             "<Start>0 0</Start><PI>0 3</PI><End>0 9</End></Spiral>",
-            "between two arcs",
+            "begins bent, and not at an arc of its own sense",
         ),
         ("<Line><Start>0 zero</Start><End>0 100</End></Line>", "no LandXML that can be read"),
         (f"{LINE}<Line><Start>0 100</Start><End>nan 200</End></Line>", "no LandXML that can be read"),

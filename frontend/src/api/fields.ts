@@ -948,6 +948,16 @@ export const ROWS = {
         "high": 10000.0
       },
       {
+        "name": "joins",
+        "dimension": "flag",
+        "label": "joins",
+        "aside": "",
+        "says": "its transition in begins at the arc before: its radius is what touches that",
+        "optional": false,
+        "low": null,
+        "high": null
+      },
+      {
         "name": "superelevation",
         "dimension": "fall",
         "label": "superelevation",

@@ -1266,6 +1266,8 @@ export interface components {
         CentrelineIp: {
             /** Easting M */
             easting_m: number;
+            /** Joins */
+            joins: boolean;
             /** Northing M */
             northing_m: number;
             /** Radius M */
@@ -1284,6 +1286,8 @@ export interface components {
         CentrelineIpIn: {
             /** Easting M */
             easting_m: number;
+            /** Joins */
+            joins: boolean;
             /** Northing M */
             northing_m: number;
             /** Radius M */

@@ -1,7 +1,7 @@
 """Centreline IPs with radii from a text table."""
 
 from collections.abc import Sequence
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.errors import DesignInputError
@@ -51,5 +51,6 @@ def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:
             raise DesignInputError("roles", f"Line {number} has no easting and northing.")
         if "transition_out" not in layout.roles and "transition_in" in values:
             values["transition_out"] = values["transition_in"]
-        out.append(CentrelineIp(**{_FIELDS[role]: value for role, value in values.items()}))
+        ip: dict[str, Any] = {_FIELDS[role]: value for role, value in values.items()}
+        out.append(CentrelineIp(**ip))
     return out

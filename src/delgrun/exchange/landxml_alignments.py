@@ -51,6 +51,8 @@ def read(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Al
                 case "Alignment":
                     found.append(_alignment(node, unit, len(found) + 1))
                     node.clear()
+    except DesignInputError:
+        raise
     except DefusedXmlException as e:
         raise DesignInputError(
             "file", "The file defines entities of its own, which is not allowed: it was not read."

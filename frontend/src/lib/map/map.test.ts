@@ -223,6 +223,7 @@ describe('a handle of an IP', () => {
     transition_in_m: 0,
     transition_out_m: 0,
     superelevation: null,
+    joins: false,
   });
   const plan = { ips: [ip(0, 0), ip(12, 0), ip(100, 50)], line: null, saved: true, current: null, bends: [] };
   // Two pixels a metre, north up.

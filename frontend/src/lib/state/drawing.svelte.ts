@@ -15,6 +15,7 @@ export const NO_BEND = {
   transition_in_m: 0,
   transition_out_m: 0,
   superelevation: null,
+  joins: false,
 } satisfies Partial<PlanRow>;
 const PLACE = { easting_m: 0, northing_m: 0 };
 const NO_MEETING = { start: null, end: null };

@@ -22,8 +22,13 @@
   // The ends have no bend; superelevation stands with the bends.
   const columns = $derived(
     columnsOf('centreline', (name, i) => !(name in NO_BEND) || (i > 0 && i < d.ips.length - 1)).filter(
-      (c) => c.key !== 'superelevation',
+      (c) => c.key !== 'superelevation' && c.key !== 'joins',
     ),
+  );
+
+  /** Whether the IP in hand has a bend before it that its own could begin at. */
+  const joinable = $derived(
+    d.current !== null && d.current > 1 && d.current < d.ips.length - 1 && (d.ips[d.current - 1]?.radius_m ?? 0) > 0,
   );
 
   function paste(at: number, key: string, cells: string[][]): string | null {
@@ -185,6 +190,15 @@
   <button class="btn btn-xs" disabled={d.current === null} onclick={() => d.current !== null && d.remove([d.current])}
     >Delete the row</button
   >
+  {#if joinable}
+    <button
+      class="btn btn-xs"
+      aria-pressed={d.ips[d.current!]!.joins}
+      title="Its transition in begins at the arc before, without a tangent between: the radius follows"
+      onclick={() => d.type(d.current!, { joins: !d.ips[d.current!]!.joins })}
+      >{d.ips[d.current!]!.joins ? 'Joined to' : 'Join to'} the bend before</button
+    >
+  {/if}
   <button class="btn btn-xs" disabled={!d.ips.length} title="Begin from nothing" onclick={() => d.change([])}
     >Clear</button
   >

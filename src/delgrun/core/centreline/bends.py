@@ -1,7 +1,7 @@
 """One bend between two tangents: transition, arc, transition."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -42,22 +42,28 @@ Piece = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class Corner:
-    """A bend that turns by `turn` (positive to the left) [rad], its transitions `first_m` and `second_m` long."""
+    """A bend that turns by `turn` (positive to the left) [rad], its transitions `first_m` and `second_m` long.
+
+    `before` is the curvature, in its own sense, of an arc that it begins at; 0 where it begins at a tangent. [1/m]
+    """
 
     turn: float
     radius_m: float
     first_m: float
     second_m: float
+    before: float = 0.0
 
     @property
     def arc_m(self) -> float:
-        """What the transitions leave of the arc; below zero where they leave none. A clothoid turns by L / 2 R. [m]"""
-        return self.radius_m * abs(self.turn) - (self.first_m + self.second_m) / 2
+        """What the transitions leave of the arc; below zero where they leave none. A clothoid turns by its mean. [m]"""
+        first = self.first_m * (1 + self.before * self.radius_m)
+        return self.radius_m * abs(self.turn) - (first + self.second_m) / 2
 
     @property
     def pieces(self) -> list[Piece]:
         k = float(np.sign(self.turn)) / self.radius_m
-        all_of_them = [(self.first_m, 0.0, k), (self.arc_m, k, k), (self.second_m, k, 0.0)]
+        before = float(np.sign(self.turn)) * self.before
+        all_of_them = [(self.first_m, before, k), (self.arc_m, k, k), (self.second_m, k, 0.0)]
         return [p for p in all_of_them if p[0] > _NOTHING_M]
 
     @cached_property
@@ -97,16 +103,14 @@ class Corner:
     def largest_radius_m(self, room_in_m: float, room_out_m: float) -> float:
         """The largest radius, not above its own, whose bend fits in between; 0 where none does. [m]"""
         least = (self.first_m + self.second_m) / (2 * abs(self.turn))
-        return self._largest(
-            least, self.radius_m, lambda r: Corner(self.turn, r, self.first_m, self.second_m), room_in_m, room_out_m
-        )
+        return self._largest(least, self.radius_m, lambda r: replace(self, radius_m=r), room_in_m, room_out_m)
 
     def largest_share(self, room_in_m: float, room_out_m: float) -> float:
         """The largest share of its transitions that fits in between with its radius; 0 where none does."""
         return self._largest(
             0.0,
             1.0,
-            lambda q: Corner(self.turn, self.radius_m, q * self.first_m, q * self.second_m),
+            lambda q: replace(self, first_m=q * self.first_m, second_m=q * self.second_m),
             room_in_m,
             room_out_m,
         )

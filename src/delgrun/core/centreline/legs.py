@@ -5,6 +5,7 @@ from typing import Self
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.optimize import brentq
 
 from delgrun.core.centreline.bends import Corner
 from delgrun.core.errors import DesignInputError
@@ -31,6 +32,9 @@ class CentrelineIp:
     radius_m: float = meant("length", "radius", low=0, high=1e6, first=0.0)
     transition_in_m: float = meant("length", "transition in", low=0, high=1e4, first=0.0)
     transition_out_m: float = meant("length", "transition out", low=0, high=1e4, first=0.0)
+    joins: bool = meant(
+        "flag", "joins", first=False, says="its transition in begins at the arc before: its radius is what touches that"
+    )
     superelevation: float | None = meant(
         "fall",
         "superelevation",
@@ -69,8 +73,13 @@ class Legs:
             their bend.
         """
         xy, length, direction, turn = _turns(ips)
-        made = {i: _corner(i, ips[i], float(turn[i - 1])) for i in range(1, len(ips) - 1)}
-        corners = {i: c for i, c in made.items() if c is not None}
+        corners: dict[int, Corner] = {}
+        for i in range(1, len(ips) - 1):
+            angle = float(turn[i - 1])
+            joined = ips[i].joins and abs(angle) >= STRAIGHT_ANGLE
+            made = _joined(i, ips[i], angle, corners, float(length[i - 1])) if joined else _corner(i, ips[i], angle)
+            if made is not None:
+                corners[i] = made
         at_start = np.array([corners[i].tangent_out_m if i in corners else 0.0 for i in range(len(length))])
         at_end = np.array([corners[i + 1].tangent_in_m if i + 1 in corners else 0.0 for i in range(len(length))])
         return cls(tuple(ips), xy, length, direction, corners, at_start, at_end)
@@ -131,6 +140,52 @@ def _corner(i: int, ip: CentrelineIp, turn: float) -> Corner | None:
             larger=(ip.transition_in_m + ip.transition_out_m) / (2 * abs(turn)),
         )
     return corner
+
+
+# Radii that are looked at for one that touches, from the least to the largest.
+_TRIED = np.geomspace(1.0, 1e5, 120)
+
+
+def _joined(i: int, ip: CentrelineIp, turn: float, corners: dict[int, Corner], leg_m: float) -> Corner:
+    """The bend at an IP that begins at the arc before it, with the radius, next to its own, at which both touch.
+
+    Raises
+    ------
+    DesignInputError
+        There is no bend before, it has another sense, or no radius makes them touch.
+    """
+    before = corners.get(i - 1)
+    if before is None or before.turn * turn < 0:
+        raise DesignInputError(
+            "joins", f"IP {i + 1} of the centreline can join only a bend of the same sense at the IP before."
+        )
+    if before.second_m > 0:
+        raise DesignInputError(
+            "transition_out_m",
+            f"IP {i} of the centreline has a transition out, and the bend at IP {i + 1} is to begin at its arc: leave "
+            "one of them.",
+        )
+    room = leg_m - before.tangent_out_m
+
+    def bend(radius: float) -> Corner:
+        return Corner(turn, radius, ip.transition_in_m, ip.transition_out_m, 1 / before.radius_m)
+
+    def left(radius: float) -> float:
+        corner = bend(radius)
+        return room - corner.tangent_in_m if corner.arc_m >= 0 else np.nan
+
+    over = np.array([left(r) for r in _TRIED.tolist()])
+    turns = np.flatnonzero(over[:-1] * over[1:] <= 0).tolist()
+    if not turns:
+        raise DesignInputError(
+            "joins",
+            f"No radius at IP {i + 1} of the centreline makes its bend touch the one before, which leaves "
+            "{room:length} of the leg between them: move an IP, or change a radius or a transition.",
+            room=room,
+        )
+    wished = np.log(max(ip.radius_m, 1.0))
+    k = min(turns, key=lambda k: abs(np.log(_TRIED[k]) - wished))
+    return bend(float(brentq(left, _TRIED[k], _TRIED[k + 1], xtol=1e-12, rtol=8.9e-16)))
 
 
 def no_room(legs: Legs, i: int) -> DesignInputError:

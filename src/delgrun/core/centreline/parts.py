@@ -60,12 +60,21 @@ class _Unit:
 
     def transition_m(self, going_in: bool) -> float:
         p = self.parts[0 if going_in else -1]
+        if going_in and self.joins:
+            return p.length_m
         flat = p.curvature if going_in else p.to_curvature
         return p.length_m if not p.straight and flat == 0.0 else 0.0
 
     @property
+    def joins(self) -> bool:
+        """Whether it begins at the arc of the bend before, by a transition."""
+        p = self.parts[0]
+        return not p.arc and p.curvature != 0.0 and p.to_curvature != 0.0
+
+    @property
     def radius_m(self) -> float:
-        return 1 / max(max(abs(p.curvature), abs(p.to_curvature)) for p in self.parts)
+        arcs = [p for p in self.parts if p.arc] or list(self.parts)
+        return 1 / max(max(abs(p.curvature), abs(p.to_curvature)) for p in arcs)
 
 
 def ips_of(parts: Sequence[Part], name: str) -> list[CentrelineIp]:
@@ -74,7 +83,7 @@ def ips_of(parts: Sequence[Part], name: str) -> list[CentrelineIp]:
     Raises
     ------
     DesignInputError
-        The line has a kink, a jump of curvature within a bend, or a transition between two arcs.
+        The line has a kink, a jump of curvature within a bend, or a transition between arcs of both senses.
     """
     tangents: list[tuple[FloatArray, float]] = []
     units: list[_Unit] = []
@@ -98,6 +107,7 @@ def ips_of(parts: Sequence[Part], name: str) -> list[CentrelineIp]:
             radius_m=unit.radius_m,
             transition_in_m=unit.transition_m(True),
             transition_out_m=unit.transition_m(False),
+            joins=unit.joins,
         )
     return squeezed(ips, _ROUNDED_M)
 
@@ -137,12 +147,15 @@ def _pieces(parts: Sequence[Part], name: str) -> Iterator[Part | _Unit]:
             held = []
             yield p
             continue
-        if p.curvature != 0.0 and p.to_curvature != 0.0 and not p.arc:
+        between = p.curvature != 0.0 and p.to_curvature != 0.0 and not p.arc
+        if between and (p.curvature * p.to_curvature < 0 or not any(h.arc for h in held)):
             raise DesignInputError(
-                "file", f"Element {i} of “{name}” is a transition between two arcs, which IPs can't say yet."
+                "file",
+                f"Element {i} of “{name}” is a transition that begins bent, and not at an arc of its own sense: that "
+                "is no bend of IPs.",
             )
         ends = bool(held) and (
-            p.curvature == 0.0 or (held[-1].to_curvature == 0.0) or (p.arc and any(h.arc for h in held))
+            between or p.curvature == 0.0 or (held[-1].to_curvature == 0.0) or (p.arc and any(h.arc for h in held))
         )
         if ends:
             yield from _shared(held)
