@@ -102,7 +102,13 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
     chainages = [row[2] for row in cells[1:]][::3]
     assert (np.diff(chainages) > 5e-4).all()
     names = {row[0] for row in cells[1:]} - {None, ""}
-    assert {"start of line", "end of line", "tangent to arc", "arc to tangent", "middle of bend 3"} <= names
+    assert {
+        "start of line",
+        "end of line",
+        "tangent to arc",
+        "arc to tangent",
+        "middle of bend 3, turns 101.47° right, a high deflection",
+    } <= names
 
 
 def test_a_list_that_nobody_could_use_is_refused(projects, demo):

@@ -2,7 +2,7 @@
 
 import io
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Any, BinaryIO
 from xml.etree import ElementTree as Plain
@@ -185,7 +185,7 @@ class Written:
     name: str
     line: Centreline
     grade_lines: tuple[tuple[str, GradeLine], ...] = ()
-    stations: Stations = Stations(())
+    stations: Stations = field(default_factory=lambda: Stations(()))
 
 
 def write(roads: Iterable[Written]) -> bytes:

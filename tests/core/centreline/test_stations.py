@@ -1,5 +1,7 @@
 """Chainage equations: what is written, read back, and set out at even values; overlaps and gaps."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -41,7 +43,7 @@ def test_what_is_written_is_found_again(pairs, at, step):
     for s in even.tolist():
         assert line.written(s) / step == pytest.approx(round(line.written(s) / step), abs=1e-6)
     ends = [0.0, *sorted(s for s, _ in pairs), 6000.0]
-    for a, b in zip(ends, ends[1:], strict=False):
+    for a, b in pairwise(ends):
         assert abs(((even >= a) & (even < b)).sum() - (b - a) / step) <= 1 + 1e-6
 
 

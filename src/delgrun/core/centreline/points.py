@@ -5,11 +5,16 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.stations import Stations
 from delgrun.core.units import plain_chainage
 
 FloatArray = NDArray[np.float64]
+
+
+# A bend that turns by more is told: common practice, no source.
+HIGH_DEFLECTION_DEG = 90.0
 
 
 @dataclass(frozen=True)
@@ -40,7 +45,7 @@ def critical_points(c: Centreline, written: Stations) -> list[PlanPoint]:
     for i, e in enumerate(elements):
         before = elements[i - 1].kind if i else ""
         rows.append((e.from_chainage_m, _meeting(before, e.kind), i))
-    rows += [((b.from_chainage_m + b.to_chainage_m) / 2, f"middle of bend {k}", -1) for k, b in enumerate(c.bends, 1)]
+    rows += [((b.from_chainage_m + b.to_chainage_m) / 2, _middle(k, b), -1) for k, b in enumerate(c.bends, 1)]
     rows.append((c.end_chainage_m, "end of line", -1))
     rows += [
         (s, f"chainage equation, {plain_chainage(written.back(k))} back", -1)
@@ -66,6 +71,12 @@ def critical_points(c: Centreline, written: Stations) -> list[PlanPoint]:
             )
         )
     return out
+
+
+def _middle(number: int, bend: Bend) -> str:
+    degrees = float(np.degrees(abs(bend.deflection)))
+    high = ", a high deflection" if degrees > HIGH_DEFLECTION_DEG else ""
+    return f"middle of bend {number}, turns {degrees:.2f}° {'right' if bend.deflection > 0 else 'left'}{high}"
 
 
 def _meeting(before: str, after: str) -> str:

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -31,7 +32,7 @@ class Equations:
     def check(self) -> None:
         """Raises DesignInputError where two stand at one place."""
         at = sorted((row.road, row.at_m) for row in self.rows)
-        for (a, s), (b, t) in zip(at, at[1:], strict=False):
+        for (a, s), (b, t) in pairwise(at):
             if a == b and t - s < _SAME_M:
                 raise DesignInputError(
                     "at_m", "Two chainage equations stand at {at:chainage}: leave one of them.", at=t
@@ -97,5 +98,4 @@ class Stations:
                 continue
             first, last = np.ceil((low + shift) / interval_m - 1e-9), np.floor((high + shift) / interval_m + 1e-9)
             out.append(np.arange(first, last + 1) * interval_m - shift)
-        found = np.concatenate(out) if out else np.zeros(0)
-        return found
+        return np.concatenate(out) if out else np.zeros(0)
