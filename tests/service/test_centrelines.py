@@ -5,6 +5,7 @@ import io
 
 import numpy as np
 import openpyxl
+import orjson
 import pytest
 
 from delgrun.core.errors import DesignInputError
@@ -107,8 +108,10 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
         "end of line",
         "tangent to arc",
         "arc to tangent",
-        "middle of bend 3, turns 101.47° right, a high deflection",
     } <= names
+    # 194.90 m of an arc of 110 m.
+    turn = np.degrees(194.902 / 110)
+    assert f"middle of bend 3, turns {turn:.2f}° right, a high deflection" in names
 
 
 def test_a_list_that_nobody_could_use_is_refused(projects, demo):
@@ -125,3 +128,24 @@ def test_what_leaves_as_landxml_comes_back_the_same(projects, demo, row):
         pytest.approx(tuple(ip.values())[:5], abs=1e-6) for ip in row["ips"]
     ]
     assert b"<ParaCurve" in data and line.deviation_m < 1e-6
+
+
+def test_a_line_of_a_file_is_fitted_and_one_of_several_is_asked_for(projects, demo, demo_case):
+    line = demo_case.centreline.value
+    at = line.line.at(np.arange(0.0, line.length_m, 8.0))
+    plan = np.column_stack([at.easting_m, at.northing_m]).round(3).tolist()
+    one = {"type": "Feature", "properties": {"name": "track"}, "geometry": {"type": "LineString", "coordinates": plan}}
+    found = centrelines.fit(projects, demo, "a.geojson", orjson.dumps(one), None)["fitted"]
+    # What goes over the wire is what a centreline is made of.
+    assert draft(projects, demo, {"start_chainage_m": 0.0, **orjson.loads(orjson.dumps({"ips": found["ips"]}))})[
+        "length_m"
+    ]
+    assert (found["name"], len(found["ips"]), found["points"]) == ("track", 8, len(plan))
+    assert [ip["radius_m"] for ip in found["ips"][1:-1]] == pytest.approx([450, 300, 110, 260, 500, 400], rel=2e-3)
+    short = {**one, "properties": {"name": "short"}, "geometry": {"type": "LineString", "coordinates": plan[:50]}}
+    both = orjson.dumps({"type": "FeatureCollection", "features": [short, one]})
+    asked = centrelines.fit(projects, demo, "a.geojson", both, None)
+    assert asked["fitted"] is None and [x["name"] for x in asked["lines"]] == ["track", "short"]
+    assert centrelines.fit(projects, demo, "a.geojson", both, 1)["fitted"]["name"] == "short"
+    with pytest.raises(DesignInputError, match="holds 2 lines"):
+        centrelines.fit(projects, demo, "a.geojson", both, 2)

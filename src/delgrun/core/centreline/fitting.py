@@ -190,22 +190,20 @@ def _ip(at: FloatArray, radius: float = 0.0) -> CentrelineIp:
     return CentrelineIp(easting_m=float(at[0]), northing_m=float(at[1]), radius_m=radius)
 
 
+_TYPED = ("easting_m", "northing_m", "radius_m", "transition_in_m", "transition_out_m")
+
+
 def _rounded(ips: list[CentrelineIp]) -> list[CentrelineIp]:
-    """To millimetres where that lets the bends fit as they are."""
-    out = [
-        replace(
-            ip,
-            **{
-                name: round(getattr(ip, name), 3)
-                for name in ("easting_m", "northing_m", "radius_m", "transition_in_m", "transition_out_m")
-            },
-        )
-        for ip in ips
-    ]
+    """To millimetres where that lets the bends fit as they are; plain numbers in any case."""
+
+    def each(of: Callable[[float], float]) -> list[CentrelineIp]:
+        return [CentrelineIp(**(vars(ip) | {name: of(getattr(ip, name)) for name in _TYPED})) for ip in ips]
+
+    plain, out = each(float), each(lambda value: round(float(value), 3))
     try:
         Centreline(out)
     except DesignInputError:
-        return ips
+        return plain
     return out
 
 
