@@ -110,8 +110,10 @@
   /** The box that is looked at first: the road in its steps, else all the ground. */
   function whole(): number[] | null {
     const line = w.still?.arrays;
-    if (line && of !== 'survey') {
-      const [e, n] = [line.plan_e!, line.plan_n!];
+    const typed = drawing?.ips ?? [];
+    if ((line || typed.length > 1) && of !== 'survey') {
+      const e = [...(line?.plan_e ?? []), ...typed.map((ip) => ip.easting_m)];
+      const n = [...(line?.plan_n ?? []), ...typed.map((ip) => ip.northing_m)];
       return [Math.min(...e) - 70, Math.min(...n) - 70, Math.max(...e) + 70, Math.max(...n) + 70];
     }
     const b = facts?.box_m;
@@ -134,6 +136,10 @@
       map.getView().setCenter(kept.centre);
       map.getView().setResolution(kept.resolution);
     } else fit();
+  });
+  $effect(() => {
+    // A line that was read from a file may lie anywhere.
+    if (drawing?.brought) untrack(fit);
   });
   $effect(() => {
     const range: [number, number] = facts ? [facts.box_m[2]!, facts.box_m[5]!] : [0, 1];

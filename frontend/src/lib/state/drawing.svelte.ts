@@ -60,6 +60,8 @@ export class Drawing {
   keeps = $state<Keeps>('place');
   /** Bends that were made smaller than the standard, or than they were drawn. */
   misfits = $state.raw<Schemas['Misfit'][]>([]);
+  /** How many lines were brought in from files. */
+  brought = $state(0);
   /** Why it can't be saved, where the server says so only then. */
   refused = $state<string | null>(null);
   /** What is known of it; of the state before while the newest is on its way. */
@@ -174,6 +176,12 @@ export class Drawing {
     to.push(this.rows);
     this.#set(from.pop()!);
     return true;
+  }
+
+  /** Take IPs that were read or fitted. */
+  bring(rows: PlanRow[]): void {
+    this.change(rows);
+    this.brought++;
   }
 
   type(i: number, values: Partial<PlanRow>): void {

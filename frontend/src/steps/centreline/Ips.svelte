@@ -75,7 +75,7 @@
   }
 
   function take(line: Schemas['AlignmentOut']): void {
-    d.change(line.ips);
+    d.bring(line.ips);
     if (line.start_chainage_m !== d.startM) d.start = line.start_chainage_m;
     if (line.equations.length) d.typedEquations = line.equations;
     several = [];
@@ -103,7 +103,7 @@
         choice = { file, lines };
         return;
       }
-      d.change(f.ips);
+      d.bring(f.ips);
       w.notices.say(
         `Fitted to ${whole(f.points)} points of “${f.name}”: ${f.ips.length - 2} bends; points scatter by ` +
           `${fixed(f.rms_m, 2)} m, the furthest is ${fixed(f.deviation_m, 2)} m off.`,
