@@ -57,7 +57,7 @@ export function even(from: number, to: number, step: number): number[] {
   for (const s of stretches) {
     const [low, high] = [Math.max(from, s.from), Math.min(to, s.to - SAME_M)];
     for (let v = Math.ceil((low + s.shift) / step - 1e-9) * step; v <= high + s.shift + 1e-6; v += step)
-      out.push(v - s.shift);
+      out.push(Math.max(v - s.shift, low));
   }
   return out;
 }

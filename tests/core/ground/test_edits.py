@@ -48,8 +48,11 @@ def is_sound(tin: Tin) -> None:
     # The index finds what a fresh one finds.
     fresh = Tin(tin.xyz, tin.triangles, tin.doubles, tin.apart_m, tin.row, tin.edges)
     at = p.mean(axis=1)
+    # A place far from the origin is rounded by a nanometre, which shows on slivers as steep as walls.
+    up = np.cross(ab, ac)
+    off = 1e-6 + 5e-9 * np.hypot(up[:, 0], up[:, 1]) / up[:, 2]
     for which in (tin, fresh):
-        assert which.level_at(at[:, 0].copy(), at[:, 1].copy()) == pytest.approx(at[:, 2], abs=1e-6)
+        assert (np.abs(which.level_at(at[:, 0].copy(), at[:, 1].copy()) - at[:, 2]) <= off).all()
 
 
 def area(tin: Tin) -> float:

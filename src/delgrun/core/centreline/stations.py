@@ -93,9 +93,11 @@ class Stations:
         out = []
         for k, shift in enumerate(self.shift.tolist()):
             low = from_m if k == 0 else max(from_m, float(self.at[k - 1]))
-            high = to_m if k == len(self.at) else min(to_m, float(self.at[k]) - _SAME_M)
+            high = to_m if k == len(self.at) else min(to_m, float(self.at[k]))
             if low > high:
                 continue
             first, last = np.ceil((low + shift) / interval_m - 1e-9), np.floor((high + shift) / interval_m + 1e-9)
-            out.append(np.arange(first, last + 1) * interval_m - shift)
+            # What rounding puts before the equation stands at it; what stands at the next one belongs to that.
+            values = np.maximum(np.arange(first, last + 1) * interval_m - shift, low)
+            out.append(values if k == len(self.at) else values[values + _SAME_M < self.at[k]])
         return np.concatenate(out) if out else np.zeros(0)
