@@ -10,6 +10,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from alignments import closed_form
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.legs import CentrelineIp
 from helpers import bring_in, settled
 
 # Where it is clicked, from the map's left and top. [px]
@@ -180,3 +182,64 @@ def test_a_bend_that_overruns_is_mended_with_one_click(page: Page):
         page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("button", name="Put it back")).to_be_disabled()
     assert radius.input_value() == "110.00"
+
+
+def test_a_track_is_fitted_a_side_road_meets_it_and_chainages_go_on_from_an_old_line(
+    page: Page, program, drawn: int, tmp_path: Path
+):
+    base = f"{program.url}api/projects/{drawn}"
+    # A track walked along the demo's ground: straights and a bend of R 300, a step of five metres, two digits.
+    line = Centreline(
+        [
+            CentrelineIp(easting_m=e, northing_m=n, radius_m=r)
+            for e, n, r in ((12050, 48013, 0), (12710, 48190, 450), (13240, 47900, 0))
+        ]
+    )
+    at = line.line.at(np.arange(0, line.length_m, 5.0))
+    track = tmp_path / "track.csv"
+    track.write_text("E;N\n" + "\n".join(f"{e:.2f};{n:.2f}" for e, n in zip(at.easting_m, at.northing_m, strict=True)))
+    page.set_input_files('label:has-text("Fit to a line") input', track)
+    expect(page.get_by_text("one bend")).to_be_visible(timeout=30_000)
+    radius = page.get_by_label("2 radius")
+    assert float(radius.input_value()) == pytest.approx(450, rel=0.02)
+    # What is typed and not saved outlives the page.
+    page.reload()
+    expect(page.get_by_text("is here again")).to_be_visible()
+    go(page, "Centreline")
+    assert float(radius.input_value()) == pytest.approx(450, rel=0.02)
+    page.get_by_role("button", name="Equation").click()
+    page.get_by_label("= 1 back").fill("0+600")
+    page.get_by_label("= 1 back").press("Enter")
+    page.get_by_label("= 1 ahead").fill("12+000")
+    page.get_by_label("= 1 ahead").press("Enter")
+    page.get_by_role("button", name="Save the centreline").click()
+    page.get_by_role("button", name="New straight line").first.click()
+    settled(page)
+    go(page, "Centreline")
+    page.get_by_role("tab", name="Setting out").click()
+    expect(page.get_by_role("table", name="setting-out")).to_contain_text("12+020.00")
+    # A side road that begins beside it is put on it with one click, and takes its level.
+    page.get_by_role("tab", name="IPs").click()
+    page.get_by_role("button", name="New road").click()
+    page.get_by_role("button", name="Insert a row").click()
+    page.get_by_role("button", name="Insert a row").click()
+    for field, value in (
+        ("1 easting", "12300"),
+        ("1 northing", "48085"),
+        ("2 easting", "12300"),
+        ("2 northing", "48140"),
+    ):
+        page.get_by_label(field).fill(value)
+        page.get_by_label(field).press("Enter")
+    page.get_by_label("start meets").select_option(index=1)
+    page.get_by_role("button", name=re.compile("Put the start on “main road”")).click()
+    page.get_by_role("button", name="Save the centreline").click()
+    page.get_by_role("button", name="New straight line").first.click()
+    settled(page)
+    project = page.request.get(base).json()
+    assert [c["name"] for c in project["centrelines"]] == ["main road", "road 2"]
+    main, side = (project["lines"][k] for k in (0, 1))
+    assert (main["road"], side["road"]) == ("centreline", "centreline-2")
+    share = line.line.nearest(np.array([12300.0]), np.array([48085.0])).chainage_m[0] / line.length_m
+    first, last = (main["ips"][k]["level_m"] for k in (0, -1))
+    assert side["ips"][0]["level_m"] == pytest.approx(first + share * (last - first), abs=0.3)

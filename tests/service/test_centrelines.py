@@ -9,6 +9,7 @@ import orjson
 import pytest
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.section.section import exact_section
 from delgrun.service import centrelines, tables
 from delgrun.service.wire import as_json
 
@@ -112,6 +113,32 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
     # 194.90 m of an arc of 110 m.
     turn = np.degrees(194.902 / 110)
     assert f"middle of bend 3, turns {turn:.2f}° right, a high deflection" in names
+
+
+def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo, demo_case):
+    wish = tables.SettingOut(interval_m=100.0, critical=False, offset_m=(-6.0, 4.0, 5.5, 40.0), slot="line-1")
+    shown = tables.shown(projects, demo, 5, "setting-out", wish)
+    at = {c["heading"]: k for k, c in enumerate(shown["columns"])}
+    typical, seen = demo_case.setting.value, set()
+    across = demo_case.across.value
+    for row in shown["rows"]:
+        offset, design, ground = (row[at[k]] for k in ("offset m", "design m", "ground m"))
+        i = int(np.argmin(np.abs(across.chainage_m - row[at["chainage m"]])))
+        level = float(demo_case.line.levels(across.chainage_m[[i]])[0])
+        section = exact_section(*across.one(i), typical, level)
+        side = section.right if offset > 0 else section.left
+        if abs(offset) > side.catch_offset_m + 1e-3:
+            assert design is None or abs(offset) <= typical.half_width_m
+            continue
+        if abs(offset) <= typical.half_width_m:
+            continue
+        seen.add(side.in_cut)
+        # The batter runs from the edge of the formation to the catch point, where it meets the ground.
+        edge = level + typical.formation()[-1, 1]
+        share = (abs(offset) - typical.half_width_m) / (side.catch_offset_m - typical.half_width_m)
+        assert design == pytest.approx(edge + share * (side.catch_level_m - edge), abs=2e-3)
+        assert (design < ground + 0.2) if side.in_cut else (design > ground - 0.2)
+    assert seen == {True, False}
 
 
 def test_a_list_that_nobody_could_use_is_refused(projects, demo):

@@ -11,13 +11,17 @@ from delgrun.core.centreline.points import bearing_of, critical_points
 from delgrun.core.centreline.stations import Stations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.tin import Tin
+from delgrun.core.section.section import exact_section
 from delgrun.core.section.typical_section import TypicalSection
 
 FloatArray = NDArray[np.float64]
 
 # Stations closer than this are one. [m]
 _SAME_M = 5e-4
+# Batters are looked for so far beside the line. [m]
+_REACH_M = 60.0
 # A longer list is no use to anybody, and a slip of the hand. [places]
 MOST_PLACES = 200_000
 
@@ -80,7 +84,8 @@ def places(
 ) -> Places:
     """Each offset at each chainage.
 
-    The road's level beside its centreline is that of its finished surface, as far as that reaches.
+    The road's level beside its centreline is that of its finished surface, and beyond it that of the batter, as far as
+    that runs. [m]
     """
     count = len(chainage_m) * len(offset_m)
     if count > MOST_PLACES:
@@ -97,6 +102,9 @@ def places(
         within = (s >= line.chainage_m[0] - _SAME_M) & (s <= line.chainage_m[-1] + _SAME_M)
         level = line.levels(np.clip(s, line.chainage_m[0], line.chainage_m[-1]))
         design = np.where(within, level + _surface(typical, np.abs(offset)), np.nan)
+        if tin is not None and typical is not None:
+            beyond = within & (np.abs(offset) > typical.half_width_m)
+            design[beyond] = _batters(c, tin, typical, s[beyond], offset[beyond], level[beyond])
     return Places(
         [name for name in names for _ in offset_m],
         s,
@@ -116,3 +124,27 @@ def _surface(typical: TypicalSection | None, aside_m: FloatArray) -> FloatArray:
     corners = typical.finished()
     found: FloatArray = np.interp(aside_m, corners[:, 0], corners[:, 1], right=np.nan)
     return found
+
+
+def _batters(
+    c: Centreline, tin: Tin, typical: TypicalSection, chainage_m: FloatArray, offset_m: FloatArray, level_m: FloatArray
+) -> FloatArray:
+    """Levels of the batters at these offsets of a road at these levels; NaN beyond their catch points. [m]"""
+    out = np.full(len(chainage_m), np.nan)
+    stations, which = np.unique(chainage_m, return_inverse=True)
+    across = ground_sections(tin, c, stations, _REACH_M)
+    edge = typical.formation()[-1]
+    for k in range(len(stations)):
+        mine = np.flatnonzero(which == k)
+        ground = across.one(k)
+        level = float(level_m[mine[0]])
+        if len(ground[0]) < 2 or np.isnan(across.centre_level_m[k]) or np.isnan(level):
+            continue
+        section = exact_section(*ground, typical, level)
+        for i in mine.tolist():
+            side = section.right if offset_m[i] > 0 else section.left
+            out_m = abs(float(offset_m[i]))
+            if side.caught and out_m <= side.catch_offset_m + _SAME_M:
+                batter = 1 / typical.cut_batter_h_over_v if side.in_cut else -1 / typical.fill_batter_h_over_v
+                out[i] = level + float(edge[1]) + (out_m - float(edge[0])) * batter
+    return out

@@ -22,6 +22,17 @@ const NO_MEETING = { start: null, end: null };
 // IPs closer than this are one: a double click is two clicks. [m]
 const ONE_PLACE_M = 0.05;
 
+/** What is typed of a centreline, and of which (null: of a further one). */
+export interface Kept {
+  rows: PlanRow[] | null;
+  start: number | null;
+  name: string | null;
+  meets: { start: string | null; end: string | null };
+  typedEquations: Equation[] | null;
+  further: boolean;
+  on: string | null;
+}
+
 /** What the drawing needs of the open project. */
 interface Project {
   id: number;
@@ -247,6 +258,23 @@ export class Drawing {
   turnTo(): void {
     this.putBack();
     this.current = this.draft = null;
+  }
+
+  // Keeping
+
+  /** What is typed, for the page that is opened next; null where nothing is. */
+  get kept(): Kept | null {
+    if (!this.dirty) return null;
+    const { rows, start, name, meets, typedEquations, further } = this;
+    return { rows, start, name, meets, typedEquations, further, on: this.saved?.slot ?? null };
+  }
+
+  /** Take up what was typed in a page that was closed. */
+  takeUp(kept: Kept): void {
+    this.further = kept.further;
+    [this.start, this.name, this.meets] = [kept.start, kept.name, kept.meets];
+    this.typedEquations = kept.typedEquations;
+    this.rows = kept.rows;
   }
 
   // Drawing

@@ -1,5 +1,6 @@
 import { untrack } from 'svelte';
 import { writeBy } from '../stations.svelte';
+import { keepDraft } from './drafts';
 import type { Work } from './work.svelte';
 
 /** Ask for what is on screen whenever that changes; called while a component is set up. */
@@ -20,6 +21,10 @@ export function follow(w: Work): void {
     if (w.figures.still?.key !== key) untrack(() => w.figures.askStill(id, revision, road.slot, key));
   });
   $effect(() => writeBy(w.drawing.equations));
+  $effect(() => {
+    const [id, kept] = [w.project?.id, w.drawing.kept];
+    if (id !== undefined) keepDraft(id, kept);
+  });
   $effect(() => {
     const [p, road] = [w.project, w.road];
     void [w.beside.drawn, w.beside.offsets];

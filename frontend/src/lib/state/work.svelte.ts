@@ -6,6 +6,7 @@ import { TRACK_IDS, TRACKS } from '../deck/tracks';
 import { STEPS } from '../../steps';
 import { Beside } from './beside.svelte';
 import { Calm } from './calm.svelte';
+import { keptDraft } from './drafts';
 import { Drawing } from './drawing.svelte';
 import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
 import { Hand, ringsOf } from './hand.svelte';
@@ -143,8 +144,14 @@ export class Work {
   });
 
   async open(id: number): Promise<void> {
+    const typed = keptDraft(id);
     await this.store.load(id);
     const p = this.project;
+    if (typed && (typed.on === null || p?.centrelines.some((c) => c.slot === typed.on))) {
+      this.selection.road = typed.on ?? this.selection.road;
+      this.drawing.takeUp(typed);
+      this.notices.say('What was typed of the centreline and not saved is here again.');
+    }
     this.selection.step = !p?.surveys.length ? 'survey' : !p.centrelines.length ? 'centreline' : 'line';
     await Promise.all([this.jobs.follow(id), this.hunt.follow(id), this.intake.follow(id)]);
   }

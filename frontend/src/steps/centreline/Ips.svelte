@@ -104,8 +104,9 @@
         return;
       }
       d.bring(f.ips);
+      const bends = f.ips.length - 2;
       w.notices.say(
-        `Fitted to ${whole(f.points)} points of “${f.name}”: ${f.ips.length - 2} bends; points scatter by ` +
+        `Fitted to ${whole(f.points)} points of “${f.name}”: ${bends === 1 ? 'one bend' : `${bends} bends`}; points scatter by ` +
           `${fixed(f.rms_m, 2)} m, the furthest is ${fixed(f.deviation_m, 2)} m off.`,
       );
     } catch (error) {
