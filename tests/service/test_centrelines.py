@@ -70,7 +70,7 @@ def test_bends_by_the_rules_allow_the_design_speed(projects, demo, row):
 
 
 def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, demo, demo_case):
-    wish = tables.SettingOut(interval_m=25.0, offset_m=(-3.0, 0.0, 9.0), slot="line-1")
+    wish = tables.SettingOut(interval_m=25.0, offset_m=(-3.0, 0.0, 70.0), slot="line-1")
     shown = tables.shown(projects, demo, 5, "setting-out", wish)
     name, mime, data = tables.file(projects, demo, 5, "setting-out", wish, "csv")
     assert (name, mime) == ("setting-out-r5.csv", "text/csv; charset=utf-8")

@@ -340,6 +340,8 @@ export class Drawing {
   // Saving
 
   async save(): Promise<void> {
+    // What is being drawn is made to fit first.
+    if (this.drawing) await this.drawn();
     const sent = {
       road: this.further ? null : (this.saved?.slot ?? 'centreline'),
       name: this.name,

@@ -31,6 +31,11 @@
   ];
   const followers = $derived(w.lines.length + w.notes.length > 0);
 
+  function save(): void {
+    if (w.hand.tool === 'draw') w.hand.take('look');
+    void d.save();
+  }
+
   $effect(() => w.drawing.follow());
 </script>
 
@@ -107,7 +112,7 @@
         <button
           class="btn btn-primary btn-sm"
           disabled={!d.dirty || d.problem !== null || d.ips.length < 2}
-          onclick={() => void d.save()}>Save the centreline</button
+          onclick={save}>Save the centreline</button
         >
         <button class="btn btn-sm" disabled={!d.dirty} onclick={() => d.putBack()}>Put it back</button>
       </div>
