@@ -39,7 +39,8 @@ _FRAMES = """() => {
 
 def ask(url: str, path: str, body: object = None, method: str = "GET") -> dict:
     data = None if body is None else json.dumps(body).encode()
-    request = urllib.request.Request(url + path, data, {"Content-Type": "application/json"}, method=method)
+    headers = {"Content-Type": "application/json", "Accept": "application/json"}
+    request = urllib.request.Request(url + path, data, headers, method=method)
     return json.load(urllib.request.urlopen(request, timeout=300))
 
 
@@ -63,7 +64,7 @@ def dragged(page: Page, at: tuple[float, float]) -> tuple[float, float]:
 
 
 def main() -> None:
-    compile_once(print)
+    compile_once()
     with opened(demo=True) as (parts, page):
         page.goto(parts.url + "#/projects/1")
         page.wait_for_selector('.page[data-state="saved"]')

@@ -2,7 +2,7 @@
 
 import io
 from contextlib import suppress
-from dataclasses import asdict, replace
+from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
@@ -143,7 +143,7 @@ def _bends(projects: Projects, state: ProjectState, line: Centreline) -> list[Js
     """Table of bends with their speeds."""
     case = projects.case(state)
     speeds = bend_speeds(line.bends, line.ips, case.bend_rules.value, *case.speeds_for(len(line.bends)))
-    return [{"bend": asdict(b), "speed": asdict(s)} for b, s in zip(line.bends, speeds, strict=True)]
+    return [{"bend": vars(b), "speed": vars(s)} for b, s in zip(line.bends, speeds, strict=True)]
 
 
 def usual_bend(projects: Projects, project_id: int, revision: int) -> Json:

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -66,16 +66,39 @@ class Corner:
         all_of_them = [(self.first_m, before, k), (self.arc_m, k, k), (self.second_m, k, 0.0)]
         return [p for p in all_of_them if p[0] > _NOTHING_M]
 
+    @property
+    def _places(self) -> tuple[tuple[float, float, float], ...]:
+        """Where its pieces begin, and where it ends, seen from its start: ahead, to the left [m], direction [rad]."""
+        return _seen_from_start(self.turn, self.radius_m, self.first_m, self.second_m, self.before)
+
     @cached_property
     def _tangents(self) -> tuple[float, float]:
         half = self.radius_m * float(np.tan(abs(self.turn) / 2))
         if self.first_m == 0.0 and self.second_m == 0.0:
             return half, half
         # The end of the bend seen from its start: both tangents meet in the IP.
-        last = chained(self.pieces, 0.0, 0.0, 0.0, 0.0)[-1]
-        at = Line([last]).at(np.array([last.to_chainage_m]))
-        second = float(at.northing_m[0]) / float(np.sin(self.turn))
-        return float(at.easting_m[0]) - second * float(np.cos(self.turn)), second
+        ahead, aside, _ = self._places[-1]
+        second = aside / float(np.sin(self.turn))
+        return ahead - second * float(np.cos(self.turn)), second
+
+    def placed(self, chainage_m: float, easting_m: float, northing_m: float, heading: float) -> list[Element]:
+        """Its elements from a place, in a direction. [m, rad]"""
+        along, aside = float(np.cos(heading)), float(np.sin(heading))
+        out = []
+        for (length, k0, k1), (x, y, turned) in zip(self.pieces, self._places, strict=False):
+            out.append(
+                Element(
+                    from_chainage_m=chainage_m,
+                    length_m=length,
+                    easting_m=easting_m + x * along - y * aside,
+                    northing_m=northing_m + x * aside + y * along,
+                    direction=heading + turned,
+                    curvature=k0,
+                    to_curvature=k1,
+                )
+            )
+            chainage_m += length
+        return out
 
     @property
     def tangent_in_m(self) -> float:
@@ -132,6 +155,18 @@ class Corner:
             middle = (low + high) / 2
             low, high = (middle, high) if fits(middle) else (low, middle)
         return low
+
+
+# While one IP is dragged all other bends stay what they are.
+@lru_cache(maxsize=8192)
+def _seen_from_start(
+    turn: float, radius_m: float, first_m: float, second_m: float, before: float
+) -> tuple[tuple[float, float, float], ...]:
+    elements = chained(Corner(turn, radius_m, first_m, second_m, before).pieces, 0.0, 0.0, 0.0, 0.0)
+    last = elements[-1]
+    end = Line([last]).at(np.array([last.to_chainage_m]))
+    places = [(e.easting_m, e.northing_m, e.direction) for e in elements]
+    return (*places, (float(end.easting_m[0]), float(end.northing_m[0]), float(end.direction[0])))
 
 
 def chained(

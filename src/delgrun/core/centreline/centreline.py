@@ -6,7 +6,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.bends import Bend, chained
+from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.legs import TOUCH_TOLERANCE_M, CentrelineIp, Legs, no_room
 from delgrun.core.centreline.line import Element, Line
 from delgrun.core.errors import DesignInputError
@@ -163,7 +163,7 @@ def _elements(ips: list[CentrelineIp], start: float) -> tuple[list[Element], lis
         if corner is None:
             continue
         at = legs.xy[i + 1] - unit * corner.tangent_in_m
-        pieces = chained(corner.pieces, chainage, float(at[0]), float(at[1]), heading)
+        pieces = corner.placed(chainage, float(at[0]), float(at[1]), heading)
         bends.append(corner.bend(i + 1, chainage, pieces[-1].to_chainage_m))
         elements += pieces
         chainage = pieces[-1].to_chainage_m

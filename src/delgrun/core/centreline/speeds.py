@@ -1,6 +1,8 @@
 """Speed of bends: what radius, superelevation and side friction allow, and what a bend needs at its design speed."""
 
 from dataclasses import dataclass, replace
+from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -99,17 +101,21 @@ class BendRules:
                 )
 
     def friction(self, speed_kmh: FloatArray | float) -> FloatArray:
-        """Side friction allowed at these speeds."""
-        found: FloatArray = np.interp(
-            np.asarray(speed_kmh, dtype=np.float64),
-            [r.speed_kmh for r in self.rows],
-            [r.side_friction for r in self.rows],
-        )
+        """Side friction allowed at these speeds; beyond the table as at its ends."""
+        speeds, friction, _ = self._columns
+        found: FloatArray = np.interp(np.asarray(speed_kmh, dtype=np.float64), speeds, friction)
         return found
 
     def relative_grade(self, speed_kmh: float) -> float:
         """Greatest grade of the road's edge against its axis at a speed."""
-        return float(np.interp(speed_kmh, [r.speed_kmh for r in self.rows], [r.relative_grade for r in self.rows]))
+        speeds, _, grades = self._columns
+        return float(np.interp(speed_kmh, speeds, grades))
+
+    @cached_property
+    def _columns(self) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Speeds, side frictions and relative grades of the rows."""
+        rows = np.array([(r.speed_kmh, r.side_friction, r.relative_grade) for r in self.rows], dtype=np.float64)
+        return rows[:, 0], rows[:, 1], rows[:, 2]
 
 
 @dataclass(frozen=True)
@@ -179,15 +185,18 @@ def allowed_speed_kmh(rules: BendRules, radius_m: float, superelevation: float) 
     >>> round(allowed_speed_kmh(BendRules(), 168, 0.08))
     70
     """
-    low, high = 0.0, rules.rows[-1].speed_kmh
-    if high**2 <= _GRAVITY * radius_m * (superelevation + float(rules.friction(high))):
-        return high
-    # Friction never grows with speed, so there is one such speed.
-    for _ in range(60):
-        middle = (low + high) / 2
-        holds = middle**2 <= _GRAVITY * radius_m * (superelevation + float(rules.friction(middle)))
-        low, high = (middle, high) if holds else (low, middle)
-    return low
+    # At each row it is told on which side the speed lies; between two, friction runs straight, and V^2 with it.
+    grip = _GRAVITY * radius_m
+    rows = rules.rows
+    if rows[0].speed_kmh ** 2 >= grip * (superelevation + rows[0].side_friction):
+        return float(np.sqrt(grip * (superelevation + rows[0].side_friction)))
+    for a, b in pairwise(rows):
+        if b.speed_kmh**2 >= grip * (superelevation + b.side_friction):
+            fall = (b.side_friction - a.side_friction) / (b.speed_kmh - a.speed_kmh)
+            half = grip * fall / 2
+            there = grip * (superelevation + a.side_friction - fall * a.speed_kmh)
+            return float(half + np.sqrt(half * half + there))
+    return rows[-1].speed_kmh
 
 
 def comfort_m(speed_kmh: float, radius_m: float, jerk: float) -> float:
