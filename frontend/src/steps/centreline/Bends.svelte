@@ -56,7 +56,7 @@
       title: 'widen',
       unit: 'm',
       kind: 'number' as const,
-      show: ({ speed: s }: Row) => fixed(s.widening_m, 2),
+      show: ({ speed: s }: Row) => fixed(s.widening_m, 1),
     },
   ];
 

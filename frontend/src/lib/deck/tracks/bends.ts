@@ -60,12 +60,12 @@ export function drawBends(v: View, all: Bend[], advice: Stretch[]): void {
     c.globalAlpha = 1;
     c.stroke();
     // On the free side of the axis, so that it never lies on its own bend.
-    labels.put(`R ${whole(b.radius_m)}`, (x1 + x2) / 2, right ? mid - 8 : mid + 8, ink.faint);
+    labels.put(`R ${whole(b.radius_m)}`, (x1 + x2) / 2, right ? mid - 8 : mid + 7, ink.faint);
   }
   c.fillStyle = ink.caution;
   for (const a of advice) {
     const x = v.x(a.from_chainage_m);
-    c.fillRect(x, v.h - 3, Math.max(v.x(a.to_chainage_m) - x, 3), 3);
+    c.fillRect(x, v.h - 2, Math.max(v.x(a.to_chainage_m) - x, 3), 2);
   }
   c.restore();
 }
