@@ -202,7 +202,8 @@ def test_a_track_is_fitted_a_side_road_meets_it_and_chainages_go_on_from_an_old_
     expect(page.get_by_text("one bend")).to_be_visible(timeout=30_000)
     radius = page.get_by_label("2 radius")
     assert float(radius.input_value()) == pytest.approx(450, rel=0.02)
-    # What is typed and not saved outlives the page.
+    # What is typed and not saved outlives the page, once the hand rests.
+    page.wait_for_timeout(400)
     page.reload()
     expect(page.get_by_text("is here again")).to_be_visible()
     go(page, "Centreline")

@@ -2,9 +2,15 @@ import type { Kept } from './drawing.svelte';
 
 const key = (project: number) => `delgrun-centreline-${project}`;
 
-/** Keep what is typed of a project's centreline on this machine, or forget it where nothing is. */
+// A line of many IPs is not written with every move of the pointer.
+const REST_MS = 250;
+let waiting: ReturnType<typeof setTimeout> | undefined;
+
+/** Keep what is typed of a project's centreline on this machine, once the hand rests; forget it where nothing is. */
 export function keepDraft(project: number, kept: Kept | null): void {
-  if (kept) localStorage.setItem(key(project), JSON.stringify(kept));
+  clearTimeout(waiting);
+  waiting = undefined;
+  if (kept) waiting = setTimeout(() => localStorage.setItem(key(project), JSON.stringify(kept)), REST_MS);
   else localStorage.removeItem(key(project));
 }
 
