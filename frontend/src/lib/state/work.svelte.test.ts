@@ -103,6 +103,8 @@ const limit = (name: string, value: number) =>
   });
 
 beforeEach(async () => {
+  // What one test leaves typed is none of the next one's.
+  localStorage.clear();
   server = new Server();
   vi.spyOn(client, 'figures').mockImplementation(async (_p, q) => {
     if (server.away > 0) {
