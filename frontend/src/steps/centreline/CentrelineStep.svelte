@@ -88,6 +88,7 @@
     {#if d.misfits.length}
       <div class="advice-box" data-item="misfits">
         <b>{d.misfits.length === 1 ? 'One bend is' : `${d.misfits.length} bends are`} smaller than wished</b>
+        <button class="btn btn-xs" onclick={() => (d.misfits = [])}>Close</button>
         <ul>
           {#each d.misfits as m (m.ip)}<li>
               <button class="link" onclick={() => (d.current = m.ip)}>IP {m.ip + 1}</button>: {m.reason}

@@ -40,6 +40,10 @@
       w.notices.tell(error);
     }
   }
+  /** The station says on screen what files have as a number besides. */
+  const columns = $derived(
+    (shown?.columns ?? []).map((c, k) => ({ ...c, k })).filter((c) => c.heading !== 'chainage m'),
+  );
   const cell = (v: string | number | null, digits: number | null) =>
     typeof v === 'number' ? fixed(v, Math.min(digits ?? 0, 4)) : (v ?? '');
 </script>
@@ -56,17 +60,20 @@
   </div>
   <div class="pane">
     <table class="sheet num" aria-label={table}>
-      <thead
-        ><tr
-          >{#each shown.columns as c (c.heading)}<th scope="col">{c.heading}</th>{/each}</tr
-        ></thead
-      >
+      <thead>
+        <tr>
+          {#each columns as { heading, k } (k)}<th scope="col">{heading}</th>{/each}
+        </tr>
+      </thead>
       <tbody>
         {#each shown.rows as row, i (i)}
-          <tr
-            >{#each row as v, k (k)}<td class:words={typeof v === 'string'}>{cell(v, shown.columns[k]!.digits)}</td
-              >{/each}</tr
-          >
+          <tr>
+            {#each columns as { k, digits } (k)}
+              <td class:words={typeof row[k] === 'string'} title={k === 0 ? String(row[k] ?? '') : undefined}
+                >{cell(row[k]!, digits)}</td
+              >
+            {/each}
+          </tr>
         {/each}
       </tbody>
     </table>
@@ -93,5 +100,8 @@
   }
   .words {
     text-align: left;
+    max-width: 130px;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
 </style>
