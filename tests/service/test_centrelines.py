@@ -76,6 +76,10 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
     assert (name, mime) == ("setting-out-r5.csv", "text/csv; charset=utf-8")
     heading, *text = list(csv.reader(io.StringIO(data.decode())))
     assert heading == [c["heading"] for c in shown["columns"]] and len(text) == shown["count"]
+    # On the clipboard each cell is one, whatever its words hold.
+    _, _, tabs = tables.file(projects, demo, 5, "points", wish, "tsv")
+    widths = {len(line.split("\t")) for line in tabs.decode().splitlines()}
+    assert len(widths) == 1 and b"right, a high deflection" in tabs and b'"' not in tabs
     _, _, book = tables.file(projects, demo, 5, "setting-out", wish, "xlsx")
     sheet = openpyxl.load_workbook(io.BytesIO(book)).active
     cells = list(sheet.iter_rows(values_only=True))

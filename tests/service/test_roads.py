@@ -9,10 +9,11 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import Ip
 from delgrun.core.inputs import EQUATIONS, NOTES
 from delgrun.core.notes.notes import Note, Notes
+from delgrun.core.units import write_chainages
 from delgrun.demo.load import load
 from delgrun.service import centrelines, tables
 from delgrun.service.projects import Saving
-from delgrun.service.wire import as_json, write_chainages
+from delgrun.service.wire import as_json
 from delgrun.store import revisions
 
 

@@ -1094,10 +1094,17 @@ export interface components {
             /** Transition Out M */
             transition_out_m: number;
         };
-        /** BendRow */
+        /**
+         * BendRow
+         * @description A bend, what it allows and needs, and what is to be said of it.
+         */
         BendRow: {
             bend: components["schemas"]["Bend"];
+            /** Marks */
+            marks: string[];
             speed: components["schemas"]["BendSpeed"];
+            /** Too Tight */
+            too_tight: boolean;
         };
         /**
          * BendRules
@@ -1595,8 +1602,6 @@ export interface components {
             };
             /** Bends */
             bends: components["schemas"]["BendRow"][];
-            /** Elements */
-            elements: components["schemas"]["ElementOut"][];
             /** Ips */
             ips: components["schemas"]["CentrelineIpIn"][] | null;
             /** Length M */
@@ -1618,27 +1623,6 @@ export interface components {
              * @default null
              */
             token: string | null;
-        };
-        /**
-         * ElementOut
-         * @description A row of the table of elements; radii, at its start and its end, are 0 where straight, positive to the right.
-         */
-        ElementOut: {
-            /** From Chainage M */
-            from_chainage_m: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "tangent" | "arc" | "transition";
-            /** Length M */
-            length_m: number;
-            /** Radius M */
-            radius_m: number;
-            /** To Chainage M */
-            to_chainage_m: number;
-            /** To Radius M */
-            to_radius_m: number;
         };
         /**
          * Equation
@@ -4944,7 +4928,7 @@ export interface operations {
                 interval_m?: number;
                 critical?: boolean;
                 slot?: string | null;
-                form: "csv" | "xlsx";
+                form: "csv" | "tsv" | "xlsx";
             };
             header?: never;
             path: {
@@ -4963,6 +4947,7 @@ export interface operations {
                 content: {
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                     "text/csv": string;
+                    "text/tab-separated-values": string;
                 };
             };
             /** @description The request cannot be understood. */

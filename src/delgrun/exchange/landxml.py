@@ -6,24 +6,16 @@ from typing import Any, BinaryIO
 
 import numpy as np
 from defusedxml import ElementTree
-from defusedxml.common import DefusedXmlException
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import RingKind
 from delgrun.exchange.crs import NOTHING, Said, said
+from delgrun.exchange.landxml_file import LINEAR_UNITS, in_words, plain_tag
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
 from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 
 _SAY_EACH = 50_000
-# linearUnit of the LandXML 1.2 schema.
-LINEAR_UNITS = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
-
-
 _RINGS: dict[str, RingKind] = {"outer": "outer", "void": "hole", "island": "island"}
-
-
-def plain_tag(tag: str) -> str:
-    return tag.rsplit("}", 1)[-1]
 
 
 def _numbers(text: str | None, by: int) -> np.ndarray:  # type: ignore[type-arg]
@@ -44,7 +36,7 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
     xyz: list[list[float]] = []
     of = NOTHING
     unit, unknown, skipped, strange = "metre", "", 0, 0
-    try:
+    with in_words():
         source = io.BytesIO(data)
         for number, (_, element) in enumerate(ElementTree.iterparse(source, events=("end",))):
             if number % _SAY_EACH == 0:
@@ -71,12 +63,6 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
                     bounds = [b for b in element.iter() if plain_tag(b.tag) == "Boundary"]
                     strange += sum(b.get("bndType", "outer") not in _RINGS for b in bounds)
                     element.clear()
-    except DefusedXmlException as e:
-        raise DesignInputError(
-            "file", "The file defines entities of its own, which is not allowed: it was not read."
-        ) from e
-    except (ElementTree.ParseError, ValueError, IndexError, KeyError) as e:
-        raise DesignInputError("file", f"This is no LandXML that can be read: {e}.") from e
     if xyz:
         loose.points.append(np.array(xyz))
     p = loose.part

@@ -9,7 +9,6 @@ from xml.etree import ElementTree as Plain
 
 import numpy as np
 from defusedxml import ElementTree
-from defusedxml.common import DefusedXmlException
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
@@ -19,7 +18,7 @@ from delgrun.core.centreline.stations import Stations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.exchange.alignments import Alignment, checked
-from delgrun.exchange.landxml import LINEAR_UNITS, plain_tag
+from delgrun.exchange.landxml_file import LINEAR_UNITS, in_words, plain_tag
 from delgrun.exchange.text_columns import UNITS
 
 FloatArray = NDArray[np.float64]
@@ -40,7 +39,7 @@ def read(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Al
     """
     unit = 1.0
     found: list[Alignment] = []
-    try:
+    with in_words():
         for _, node in ElementTree.iterparse(io.BytesIO(file.read()), events=("end",)):
             match plain_tag(node.tag):
                 case "Metric" | "Imperial":
@@ -51,14 +50,6 @@ def read(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Al
                 case "Alignment":
                     found.append(_alignment(node, unit, len(found) + 1))
                     node.clear()
-    except DesignInputError:
-        raise
-    except DefusedXmlException as e:
-        raise DesignInputError(
-            "file", "The file defines entities of its own, which is not allowed: it was not read."
-        ) from e
-    except (ElementTree.ParseError, ValueError, TypeError, ZeroDivisionError) as e:
-        raise DesignInputError("file", f"This is no LandXML that can be read: {e}.") from e
     if not found:
         raise DesignInputError("file", "The file holds no alignment: a surface of it is read under Survey.")
     return found

@@ -7,11 +7,11 @@ from typing import Any, BinaryIO
 
 import numpy as np
 from defusedxml import ElementTree
-from defusedxml.common import DefusedXmlException
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.centreline_text import read_centreline
+from delgrun.exchange.landxml_file import LINEAR_UNITS, in_words, plain_tag
 from delgrun.exchange.text_columns import UNITS, lines_of
 
 FloatArray = NDArray[np.float64]
@@ -87,11 +87,9 @@ def dxf(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Pol
 
 def landxml(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Polyline]:
     """Irregular lines, and lines of straights, of alignments and plan features."""
-    from delgrun.exchange.landxml import LINEAR_UNITS, plain_tag
-
     unit = 1.0
     found: list[Polyline] = []
-    try:
+    with in_words():
         for _, node in ElementTree.iterparse(io.BytesIO(file.read()), events=("end",)):
             match plain_tag(node.tag):
                 case "Metric" | "Imperial":
@@ -101,18 +99,12 @@ def landxml(file: BinaryIO, _layout: object = None, _how: object = None) -> list
                     name = (node.get("name") or f"line {len(found) + 1}")[:60]
                     found.append(Polyline(name, np.array(plan, dtype=np.float64).reshape(-1, 2) * unit))
                     node.clear()
-    except DefusedXmlException as e:
-        raise DesignInputError(
-            "file", "The file defines entities of its own, which is not allowed: it was not read."
-        ) from e
-    except (ElementTree.ParseError, ValueError, TypeError, KeyError) as e:
-        raise DesignInputError("file", f"This is no LandXML that can be read: {e}.") from e
     return _kept(found)
 
 
 def _vertices(part: Any) -> list[tuple[float, float]]:
     """Easting and northing of a list of points, or of a straight's ends; LandXML writes northing first."""
-    tag = part.tag.rsplit("}", 1)[-1]
+    tag = plain_tag(part.tag)
     by = {"PntList2D": 2, "PntList3D": 3}.get(tag)
     if by:
         numbers = [float(t) for t in (part.text or "").split()]

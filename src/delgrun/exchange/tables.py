@@ -8,9 +8,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 Cell = str | float | None
-Format = Literal["csv", "xlsx"]
+Format = Literal["csv", "tsv", "xlsx"]
 MIME: dict[str, str] = {
     "csv": "text/csv; charset=utf-8",
+    "tsv": "text/tab-separated-values; charset=utf-8",
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
 }
 
@@ -23,10 +24,13 @@ class Column:
     digits: int | None = None
 
 
-def as_csv(columns: Sequence[Column], rows: Iterable[Sequence[Cell]]) -> bytes:
-    """RFC 4180, UTF-8, decimal points, as many digits as each column has; empty where there is no value."""
+def as_text(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], between: str) -> bytes:
+    """RFC 4180 with commas, or tabs, between the cells, in UTF-8.
+
+    Decimal points, as many digits as each column has; empty where there is no value.
+    """
     out = io.StringIO()
-    writer = csv.writer(out)
+    writer = csv.writer(out, delimiter=between)
     writer.writerow([c.heading for c in columns])
     for row in rows:
         writer.writerow([_text(cell, c.digits) for cell, c in zip(row, columns, strict=True)])
@@ -58,7 +62,9 @@ def as_xlsx(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], title: st
 
 def table(form: Format, columns: Sequence[Column], rows: Iterable[Sequence[Cell]], title: str) -> bytes:
     """A table as a file of a form."""
-    return as_csv(columns, rows) if form == "csv" else as_xlsx(columns, rows, title)
+    if form == "xlsx":
+        return as_xlsx(columns, rows, title)
+    return as_text(columns, rows, "\t" if form == "tsv" else ",")
 
 
 def _text(cell: Cell, digits: int | None) -> str:

@@ -15,7 +15,7 @@ from delgrun.core.centreline.junction import check_on
 from delgrun.core.centreline.legs import CentrelineIp, turns_of
 from delgrun.core.centreline.room import made_to_fit, plan_remedies
 from delgrun.core.centreline.shorten import shortened
-from delgrun.core.centreline.speeds import bend_speeds, standard_bend
+from delgrun.core.centreline.speeds import bend_speeds, marks, standard_bend
 from delgrun.core.centreline.stations import Equation, Equations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import check_fields, made_of
@@ -77,8 +77,7 @@ def draft(projects: Projects, project_id: int, revision: int, row: Json, fit: bo
     """
     state = projects.states.at(project_id, revision)
     design = made_of(CentrelineDesign, row)
-    head: Json = {"problem": None, "remedies": [], "misfits": [], "ips": None, "length_m": None}
-    head |= {"elements": [], "bends": []}
+    head: Json = {"problem": None, "remedies": [], "misfits": [], "ips": None, "length_m": None, "bends": []}
     try:
         if fit:
             ips, misfits = made_to_fit(list(design.ips))
@@ -91,7 +90,7 @@ def draft(projects: Projects, project_id: int, revision: int, row: Json, fit: bo
     unmet = _unmet(projects, state, design)
     if unmet is not None:
         head |= {"problem": {"message": unmet.message, "field": unmet.field}, "remedies": _put_on(state, design)}
-    head |= {"length_m": line.length_m, "elements": _elements(line), "bends": _bends(projects, state, line)}
+    head |= {"length_m": line.length_m, "bends": _bends(projects, state, line)}
     drawn = outline(line)
     arrays: dict[str, Any] = {"plan_e": drawn[:, 0], "plan_n": drawn[:, 1]}
     if state.surveys:
@@ -124,26 +123,14 @@ def _remedies(ips: list[CentrelineIp]) -> list[Json]:
     ]
 
 
-def _elements(line: Centreline) -> list[Json]:
-    """Table of elements; radii positive to the right, 0 where straight."""
-    return [
-        {
-            "kind": e.kind,
-            "from_chainage_m": e.from_chainage_m,
-            "to_chainage_m": e.to_chainage_m,
-            "length_m": e.length_m,
-            "radius_m": -1 / e.curvature if e.curvature else 0.0,
-            "to_radius_m": -1 / e.to_curvature if e.to_curvature else 0.0,
-        }
-        for e in line.elements
-    ]
-
-
 def _bends(projects: Projects, state: ProjectState, line: Centreline) -> list[Json]:
     """Table of bends with their speeds."""
     case = projects.case(state)
     speeds = bend_speeds(line.bends, line.ips, case.bend_rules.value, *case.speeds_for(len(line.bends)))
-    return [{"bend": vars(b), "speed": vars(s)} for b, s in zip(line.bends, speeds, strict=True)]
+    return [
+        {"bend": vars(b), "speed": vars(s), "too_tight": s.too_tight, "marks": marks(b, s)}
+        for b, s in zip(line.bends, speeds, strict=True)
+    ]
 
 
 def usual_bend(projects: Projects, project_id: int, revision: int) -> Json:

@@ -20,7 +20,7 @@ from delgrun.core.search.gap import Why
 from delgrun.core.survey.points import Joins
 from delgrun.core.survey.suspects import Suspect
 from delgrun.core.survey.suspects import Why as SuspectWhy
-from delgrun.core.units import DIMENSIONS
+from delgrun.core.units import DIMENSIONS, write_chainages
 from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
@@ -59,7 +59,7 @@ __all__ = [
     "TableName",
     "TriangleAt",
     "Why",
-    "fields_of",
+    "fields_of", "write_chainages",
 ]  # fmt: skip
 
 

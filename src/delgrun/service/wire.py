@@ -10,7 +10,6 @@ import numpy as np
 import orjson
 
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
-from delgrun.core.units import write_chainages as write_chainages
 from delgrun.store.revisions import History, RevisionInfo
 
 Json = dict[str, Any]

@@ -10,6 +10,7 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
+from delgrun.service.declared import write_chainages
 from delgrun.service.errors import (
     DesignInputError,
     NoRoom,
@@ -21,7 +22,7 @@ from delgrun.service.errors import (
 )
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
-from delgrun.service.wire import revision_json, write_chainages
+from delgrun.service.wire import revision_json
 from delgrun.web import centrelines, land, lines, projects, searches, surveys
 from delgrun.web.answers import answer
 from delgrun.web.contract import document

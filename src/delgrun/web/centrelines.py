@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from delgrun.service import centrelines, tables
 from delgrun.service.declared import Alignment
-from delgrun.web import bodies, outputs
+from delgrun.web import bodies, outputs, plan_outputs
 from delgrun.web.answers import answer, blueprint, file_answer, packed, saved, saving, use_cases
 from delgrun.web.projects import UploadedFile, plain_name
 
@@ -21,7 +21,7 @@ class CentrelineFile(BaseModel):
     on_grid: bool = Field(default=False, description="bring it to the ground by the project's scale factor")
 
 
-@api.post("/read", responses={200: outputs.CentrelineRead})
+@api.post("/read", responses={200: plan_outputs.CentrelineRead})
 def read_centreline(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
     """Lines of a file; nothing is stored."""
     name = plain_name(form.file.filename, "centreline")
@@ -37,7 +37,7 @@ class LineFile(CentrelineFile):
     which: int | None = Field(default=None, ge=0, le=1000, description="which line of several")
 
 
-@api.post("/fit", responses={200: outputs.FitOut})
+@api.post("/fit", responses={200: plan_outputs.FitOut})
 def fit_centreline(path: bodies.ProjectPath, form: LineFile) -> Response:
     """Tangents, arcs and transitions fitted to a line of a file; nothing is stored."""
     name = plain_name(form.file.filename, "line")
@@ -45,7 +45,7 @@ def fit_centreline(path: bodies.ProjectPath, form: LineFile) -> Response:
     return answer(centrelines.fit(use_cases(), path.project_id, name, data, form.which, form.on_grid))
 
 
-@api.post("/draft", responses={200: outputs.DraftOut})
+@api.post("/draft", responses={200: plan_outputs.DraftOut})
 def draft(path: bodies.ProjectPath, body: bodies.DraftIn) -> Response:
     """What a centreline that is typed or drawn would be: the live path. Nothing is stored."""
     row = {
@@ -57,21 +57,21 @@ def draft(path: bodies.ProjectPath, body: bodies.DraftIn) -> Response:
     return packed(centrelines.draft(use_cases(), path.project_id, body.revision, row, body.fit, body.beside_m))
 
 
-@api.get("/beside", responses={200: outputs.BesideOut})
+@api.get("/beside", responses={200: plan_outputs.BesideOut})
 def ground_beside(path: bodies.ProjectPath, query: bodies.OffsetsQuery) -> Response:
     """The ground at offsets beside a centreline, to be drawn faintly in its long section."""
     q = query
     return packed(centrelines.beside_answer(use_cases(), path.project_id, q.revision, q.road, list(q.offset_m)))
 
 
-@api.post("/standard", responses={200: outputs.StandardBends})
+@api.post("/standard", responses={200: plan_outputs.StandardBends})
 def standard_bends(path: bodies.ProjectPath, body: bodies.PlanIn) -> Response:
     """Bends for all corners by the project's rules and design speed; nothing is stored."""
     row = {"start_chainage_m": body.start_chainage_m, "ips": [ip.model_dump() for ip in body.ips]}
     return answer(centrelines.by_standard(use_cases(), path.project_id, body.revision, row))
 
 
-@api.get("/usual", responses={200: outputs.UsualBend})
+@api.get("/usual", responses={200: plan_outputs.UsualBend})
 def usual_bend(path: bodies.ProjectPath, query: bodies.RevisionQuery) -> Response:
     """What bends that are drawn begin with: the rules' at a right angle."""
     return answer(centrelines.usual_bend(use_cases(), path.project_id, query.revision))
@@ -112,7 +112,7 @@ def _wish(query: bodies.TableQuery) -> tables.SettingOut:
     )
 
 
-@api.get("/tables/<table>", responses={200: outputs.TableOut})
+@api.get("/tables/<table>", responses={200: plan_outputs.TableOut})
 def show_table(path: bodies.TablePath, query: bodies.TableQuery) -> Response:
     """The first rows of a table, and how many it has."""
     return answer(tables.shown(use_cases(), path.project_id, query.revision, path.table, _wish(query)))

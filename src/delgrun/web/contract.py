@@ -29,7 +29,11 @@ _BINARY = (
 )
 # Files to be kept, by the end of their path, and of which kinds.
 _FILES = {
-    "/tables/{table}/file": ("text/csv", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+    "/tables/{table}/file": (
+        "text/csv",
+        "text/tab-separated-values",
+        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    ),
     "/centreline/landxml": ("application/xml",),
 }
 _BODY = {"413": "The body is too large.", "415": "The body is of another kind than the one described."}

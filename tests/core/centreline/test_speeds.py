@@ -18,6 +18,7 @@ from delgrun.core.centreline.speeds import (
     bend_speeds,
     comfort_m,
     least_radius_m,
+    marks,
     runoff_m,
     shift_m,
     standard_bend,
@@ -91,6 +92,16 @@ def test_a_bend_much_slower_than_its_neighbours_is_marked_and_gentle_ones_count_
     assert found[2].slower_by_kmh == pytest.approx(speeds[3] - speeds[2])
     assert found[0].slower_by_kmh == found[3].slower_by_kmh == 0.0
     assert speeds[3] == 100.0
+
+
+def test_what_is_said_of_a_bend_says_what_to_do():
+    line = bends(600, 110, 5000)
+    found = bend_speeds(line.bends, line.ips, RULES, [70.0] * 3, ROAD)
+    assert [marks(b, s) for b, s in zip(line.bends, found, strict=True)][::2] == [[], []]
+    tight, slow, bare = marks(line.bends[1], found[1])
+    assert tight == "too tight for 70 km/h: R 168 m or more"
+    assert slow == f"{round(found[1].slower_by_kmh)} km/h slower than a bend beside it"
+    assert bare == f"no transition; {np.ceil(found[1].transition_m):.0f} m are usual ({found[1].transition_by})"
 
 
 def test_a_typed_superelevation_counts():

@@ -17,13 +17,13 @@ function stored(): Stored {
   }
 }
 
-/** Offsets of a list with commas or blanks, in order, each once; null where it is none. At most eight. [m] */
-export function offsetsOf(text: string): number[] | null {
+/** Offsets of a list with commas or blanks, in order, each once; null where it is none. [m] */
+export function offsetsOf(text: string, most = 8): number[] | null {
   const numbers = text
     .split(/[\s,;]+/)
     .filter((t) => t)
     .map(Number);
-  const good = numbers.length <= 8 && numbers.every((n) => Number.isFinite(n) && Math.abs(n) <= 1000);
+  const good = numbers.length <= most && numbers.every((n) => Number.isFinite(n) && Math.abs(n) <= 1000);
   return good ? numbers.filter((n, i) => numbers.indexOf(n) === i).sort((a, b) => a - b) : null;
 }
 
@@ -50,9 +50,10 @@ export class Beside {
     if (!this.drawn || !this.offsets.length || this.ground?.key === key) return;
     const query = new URLSearchParams({ revision: String(revision), road, offsets: this.offsets.join(';') });
     const headers = { Accept: 'application/octet-stream' };
-    const answer = await fetch(`/api/projects/${project}/centreline/beside?${query}`, { headers });
-    // Without ground there is nothing to be drawn, and the page says so elsewhere.
-    if (!answer.ok) return;
+    const asked = fetch(`/api/projects/${project}/centreline/beside?${query}`, { headers });
+    // Without ground, or server, there is nothing to be drawn, and the page says so elsewhere.
+    const answer = await asked.catch(() => null);
+    if (!answer?.ok) return;
     const { arrays } = new KeptArrays().unpack<object>(await answer.arrayBuffer());
     const chainage = arrays.beside_chainage!;
     this.ground = { key, chainage, levels: rowsOf(arrays.beside_level!, chainage.length) };

@@ -60,20 +60,7 @@
     },
   ];
 
-  /** What is to be said of a bend, in a sentence each. */
-  function says({ bend: b, speed: s }: Row): string[] {
-    const out: string[] = [];
-    if (s.allowed_kmh < s.design_kmh - 1e-6)
-      out.push(`too tight for ${fixed(s.design_kmh, 0)} km/h: R ${whole(Math.ceil(s.least_radius_m))} or more`);
-    if (s.slower_by_kmh > 0) out.push(`${fixed(s.slower_by_kmh, 0)} km/h slower than a bend beside it`);
-    const least = Math.min(b.transition_in_m, b.transition_out_m);
-    if (s.without) out.push(`no transition; ${fixed(s.transition_m, 0)} m are usual (${s.transition_by})`);
-    else if (least > 0 && least < s.transition_m - 0.05)
-      out.push(`short transition: ${fixed(s.transition_m, 0)} m are usual (${s.transition_by})`);
-    return out;
-  }
-  const marked = $derived(rows.map((row) => ({ row, text: says(row).join('; ') })).filter(({ text }) => text));
-  const fails = (i: number) => rows[i]!.speed.allowed_kmh < rows[i]!.speed.design_kmh - 1e-6;
+  const marked = $derived(rows.filter((row) => row.marks.length));
 </script>
 
 {#if rows.length}
@@ -87,7 +74,7 @@
       {rows}
       current={rows.findIndex(({ bend }) => bend.ip === d.current)}
       name={(i) => String(rows[i]!.bend.ip + 1)}
-      {fails}
+      fails={(i) => rows[i]!.too_tight}
       oncurrent={(i) => (d.current = rows[i]!.bend.ip)}
       ontype={(i, _, value) => {
         d.type(rows[i]!.bend.ip, { superelevation: value as number });
@@ -97,10 +84,10 @@
     {#if marked.length}
       <h2>Marked</h2>
       <ul class="list" aria-label="Marked bends">
-        {#each marked as { row, text } (row.bend.ip)}
-          <li class:failure={row.speed.allowed_kmh < row.speed.design_kmh - 1e-6}>
+        {#each marked as row (row.bend.ip)}
+          <li class:failure={row.too_tight}>
             <button class="link" onclick={() => (d.current = row.bend.ip)}>IP {row.bend.ip + 1}</button>
-            at {chainage(row.bend.from_chainage_m, 0)}: {text}
+            at {chainage(row.bend.from_chainage_m, 0)}: {row.marks.join('; ')}
           </li>
         {/each}
       </ul>

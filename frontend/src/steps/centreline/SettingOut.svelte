@@ -1,5 +1,6 @@
 <script lang="ts">
   import Field from '../../lib/fields/Field.svelte';
+  import { offsetsOf } from '../../lib/state/beside.svelte';
   import { useWork } from '../../lib/state/work.svelte';
   import TableView from './TableView.svelte';
 
@@ -14,11 +15,9 @@
 
   function take(text: string): void {
     typed = text;
-    const parts = text.split(/[\s,;]+/).filter((t) => t);
-    const numbers = parts.map(Number);
-    const good = numbers.length > 0 && numbers.length <= 20 && numbers.every((n) => Math.abs(n) < 10_000);
-    wrong = good ? null : 'Numbers of metres with commas between them, at most 20, to the left below zero.';
-    if (good) offsets = numbers;
+    const found = offsetsOf(text, 20);
+    wrong = found?.length ? null : 'Numbers of metres with commas between them, at most 20, to the left below zero.';
+    if (found?.length) offsets = found;
   }
 </script>
 

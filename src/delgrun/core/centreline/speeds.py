@@ -11,6 +11,7 @@ from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
+from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
 
@@ -149,6 +150,29 @@ class BendSpeed:
     without: bool
     widening_m: float
     slower_by_kmh: float
+
+    @property
+    def too_tight(self) -> bool:
+        """Whether it allows less than its design speed."""
+        return self.allowed_kmh < self.design_kmh - 1e-6
+
+
+def marks(bend: Bend, speed: BendSpeed) -> list[str]:
+    """What is to be said of a bend, and what to do; nothing where it is as it should be."""
+    out = []
+    if speed.too_tight:
+        out.append(
+            say("too tight for {v:speed}: R {r:size} or more", v=speed.design_kmh, r=np.ceil(speed.least_radius_m))
+        )
+    if speed.slower_by_kmh > 0:
+        out.append(say("{v:speed} slower than a bend beside it", v=round(speed.slower_by_kmh)))
+    usual = say("{t:size} are usual ({by})", t=np.ceil(speed.transition_m), by=speed.transition_by)
+    least = min(bend.transition_in_m, bend.transition_out_m)
+    if speed.without:
+        out.append(f"no transition; {usual}")
+    elif 0 < least < speed.transition_m - 0.05:
+        out.append(f"short transition: {usual}")
+    return out
 
 
 def least_radius_m(speed_kmh: float, superelevation: float, friction: float) -> float:

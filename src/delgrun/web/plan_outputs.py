@@ -1,0 +1,123 @@
+"""What goes out about centrelines: lines of files, drafts, tables."""
+
+from delgrun.service.declared import Bend, BendSpeed
+from delgrun.web.bodies import CentrelineIpIn, EquationIn
+from delgrun.web.outputs import Out
+
+
+class AlignmentOut(Out):
+    """One line of a file; `deviation_m` is how far what is made of it lies from what the file says."""
+
+    name: str
+    start_chainage_m: float
+    ips: list[CentrelineIpIn]  # type: ignore[valid-type]
+    deviation_m: float
+    equations: list[EquationIn]
+
+
+class CentrelineRead(Out):
+    lines: list[AlignmentOut]
+
+
+class LineInFile(Out):
+    name: str
+    points: int
+    length_m: float
+
+
+class FittedOut(Out):
+    """IPs fitted to a line's points: what these scatter by, and how far the furthest of them is off."""
+
+    name: str
+    points: int
+    ips: list[CentrelineIpIn]  # type: ignore[valid-type]
+    noise_m: float
+    rms_m: float
+    deviation_m: float
+
+
+class FitOut(Out):
+    """Lines of a file, the longest first, and what was fitted to one; null where one must be chosen."""
+
+    lines: list[LineInFile]
+    fitted: FittedOut | None
+
+
+class PlanProblem(Out):
+    message: str
+    field: str
+
+
+class PlanChange(Out):
+    at: int
+    ip: CentrelineIpIn  # type: ignore[valid-type]
+
+
+class PlanRemedyOut(Out):
+    """IPs that take the place of those with these numbers, from 0, in the words of a button."""
+
+    label: str
+    changes: list[PlanChange]
+
+
+class Misfit(Out):
+    """A bend that was made smaller than wished."""
+
+    ip: int
+    reason: str
+
+
+class BendRow(Out):
+    """A bend, what it allows and needs, and what is to be said of it."""
+
+    bend: Bend
+    speed: BendSpeed
+    too_tight: bool
+    marks: list[str]
+
+
+class DraftOut(Out):
+    """What a centreline would be; where it can't be, `problem` says why and `remedies` what would mend it.
+
+    `ips` are those whose bends were made to fit. Arrays: `plan_e`, `plan_n` draw it; `ground_chainage`, `ground_level`
+    and `ground_gap` as in figures; `beside_level` is the ground at each offset at all of `beside_chainage`.
+    """
+
+    problem: PlanProblem | None
+    remedies: list[PlanRemedyOut]
+    misfits: list[Misfit]
+    ips: list[CentrelineIpIn] | None  # type: ignore[valid-type]
+    length_m: float | None
+    bends: list[BendRow]
+    arrays: dict[str, list[float | None]]
+
+
+class BesideOut(Out):
+    """Arrays: `beside_level` is the ground at each offset at all of `beside_chainage`, offset by offset."""
+
+    arrays: dict[str, list[float | None]]
+
+
+class UsualBend(Out):
+    radius_m: float
+    transition_m: float
+
+
+class StandardBends(Out):
+    """IPs with the bends that rules and design speed ask for, and those that found no room for theirs."""
+
+    ips: list[CentrelineIpIn]  # type: ignore[valid-type]
+    misfits: list[Misfit]
+
+
+class TableColumn(Out):
+    heading: str
+    digits: int | None
+
+
+class TableOut(Out):
+    """The first rows of a table, and how many it has; null where there is no value."""
+
+    columns: list[TableColumn]
+    rows: list[list[str | float | None]]
+    count: int
