@@ -1,26 +1,26 @@
-import { api, ApiError, ask, type Saved, type Schemas } from '../../api/client';
-import { KeptArrays, type Arrays } from '../../api/binary';
+import { api, ask, type Saved, type Schemas } from '../../api/client';
 import type { Plan } from '../map/ips';
 import type { Equation } from '../stations.svelte';
 import { Latest } from './latest';
+import {
+  at,
+  cornerOf,
+  draftOf,
+  ended,
+  extended,
+  near,
+  NO_BEND,
+  told,
+  type Body,
+  type Draft,
+  type PlanRow,
+} from './planned';
 import type { Change } from './project.svelte';
 
-export type PlanRow = Schemas['CentrelineIpIn'];
-export type Draft = Omit<Schemas['DraftOut'], 'arrays'> & { arrays: Arrays };
 export type Keeps = NonNullable<Schemas['CentrelineIn']['keeps']>;
-type Body = Omit<Required<Schemas['DraftIn']>, 'beside_m'> & { beside_m: number[] };
 
-export const NO_BEND = {
-  radius_m: 0,
-  transition_in_m: 0,
-  transition_out_m: 0,
-  superelevation: null,
-  joins: false,
-} satisfies Partial<PlanRow>;
 const PLACE = { easting_m: 0, northing_m: 0 };
 const NO_MEETING = { start: null, end: null };
-// IPs closer than this are one: a double click is two clicks. [m]
-const ONE_PLACE_M = 0.05;
 
 /** What is typed of a centreline, and of which (null: of a further one). */
 export interface Kept {
@@ -41,8 +41,6 @@ interface Project {
   saved: Schemas['CentrelineOut'] | null;
   equations: Equation[];
 }
-
-const at = (v: number): number => Math.round(v * 1000) / 1000;
 
 /**
  * The centreline that is typed, drawn or dragged, until it is saved or put back: one writer for grid, map and section.
@@ -368,46 +366,4 @@ export class Drawing {
     this.misfits = misfits;
     this.done();
   }
-}
-
-/** What is said of a line that can't be. */
-function told({ problem, remedies, misfits }: Draft): Partial<Draft> {
-  return { problem, remedies, misfits };
-}
-
-async function draftOf(project: number, body: Body): Promise<Draft> {
-  let response: Response;
-  try {
-    response = await fetch(`/api/projects/${project}/centreline/draft`, {
-      method: 'POST',
-      headers: { Accept: 'application/octet-stream', 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-    });
-    if (response.ok) return new KeptArrays().unpack<Draft>(await response.arrayBuffer());
-  } catch {
-    throw new ApiError(0, { message: 'The server does not answer. What is typed stays here.' });
-  }
-  throw new ApiError(response.status, (await response.json()) as Schemas['Problem']);
-}
-
-function near(a: PlanRow, [e, n]: [number, number]): boolean {
-  return Math.hypot(a.easting_m - e, a.northing_m - n) < ONE_PLACE_M;
-}
-
-function cornerOf(bend: Schemas['UsualBend'] | null): Partial<PlanRow> {
-  const { radius_m, transition_m } = bend ?? { radius_m: 100, transition_m: 0 };
-  return { radius_m, transition_in_m: transition_m, transition_out_m: transition_m };
-}
-
-/** One more IP behind the last, which is a corner then. */
-function extended(ips: PlanRow[], [e, n]: [number, number], bend: Schemas['UsualBend'] | null): PlanRow[] {
-  const next = { ...NO_BEND, easting_m: at(e), northing_m: at(n) };
-  if (ips.length < 2) return [...ips, next];
-  const last = { ...ips[ips.length - 1]!, ...cornerOf(bend) };
-  return [...ips.slice(0, -1), last, next];
-}
-
-/** IPs whose last has no bend, as an end has none. */
-function ended(ips: PlanRow[]): PlanRow[] {
-  return ips.map((row, i) => (i === 0 || i === ips.length - 1 ? { ...row, ...NO_BEND } : row));
 }

@@ -6,7 +6,7 @@
   import Grid from '../../lib/fields/Grid.svelte';
   import { fixed, plainChainage, whole } from '../../lib/format';
   import { NotUnderstood } from '../../lib/parse';
-  import { NO_BEND } from '../../lib/state/drawing.svelte';
+  import { NO_BEND } from '../../lib/state/planned';
   import { back, type Equation } from '../../lib/stations.svelte';
   import type { Value } from '../../lib/units';
   import { useWork } from '../../lib/state/work.svelte';
