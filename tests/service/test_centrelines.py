@@ -9,8 +9,10 @@ import orjson
 import pytest
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.limits.checks import BY_ID
 from delgrun.core.section.section import exact_section
-from delgrun.service import centrelines, tables
+from delgrun.service import centrelines, drafts, tables
+from delgrun.service.projects import Saving
 from delgrun.service.wire import as_json
 
 
@@ -22,7 +24,7 @@ def row(projects, demo) -> dict:
 
 
 def draft(projects, demo, row, fit=False, beside=()) -> dict:
-    return as_json(centrelines.draft(projects, demo, 5, row, fit, list(beside)))
+    return as_json(drafts.draft(projects, demo, 5, row, drafts.Wish(fit=fit, beside_m=tuple(beside))))
 
 
 def changed(row: dict, **values) -> dict:
@@ -62,7 +64,7 @@ def test_a_draft_that_cant_be_says_why_and_each_remedy_makes_it_one(projects, de
 
 
 def test_bends_by_the_rules_allow_the_design_speed(projects, demo, row):
-    made = centrelines.by_standard(projects, demo, 5, row)
+    made = drafts.by_standard(projects, demo, 5, row)
     found = draft(projects, demo, {**row, "ips": made["ips"]})
     for bend in found["bends"]:
         if bend["bend"]["ip"] not in {m["ip"] for m in made["misfits"]}:
@@ -180,3 +182,22 @@ def test_a_line_of_a_file_is_fitted_and_one_of_several_is_asked_for(projects, de
     assert centrelines.fit(projects, demo, "a.geojson", both, 1)["fitted"]["name"] == "short"
     with pytest.raises(DesignInputError, match="holds 2 lines"):
         centrelines.fit(projects, demo, "a.geojson", both, 2)
+
+
+def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, demo, demo_case, row):
+    def found(row: dict, **wish) -> dict:
+        return as_json(drafts.draft(projects, demo, 5, row, drafts.Wish(line="line-1", **wish)))
+
+    same = found(row)
+    at = np.array(same["arrays"]["line_chainage"])
+    assert same["arrays"]["line_level"] == pytest.approx(demo_case.line.levels(at), abs=1e-3)
+    said = [u for u in demo_case.uses if BY_ID[u.check].group == "coordination" and u.fails]
+    assert [a["check"] for a in same["advice"]] == [u.check for u in said] and said
+    # Saved, the moved line is advised what its draft was.
+    moved = changed(row, easting_m=row["ips"][3]["easting_m"] + 12.0)
+    draft_of = found(moved, keeps="share")
+    to = Saving(project_id=demo, base=5, author="", token=None)
+    revision, _, _ = centrelines.save(projects, to, moved, "share")
+    kept = projects.case_of(projects.states.at(demo, revision), "line-1")
+    said = [u for u in kept.uses if BY_ID[u.check].group == "coordination" and u.fails]
+    assert [(a["check"], a["value"]) for a in draft_of["advice"]] == [(u.check, pytest.approx(u.value)) for u in said]

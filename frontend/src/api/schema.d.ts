@@ -1561,7 +1561,7 @@ export interface components {
         /**
          * DraftIn
          * @description `fit`: bends are made as large as there is room for; `beside_m`: offsets at which the ground is wanted too;
-         *     `start_meets` and `end_meets`: as in `CentrelineIn`.
+         *     `start_meets` and `end_meets`: as in `CentrelineIn`; `line`: the grade line that goes along, keeping `keeps`.
          */
         DraftIn: {
             /** Beside M */
@@ -1578,6 +1578,17 @@ export interface components {
             fit: boolean;
             /** Ips */
             ips: components["schemas"]["CentrelineIpIn"][];
+            /**
+             * Keeps
+             * @default place
+             * @enum {string}
+             */
+            keeps: "place" | "chainage" | "share";
+            /**
+             * Line
+             * @default
+             */
+            line: string;
             /** Revision */
             revision: number;
             /** Start Chainage M */
@@ -1592,10 +1603,14 @@ export interface components {
          * DraftOut
          * @description What a centreline would be; where it can't be, `problem` says why and `remedies` what would mend it.
          *
-         *     `ips` are those whose bends were made to fit. Arrays: `plan_e`, `plan_n` draw it; `ground_chainage`, `ground_level`
-         *     and `ground_gap` as in figures; `beside_level` is the ground at each offset at all of `beside_chainage`.
+         *     `ips` are those whose bends were made to fit; `advice` is of the grade line that goes along. Arrays: `plan_e`,
+         *     `plan_n` draw it, `plan_starts` are numbers of the points where bends begin; `ground_chainage`, `ground_level` and
+         *     `ground_gap` as in figures; `beside_level` is the ground at each offset at all of `beside_chainage`;
+         *     `line_chainage` and `line_level` draw the grade line.
          */
         DraftOut: {
+            /** Advice */
+            advice: components["schemas"]["Finding"][];
             /** Arrays */
             arrays: {
                 [key: string]: (number | null)[];

@@ -55,7 +55,8 @@ def _speeds_of(line: Centreline, rules: BendRules, speed_kmh: float, road: RoadW
     return bend_speeds(line.bends, line.ips, rules, [speed_kmh] * len(line.bends), road)
 
 
-def _plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...]:
+def plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...]:
+    """The bends of a line as checks look at them."""
     return tuple(
         PlanBend(b.from_chainage_m, b.to_chainage_m, float(np.copysign(b.radius_m, b.deflection)), s.allowed_kmh)
         for b, s in zip(line.bends, speeds, strict=True)
@@ -172,7 +173,7 @@ class Case:
     @cached_property
     def plan_bends(self) -> tuple[PlanBend, ...]:
         """The bends as checks look at them."""
-        return self.made(_plan_bends, self.centreline, self.bend_speeds).value
+        return self.made(plan_bends, self.centreline, self.bend_speeds).value
 
     # Ground
 

@@ -9,18 +9,14 @@ import numpy as np
 
 from delgrun.core.carrying import carried, stands_at_chainages
 from delgrun.core.centreline.carry import Carry, Keeps
-from delgrun.core.centreline.centreline import MAIN_NAME, Centreline, CentrelineDesign
+from delgrun.core.centreline.centreline import MAIN_NAME, CentrelineDesign
 from delgrun.core.centreline.fitting import fit_line
 from delgrun.core.centreline.junction import check_on
-from delgrun.core.centreline.legs import CentrelineIp, turns_of
-from delgrun.core.centreline.room import made_to_fit, plan_remedies
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.shorten import shortened
-from delgrun.core.centreline.speeds import bend_speeds, marks, standard_bend
 from delgrun.core.centreline.stations import Equation, Equations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import check_fields, made_of
-from delgrun.core.ground.along import beside, long_section
-from delgrun.core.ground.drawn import outline
 from delgrun.core.inputs import CENTRELINE, EQUATIONS, NOTES, kind_of_slot
 from delgrun.core.notes.notes import Notes
 from delgrun.core.units import say
@@ -69,96 +65,6 @@ def fit(
     design.check()
     told = {"noise_m": made.noise_m, "rms_m": made.rms_m, "deviation_m": made.deviation_m, "points": len(plan)}
     return {"lines": lines, "fitted": {"name": chosen.name, "ips": [vars(p) for p in made.ips], **told}}
-
-
-def draft(projects: Projects, project_id: int, revision: int, row: Json, fit: bool, beside_m: list[float]) -> bytes:
-    """What there is to know of a centreline that is not stored: see `web.centrelines`. Where its bends find no room,
-    why, and what would mend it; with `fit` they are made as large as there is room for.
-    """
-    state = projects.states.at(project_id, revision)
-    design = made_of(CentrelineDesign, row)
-    head: Json = {"problem": None, "remedies": [], "misfits": [], "ips": None, "length_m": None, "bends": []}
-    try:
-        if fit:
-            ips, misfits = made_to_fit(list(design.ips))
-            design = replace(design, ips=tuple(ips))
-            head |= {"ips": [vars(p) for p in ips], "misfits": [_misfit(m.ip, m.reason) for m in misfits]}
-        line = design.made()
-    except DesignInputError as e:
-        head |= {"problem": {"message": e.message, "field": e.field}, "remedies": _remedies(list(design.ips))}
-        return wire.pack(head, {})
-    unmet = _unmet(projects, state, design)
-    if unmet is not None:
-        head |= {"problem": {"message": unmet.message, "field": unmet.field}, "remedies": _put_on(state, design)}
-    head |= {"length_m": line.length_m, "bends": _bends(projects, state, line)}
-    drawn = outline(line)
-    arrays: dict[str, Any] = {"plan_e": drawn[:, 0], "plan_n": drawn[:, 1]}
-    if state.surveys:
-        tin = projects.case(state).tin.value
-        along = long_section(tin, line)
-        arrays |= {
-            "ground_chainage": along.chainage_m, "ground_level": along.level_m, "ground_gap": along.after_gap,
-        }  # fmt: skip
-        if beside_m:
-            s, levels = beside(tin, line, beside_m)
-            arrays |= {"beside_chainage": s, "beside_level": levels.ravel()}
-    return wire.pack(head, arrays)
-
-
-def beside_answer(projects: Projects, project_id: int, revision: int, road: str, beside_m: list[float]) -> bytes:
-    """The ground at offsets beside a centreline that is saved."""
-    case = projects.case(projects.states.at(project_id, revision), road=road)
-    s, levels = beside(case.tin.value, case.centreline.value, beside_m)
-    return wire.pack({}, {"beside_chainage": s, "beside_level": levels.ravel()})
-
-
-def _misfit(ip: int, reason: str) -> Json:
-    return {"ip": ip, "reason": reason}
-
-
-def _remedies(ips: list[CentrelineIp]) -> list[Json]:
-    return [
-        {"label": r.label, "changes": [{"at": i, "ip": vars(ip)} for i, ip in r.changes.items()]}
-        for r in plan_remedies(ips)
-    ]
-
-
-def _bends(projects: Projects, state: ProjectState, line: Centreline) -> list[Json]:
-    """Table of bends with their speeds."""
-    case = projects.case(state)
-    speeds = bend_speeds(line.bends, line.ips, case.bend_rules.value, *case.speeds_for(len(line.bends)))
-    return [
-        {"bend": vars(b), "speed": vars(s), "too_tight": s.too_tight, "marks": marks(b, s)}
-        for b, s in zip(line.bends, speeds, strict=True)
-    ]
-
-
-def usual_bend(projects: Projects, project_id: int, revision: int) -> Json:
-    """Radius and transitions that the rules ask for at a right angle and the project's design speed."""
-    case = projects.case(projects.states.at(project_id, revision))
-    (speed,), road = case.speeds_for(1)
-    radius, transition = standard_bend(np.pi / 2, case.bend_rules.value, speed, road)
-    return {"radius_m": radius, "transition_m": transition}
-
-
-def by_standard(projects: Projects, project_id: int, revision: int, row: Json) -> Json:
-    """All corners with the bends that the design speed asks for, made smaller where there is no room, and why."""
-    case = projects.case(projects.states.at(project_id, revision))
-    design = made_of(CentrelineDesign, row)
-    ips = list(design.ips)
-    (speed,), road = case.speeds_for(1)
-    for i, turn in enumerate(turns_of(ips).tolist(), 1):
-        # A corner too slight to be one stays as it is.
-        if abs(turn) > 1e-6:
-            radius, transition = standard_bend(turn, case.bend_rules.value, speed, road)
-            ips[i] = replace(ips[i], radius_m=radius, transition_in_m=transition, transition_out_m=transition)
-    made, misfits = made_to_fit(ips)
-    return {
-        "ips": [vars(p) for p in made],
-        "misfits": [
-            _misfit(m.ip, f"R {m.made.radius_m:g} m instead of {m.wished.radius_m:g}: {m.reason}") for m in misfits
-        ],
-    }
 
 
 def save(
@@ -219,12 +125,12 @@ def _check_junctions(projects: Projects, state: ProjectState, road: str, design:
         met = state.lines.get(slot)
         if met is None or met.road == road or met.road not in state.roads:
             raise DesignInputError(f"{end}_meets", f"The line's {end} can meet a grade line of another road only.")
-    unmet = _unmet(projects, state, design)
+    unmet = unmet_junction(projects, state, design)
     if unmet is not None:
         raise unmet
 
 
-def _unmet(projects: Projects, state: ProjectState, design: CentrelineDesign) -> DesignInputError | None:
+def unmet_junction(projects: Projects, state: ProjectState, design: CentrelineDesign) -> DesignInputError | None:
     """Why an end does not lie on the road that it is to meet; None where all do."""
     for end, slot, ip in _meetings(design):
         met = state.lines.get(slot)
@@ -238,7 +144,7 @@ def _unmet(projects: Projects, state: ProjectState, design: CentrelineDesign) ->
     return None
 
 
-def _put_on(state: ProjectState, design: CentrelineDesign) -> list[Json]:
+def put_on_roads(state: ProjectState, design: CentrelineDesign) -> list[Json]:
     """Ends moved onto the centrelines of the roads that they are to meet, each with what its button says."""
     out = []
     for end, slot, ip in _meetings(design):

@@ -25,7 +25,7 @@ from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
 from delgrun.exchange.tables import Format
-from delgrun.service.products import PRODUCTS
+from delgrun.service.products import PRODUCTS, Finding
 from delgrun.service.tables import TableName
 
 __all__ = [
@@ -47,6 +47,7 @@ __all__ = [
     "Difference",
     "Edit",
     "Field",
+    "Finding",
     "Format",
     "GroundEdit",
     "InputKind",

@@ -211,15 +211,19 @@ class UsesFigures:
     findings: list[Finding]
 
 
-def uses(case: Case) -> tuple[UsesFigures, Arrays]:
-    found = case.uses
-    findings = [
+def findings_of(found: list[LimitUse]) -> list[Finding]:
+    """Those that fail, in words."""
+    return [
         Finding(**vars(u), name=c.name, brief=brief(u), sentence=sentence(u), place=c.place, advice=c.advice)
         for u in found
         if u.fails
         for c in (BY_ID[u.check],)
     ]
-    return UsesFigures([u for u in found if BY_ID[u.check].row is not None], findings), {}
+
+
+def uses(case: Case) -> tuple[UsesFigures, Arrays]:
+    found = case.uses
+    return UsesFigures([u for u in found if BY_ID[u.check].row is not None], findings_of(found)), {}
 
 
 def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:

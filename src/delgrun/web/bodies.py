@@ -171,13 +171,15 @@ class PlanIn(In):
 
 class DraftIn(PlanIn):
     """`fit`: bends are made as large as there is room for; `beside_m`: offsets at which the ground is wanted too;
-    `start_meets` and `end_meets`: as in `CentrelineIn`.
+    `start_meets` and `end_meets`: as in `CentrelineIn`; `line`: the grade line that goes along, keeping `keeps`.
     """
 
     fit: bool = False
     beside_m: Annotated[list[Metres], Field(max_length=8, default_factory=list)]
     start_meets: Meets = ""
     end_meets: Meets = ""
+    line: Meets = ""
+    keeps: Keeps = "place"
 
 
 class TablePath(ProjectPath):

@@ -6,7 +6,7 @@ from typing import Any
 from flask import Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from delgrun.service import centrelines, tables
+from delgrun.service import centrelines, drafts, tables
 from delgrun.service.declared import Alignment
 from delgrun.web import bodies, outputs, plan_outputs
 from delgrun.web.answers import answer, blueprint, file_answer, packed, saved, saving, use_cases
@@ -54,27 +54,28 @@ def draft(path: bodies.ProjectPath, body: bodies.DraftIn) -> Response:
         "start_meets": body.start_meets,
         "end_meets": body.end_meets,
     }
-    return packed(centrelines.draft(use_cases(), path.project_id, body.revision, row, body.fit, body.beside_m))
+    wish = drafts.Wish(fit=body.fit, beside_m=tuple(body.beside_m), line=body.line, keeps=body.keeps)
+    return packed(drafts.draft(use_cases(), path.project_id, body.revision, row, wish))
 
 
 @api.get("/beside", responses={200: plan_outputs.BesideOut})
 def ground_beside(path: bodies.ProjectPath, query: bodies.OffsetsQuery) -> Response:
     """The ground at offsets beside a centreline, to be drawn faintly in its long section."""
     q = query
-    return packed(centrelines.beside_answer(use_cases(), path.project_id, q.revision, q.road, list(q.offset_m)))
+    return packed(drafts.ground_beside(use_cases(), path.project_id, q.revision, q.road, list(q.offset_m)))
 
 
 @api.post("/standard", responses={200: plan_outputs.StandardBends})
 def standard_bends(path: bodies.ProjectPath, body: bodies.PlanIn) -> Response:
     """Bends for all corners by the project's rules and design speed; nothing is stored."""
     row = {"start_chainage_m": body.start_chainage_m, "ips": [ip.model_dump() for ip in body.ips]}
-    return answer(centrelines.by_standard(use_cases(), path.project_id, body.revision, row))
+    return answer(drafts.by_standard(use_cases(), path.project_id, body.revision, row))
 
 
 @api.get("/usual", responses={200: plan_outputs.UsualBend})
 def usual_bend(path: bodies.ProjectPath, query: bodies.RevisionQuery) -> Response:
     """What bends that are drawn begin with: the rules' at a right angle."""
-    return answer(centrelines.usual_bend(use_cases(), path.project_id, query.revision))
+    return answer(drafts.usual_bend(use_cases(), path.project_id, query.revision))
 
 
 @api.put("", responses={200: outputs.Saved})

@@ -1,6 +1,6 @@
 """What goes out about centrelines: lines of files, drafts, tables."""
 
-from delgrun.service.declared import Bend, BendSpeed
+from delgrun.service.declared import Bend, BendSpeed, Finding
 from delgrun.web.bodies import CentrelineIpIn, EquationIn
 from delgrun.web.outputs import Out
 
@@ -79,8 +79,10 @@ class BendRow(Out):
 class DraftOut(Out):
     """What a centreline would be; where it can't be, `problem` says why and `remedies` what would mend it.
 
-    `ips` are those whose bends were made to fit. Arrays: `plan_e`, `plan_n` draw it; `ground_chainage`, `ground_level`
-    and `ground_gap` as in figures; `beside_level` is the ground at each offset at all of `beside_chainage`.
+    `ips` are those whose bends were made to fit; `advice` is of the grade line that goes along. Arrays: `plan_e`,
+    `plan_n` draw it, `plan_starts` are numbers of the points where bends begin; `ground_chainage`, `ground_level` and
+    `ground_gap` as in figures; `beside_level` is the ground at each offset at all of `beside_chainage`;
+    `line_chainage` and `line_level` draw the grade line.
     """
 
     problem: PlanProblem | None
@@ -89,6 +91,7 @@ class DraftOut(Out):
     ips: list[CentrelineIpIn] | None  # type: ignore[valid-type]
     length_m: float | None
     bends: list[BendRow]
+    advice: list[Finding]
     arrays: dict[str, list[float | None]]
 
 

@@ -6,10 +6,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.special import fresnel
 
+from delgrun.core.centreline import plan_kernels
 from delgrun.core.centreline.bends import Piece, chained
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.centreline.line import Line, arcs_of
+from delgrun.core.centreline.line import Line
+from delgrun.core.centreline.plan_kernels import CHAINAGE, CURVED, LENGTH, TO_CURVED
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import rows_along
 from delgrun.core.ground.drawn import outline
@@ -190,14 +192,15 @@ def test_the_ground_along_a_transition_is_met_where_the_transition_is():
     grid = np.stack(np.meshgrid(np.arange(0, 400, 7.0), np.arange(-50, 250, 7.0)), axis=-1).reshape(-1, 2)
     tin = build_tin(np.column_stack([grid, 100 + 5 * np.sin(grid[:, 0] / 30) + grid[:, 1] / 9]))
     line = made((10, 10), (200, 10, 90, 70, 40), (300, 200)).line
-    rows = rows_along(tin, line.elements)
+    rows = rows_along(tin, line)
     at = line.at(rows.chainage_m)
     assert np.abs(rows.level_m - tin.level_at(at.easting_m, at.northing_m)).max() < 1e-4
-    clothoid = next(e for e in line.elements if e.kind == "transition")
-    for piece in arcs_of(clothoid):
-        run = piece.from_chainage_m + piece.length_m * np.linspace(0, 1, 9)
-        one, other = Line([piece]).at(run), line.at(run)
-        assert np.hypot(one.easting_m - other.easting_m, one.northing_m - other.northing_m).max() < 1e-5
+    arcs = line.arcs
+    assert len(arcs) > 10 and (arcs[:, CURVED] == arcs[:, TO_CURVED]).all()
+    for arc in arcs:
+        run = arc[CHAINAGE] + arc[LENGTH] * np.linspace(0, 1, 9)
+        (e, n, *_), other = plan_kernels.located(arc[None, :], run), line.at(run)
+        assert np.hypot(e - other.easting_m, n - other.northing_m).max() < 1e-5
 
 
 def test_a_line_is_drawn_through_its_points_and_its_chords_lie_on_it():

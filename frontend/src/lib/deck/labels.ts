@@ -4,6 +4,14 @@ import { FONT, FONT_BOLD } from './ink';
 /** Height of a line of text, with a pixel of air. [px] */
 const LINE = 13;
 
+/** `ground` fills a label's box and `halo` goes around its letters, so that it stands out from what is drawn. */
+interface LabelLook {
+  from?: 'middle' | 'left';
+  bold?: boolean;
+  ground?: string;
+  halo?: string;
+}
+
 interface Box {
   x1: number;
   x2: number;
@@ -18,7 +26,7 @@ interface Box {
 export class Labels {
   #taken: Box[] = [];
 
-  constructor(private readonly v: View) {}
+  constructor(private readonly v: Pick<View, 'c' | 'left' | 'right' | 'h'>) {}
 
   /** Keep clear of a box, as of a mark that is drawn already. */
   keepClear(x1: number, y1: number, x2: number, y2: number): void {
@@ -34,7 +42,7 @@ export class Labels {
     x: number,
     y: number | number[],
     colour: string,
-    { from = 'middle', bold = false, ground = '' }: { from?: 'middle' | 'left'; bold?: boolean; ground?: string } = {},
+    { from = 'middle', bold = false, ground = '', halo = '' }: LabelLook = {},
   ): boolean {
     const { c, left, right, h } = this.v;
     if (bold) c.font = FONT_BOLD;
@@ -49,6 +57,11 @@ export class Labels {
       if (ground) {
         c.fillStyle = ground;
         c.fillRect(x1 - 2, box.y1, w + 4, LINE);
+      }
+      if (halo) {
+        c.lineWidth = 3;
+        c.strokeStyle = halo;
+        c.strokeText(text, x1, mid + 4);
       }
       label(c, text, x1, mid + 4, colour, bold);
       return true;

@@ -1,4 +1,5 @@
 <script lang="ts" generics="Row">
+  import { tick, untrack } from 'svelte';
   import { NotUnderstood, parse, type Kind } from '../parse';
   import type { Value } from '../units';
 
@@ -33,9 +34,59 @@
   let picked = $state.raw<number[]>([]);
   let table: HTMLTableElement;
 
+  // Of a long table only the rows in sight stand in the page, with so many more to each side. [rows]
+  const [LONG, BESIDE] = [100, 15];
+  const ROW_PX = 27;
+  let sight = $state<[number, number]>([0, LONG]);
+  const shown = $derived.by(() => {
+    if (rows.length <= LONG) return { from: 0, to: rows.length };
+    const from = Math.max(Math.min(sight[0], rows.length - 1) - BESIDE, 0);
+    return { from, to: Math.min(sight[1] + BESIDE, rows.length) };
+  });
+
+  /** What the table scrolls in. */
+  function scroller(): HTMLElement {
+    let at: HTMLElement | null = table.parentElement;
+    while (at && !/auto|scroll/.test(getComputedStyle(at).overflowY)) at = at.parentElement;
+    return at ?? document.documentElement;
+  }
+
+  function look(): void {
+    const room = scroller().getBoundingClientRect();
+    const above = room.top - table.tBodies[0]!.getBoundingClientRect().top;
+    const first = Math.max(Math.floor(above / ROW_PX), 0);
+    // By steps, so that not every pixel of scrolling makes other rows.
+    const from = first - (first % BESIDE);
+    const to = from + Math.ceil(room.height / ROW_PX) + BESIDE;
+    if (from !== sight[0] || to !== sight[1]) sight = [from, to];
+  }
+
   $effect(() => {
-    if (current === null) return;
-    table.querySelector(`[data-row="${current}"]`)?.scrollIntoView({ block: 'nearest' });
+    if (rows.length <= LONG) return;
+    const room = scroller();
+    const sized = new ResizeObserver(look);
+    sized.observe(room);
+    room.addEventListener('scroll', look, { passive: true });
+    return () => {
+      sized.disconnect();
+      room.removeEventListener('scroll', look);
+    };
+  });
+
+  /** Bring a row into sight, and so into the page. */
+  async function reach(row: number): Promise<void> {
+    if (row < shown.from || row >= shown.to) {
+      const room = scroller();
+      const top = table.tBodies[0]!.getBoundingClientRect().top - room.getBoundingClientRect().top;
+      room.scrollTop += top + row * ROW_PX - room.clientHeight / 2;
+      look();
+      await tick();
+    }
+    table.querySelector(`[data-row="${row}"]`)?.scrollIntoView({ block: 'nearest' });
+  }
+
+  $effect(() => {
+    if (current !== null) void untrack(() => reach(current));
   });
 
   /** Characters of a column's longest figure: no digit is cut off where the table is narrow. */
@@ -67,7 +118,9 @@
     }
   }
 
-  function go(row: number, key: string): void {
+  async function go(row: number, key: string): Promise<void> {
+    if (row < 0 || row >= rows.length) return;
+    await reach(row);
     table.querySelector<HTMLInputElement>(`[data-row="${row}"] [data-key="${key}"] input`)?.focus();
   }
 
@@ -75,7 +128,7 @@
     if (e.key === 'Enter' || e.key === 'ArrowDown' || e.key === 'ArrowUp') {
       e.preventDefault();
       void commit().then(() => {
-        if (!refused) go(row + (e.key === 'ArrowUp' ? -1 : 1), column);
+        if (!refused) void go(row + (e.key === 'ArrowUp' ? -1 : 1), column);
       });
     } else if (e.key === 'Escape') {
       typed = null;
@@ -119,7 +172,7 @@
   }
 </script>
 
-<table class="sheet num" bind:this={table} aria-label={label}>
+<table class="sheet num" bind:this={table} aria-label={label} aria-rowcount={rows.length + 1}>
   <thead>
     <tr>
       <th scope="col"></th>
@@ -131,8 +184,16 @@
     </tr>
   </thead>
   <tbody>
-    {#each rows as row, i (i)}
-      <tr data-row={i} class:current={current === i} class:picked={picked.includes(i)} class:fails={fails?.(i)}>
+    {#if shown.from}<tr style:height="{shown.from * ROW_PX}px"></tr>{/if}
+    {#each rows.slice(shown.from, shown.to) as row, k (shown.from + k)}
+      {@const i = shown.from + k}
+      <tr
+        data-row={i}
+        aria-rowindex={i + 2}
+        class:current={current === i}
+        class:picked={picked.includes(i)}
+        class:fails={fails?.(i)}
+      >
         <th scope="row">
           <button onclick={(e) => pick(e, i)} onkeydown={remove} title="Select the row; with Shift or Ctrl several">
             {#if fails?.(i)}<span class="failure" aria-label="fails">✕</span>{/if}
@@ -166,6 +227,7 @@
         <tr><td colspan={columns.length + 1} class="failure why">{refused.why}</td></tr>
       {/if}
     {/each}
+    {#if shown.to < rows.length}<tr style:height="{(rows.length - shown.to) * ROW_PX}px"></tr>{/if}
   </tbody>
 </table>
 

@@ -6,7 +6,7 @@ import type { Drawing } from '../state/drawing.svelte';
 /** A centreline as it is typed: its IPs, how it lies (null where it can't), whether it is saved so. */
 export interface Plan {
   ips: Schemas['CentrelineIpIn'][];
-  line: number[][] | null;
+  line: { e: ArrayLike<number>; n: ArrayLike<number> } | null;
   saved: boolean;
   current: number | null;
   bends: Schemas['BendRow'][];

@@ -1,11 +1,15 @@
 import { niceStep, strokeThick } from '../deck/draw';
 import { FONT, inks } from '../deck/ink';
+import { Labels } from '../deck/labels';
 import { firstFrom } from '../deck/trace';
 import { even } from '../stations.svelte';
 import { chainage, fixed, whole } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
 import { middles, type Plan } from './ips';
 import { PaintedLayer, type Sheet } from './painted';
+
+// IPs whose legs are shorter than this are too close for names and large handles. [px]
+const PACKED = 24;
 
 /** What is drawn of a road in plan. */
 export interface RoadLook {
@@ -40,11 +44,12 @@ export class RoadLayer extends PaintedLayer {
   look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true, plan: null };
   #stations: Stations | null = null;
 
-  protected paint({ c, w, h, k, x, y }: Sheet): void {
+  protected paint(sheet: Sheet): void {
+    const { c, w, h, k, x, y } = sheet;
     const ink = inks();
     const { still, plumb, line, works, plan } = this.look;
     scaleBar(c, w, h, k, ink.faint, ink.paper);
-    if (plan) typed(c, plan, x, y);
+    if (plan) typed(sheet, plan);
     if (!still) return;
     if (works) this.#footprint(c, still, k, x, y);
     if (!line) return;
@@ -62,9 +67,7 @@ export class RoadLayer extends PaintedLayer {
     c.strokeStyle = ink.other;
     strokeThick(c, others, 2);
     c.strokeStyle = ink.line;
-    const path = new Path2D();
-    for (let i = 0; i < e!.length; i++) path.lineTo(x(e![i]!), y(n![i]!));
-    strokeThick(c, path, 2);
+    strokeThick(c, inSight(e!, n!, sheet), 2);
     const named = (plan?.ips ?? []).map((ip): [number, number] => [x(ip.easting_m), y(ip.northing_m)]);
     chainages(c, still, w, h, k, x, y, named);
     const [a, b] = [placeAt(still, plumb, -45), placeAt(still, plumb, 45)];
@@ -199,53 +202,76 @@ function scaleBar(c: CanvasRenderingContext2D, w: number, h: number, k: number, 
   c.fillText('N', w - 28, h - 10);
 }
 
+/** A path of the legs that touch the picture: dashes of what lies kilometres outside of it are dear too. */
+function inSight(es: ArrayLike<number>, ns: ArrayLike<number>, { w, h, x, y }: Sheet): Path2D {
+  const path = new Path2D();
+  let on = false;
+  let [ax, ay] = [x(es[0]!), y(ns[0]!)];
+  for (let i = 1; i < es.length; i++) {
+    const bx = x(es[i]!);
+    const by = y(ns[i]!);
+    const out = (ax < 0 && bx < 0) || (ax > w && bx > w) || (ay < 0 && by < 0) || (ay > h && by > h);
+    if (!out && !on) path.moveTo(ax, ay);
+    if (!out) path.lineTo(bx, by);
+    on = !out;
+    ax = bx;
+    ay = by;
+  }
+  return path;
+}
+
 /** The centreline that is typed: dashed until it is saved, with its IPs and the tangents between them. */
-function typed(c: CanvasRenderingContext2D, plan: Plan, x: Sheet['x'], y: Sheet['y']): void {
+function typed(sheet: Sheet, plan: Plan): void {
+  const { c, w, h, x, y } = sheet;
   const ink = inks();
   c.save();
   c.strokeStyle = ink.faint;
   c.lineWidth = 1;
   c.setLineDash([2, 4]);
-  c.beginPath();
-  for (const ip of plan.ips) c.lineTo(x(ip.easting_m), y(ip.northing_m));
-  c.stroke();
+  const [es, ns] = [plan.ips.map((ip) => ip.easting_m), plan.ips.map((ip) => ip.northing_m)];
+  c.stroke(inSight(es, ns, sheet));
+  const places = es.map((e, i): [number, number] => [Math.round(x(e)), Math.round(y(ns[i]!))]);
   if (plan.line && !plan.saved) {
     c.strokeStyle = ink.line;
     c.setLineDash([8, 4]);
-    const path = new Path2D();
-    for (const [e, n] of plan.line) path.lineTo(x(e!), y(n!));
-    strokeThick(c, path, 2);
+    strokeThick(c, inSight(plan.line.e, plan.line.n, sheet), 2);
   }
   c.setLineDash([]);
   c.font = FONT;
-  c.textAlign = 'center';
-  if (!plan.saved || plan.current !== null) midHandles(c, plan, x, y);
+  const legs = places.reduce(
+    (sum, [a, b], i) => sum + (i ? Math.hypot(a - places[i - 1]![0], b - places[i - 1]![1]) : 0),
+    0,
+  );
+  const packed = legs / places.length < PACKED;
+  if (!packed && (!plan.saved || plan.current !== null)) midHandles(c, plan, x, y);
+  const seen = places.flatMap(([px, py], i) => (px > -9 && px < w + 9 && py > -9 && py < h + 9 ? [i] : []));
+  for (const i of seen) handle(c, places[i]!, i === plan.current ? 6 : packed ? 2 : 4, i === plan.current);
+  // The one in hand is named first; where they stand too close for words, it alone is.
+  const labels = new Labels({ c, left: 0, right: w, h });
+  const named = seen.filter((i) => i !== plan.current && !packed);
+  if (plan.current !== null && places[plan.current]) named.unshift(plan.current);
+  for (const i of named) labels.keepClear(places[i]![0] - 4, places[i]![1] - 4, places[i]![0] + 4, places[i]![1] + 4);
   const radius = new Map(plan.bends.map((b) => [b.bend.ip, b.bend.radius_m]));
-  c.lineWidth = 1.5;
-  plan.ips.forEach((ip, i) => {
-    const [px, py] = [Math.round(x(ip.easting_m)), Math.round(y(ip.northing_m))];
-    const half = i === plan.current ? 6 : 4;
-    c.fillStyle = i === plan.current ? ink.line : ink.paper;
-    c.strokeStyle = ink.line;
-    c.beginPath();
-    c.rect(px - half, py - half, 2 * half, 2 * half);
-    c.fill();
-    c.stroke();
+  const look = { halo: ink.paper };
+  for (const i of named) {
+    const [px, py] = places[i]!;
+    labels.put(String(i + 1), px, [py - 14, py + 14], ink.faint, look);
     const r = radius.get(i);
-    beside(c, String(i + 1), px, py - 9);
-    if (r !== undefined) beside(c, `R ${r < 30 ? fixed(r, 1) : whole(r)}`, px, py + 19);
-    c.lineWidth = 1.5;
-  });
+    if (r !== undefined)
+      labels.put(`R ${r < 30 ? fixed(r, 1) : whole(r)}`, px, [py + 14, py + 28, py - 28], ink.faint, look);
+  }
   c.restore();
 }
 
-function beside(c: CanvasRenderingContext2D, text: string, x: number, y: number): void {
+function handle(c: CanvasRenderingContext2D, [px, py]: [number, number], half: number, held: boolean): void {
   const ink = inks();
-  c.lineWidth = 3;
-  c.strokeStyle = ink.paper;
-  c.strokeText(text, x, y);
-  c.fillStyle = ink.faint;
-  c.fillText(text, x, y);
+  c.fillStyle = held ? ink.line : ink.paper;
+  c.strokeStyle = ink.line;
+  c.lineWidth = 1.5;
+  c.beginPath();
+  c.rect(px - half, py - half, 2 * half, 2 * half);
+  c.fill();
+  c.stroke();
 }
 
 /** Between IPs: dragged, it becomes one. */

@@ -16,11 +16,15 @@ import {
   type PlanRow,
 } from './planned';
 import type { Change } from './project.svelte';
+import { spliced, stretchOf, type Stretch } from './stretch';
 
 export type Keeps = NonNullable<Schemas['CentrelineIn']['keeps']>;
 
 const PLACE = { easting_m: 0, northing_m: 0 };
 const NO_MEETING = { start: null, end: null };
+// Of a line with more IPs only what moves with one under the hand is asked for, and the rest when the hand rests.
+const MANY_IPS = 60;
+const RESTS_MS = 300;
 
 /** What is typed of a centreline, and of which (null: of a further one). */
 export interface Kept {
@@ -40,6 +44,8 @@ interface Project {
   /** The centreline that is looked at. */
   saved: Schemas['CentrelineOut'] | null;
   equations: Equation[];
+  /** Slot of the grade line that is looked at. */
+  line: string | null;
 }
 
 /**
@@ -82,7 +88,14 @@ export class Drawing {
   #future: (PlanRow[] | null)[] = [];
   #held: 'held' | 'moved' | null = null;
   #clean = false;
-  #latest: Latest<{ project: number; body: Body }, Draft>;
+  /** The newest answer about all of the line, and the IP that alone moved since. */
+  #whole: Draft | null = null;
+  #alone: number | null = null;
+  /** The stretch asked about last, and what asks about all of the line instead. */
+  #part: PlanRow[] | null = null;
+  #all: () => void = () => undefined;
+  #rest: ReturnType<typeof setTimeout> | undefined;
+  #latest: Latest<{ project: number; body: Body; stretch?: Stretch }, Draft>;
 
   /** The IPs as they stand: typed, or saved. */
   saved: Schemas['CentrelineOut'] | null = $derived.by(() => (this.further ? null : (this.of()?.saved ?? null)));
@@ -105,7 +118,7 @@ export class Drawing {
   problem: string | null = $derived(this.refused ?? this.#failed ?? this.draft?.problem?.message ?? null);
   plan: Plan = $derived.by(() => {
     const { plan_e: e, plan_n: n } = this.draft?.arrays ?? {};
-    const line = e && n ? Array.from(e, (v, i) => [v, n[i]!]) : null;
+    const line = e && n ? { e, n } : null;
     return {
       ips: this.asked,
       line: this.asked.length > 1 ? line : null,
@@ -124,13 +137,7 @@ export class Drawing {
   ) {
     this.#latest = new Latest(
       ({ project, body }) => draftOf(project, body),
-      (draft, { body }) => {
-        // Of an earlier state only what could be drawn counts.
-        if (body.ips !== this.asked && draft.problem) return;
-        this.#failed = null;
-        // What is drawn stays while an IP is where its bends find no room.
-        this.draft = draft.length_m === null && this.draft ? { ...this.draft, ...told(draft) } : draft;
-      },
+      (draft, { body, stretch }) => this.#know(draft, body, stretch),
       (error) => (this.#failed = error instanceof Error ? error.message : String(error)),
     );
   }
@@ -141,9 +148,45 @@ export class Drawing {
     const ips = this.asked;
     const [start_chainage_m, fit, beside_m] = [this.startM, this.drawing, this.beside()];
     const [start_meets, end_meets] = [this.met('start'), this.met('end')];
-    const more = { fit, beside_m, start_meets, end_meets };
-    if (!p || ips.length < 2) this.draft = this.#failed = null;
-    else this.#latest.want({ project: p.id, body: { revision: p.revision, start_chainage_m, ips, ...more } });
+    const [line, keeps] = [this.further ? '' : (p?.line ?? ''), this.keeps];
+    clearTimeout(this.#rest);
+    if (!p || ips.length < 2) {
+      this.draft = this.#whole = this.#failed = null;
+      return;
+    }
+    const more = { fit, start_meets, end_meets, line, keeps };
+    const whole = { revision: p.revision, start_chainage_m, ips, beside_m, ...more };
+    const alone = this.#held === 'moved' && ips.length >= MANY_IPS && !this.drawing ? this.current : null;
+    if (alone === null || !this.#whole || (this.#alone ?? alone) !== alone) {
+      this.#latest.want({ project: p.id, body: whole });
+      return;
+    }
+    this.#alone = alone;
+    const stretch = stretchOf(this.#whole, start_chainage_m, ips, alone);
+    const none = { beside_m: [], line: '', start_meets: '', end_meets: '' };
+    const body = { ...whole, ...none, start_chainage_m: stretch.startM, ips: stretch.ips };
+    this.#part = stretch.ips;
+    this.#latest.want({ project: p.id, body, stretch });
+    this.#all = () => this.#latest.want({ project: p.id, body: whole });
+    this.#rest = setTimeout(this.#all, RESTS_MS);
+  }
+
+  #know(draft: Draft, body: Body, stretch?: Stretch): void {
+    this.#failed = null;
+    if (stretch) {
+      // What is wrong, and what would mend it, is said of the whole line.
+      if (draft.problem && body.ips === this.#part) this.#all();
+      else if (!draft.problem && this.#whole) this.draft = spliced(this.#whole, this.startM, stretch, draft);
+      return;
+    }
+    // Of an earlier state only what could be drawn counts.
+    if (body.ips !== this.asked && draft.problem) return;
+    // What is drawn stays while an IP is where its bends find no room.
+    if (this.draft && draft.length_m === null) this.draft = { ...this.draft, ...told(draft) };
+    else {
+      this.draft = this.#whole = draft;
+      this.#alone = null;
+    }
   }
 
   // Dragging
@@ -158,7 +201,8 @@ export class Drawing {
   release(): void {
     const moved = this.#held === 'moved';
     this.#held = null;
-    if (moved && this.#clean && !this.drawing) void this.save();
+    if (moved && this.#clean && !this.drawing) void this.save(true);
+    else if (moved) this.follow();
   }
 
   // Typing
@@ -255,7 +299,7 @@ export class Drawing {
   /** Another road is looked at: what is said of the one before goes. */
   turnTo(): void {
     this.putBack();
-    this.current = this.draft = null;
+    this.current = this.draft = this.#whole = null;
   }
 
   // Keeping
@@ -305,7 +349,7 @@ export class Drawing {
     this.rubber = null;
     const p = this.of();
     if (p && this.rows && this.rows.length > 1) {
-      const more = { fit: true, beside_m: [], start_meets: '', end_meets: '' };
+      const more = { fit: true, start_meets: '', end_meets: '', line: '', keeps: this.keeps };
       const body = { revision: p.revision, start_chainage_m: this.startM, ips: this.rows, ...more };
       try {
         const { ips, misfits } = await draftOf(p.id, body);
@@ -337,7 +381,8 @@ export class Drawing {
 
   // Saving
 
-  async save(): Promise<void> {
+  /** Save it and go on with what is next, or stay where a drag was. */
+  async save(stay = false): Promise<void> {
     // What is being drawn is made to fit first.
     if (this.drawing) await this.drawn();
     const sent = {
@@ -364,6 +409,6 @@ export class Drawing {
     const { misfits } = this;
     this.putBack();
     this.misfits = misfits;
-    this.done();
+    if (!stay) this.done();
   }
 }

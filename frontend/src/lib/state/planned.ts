@@ -4,7 +4,7 @@ import { KeptArrays, type Arrays } from '../../api/binary';
 /** IPs of a centreline as they are typed, and what the server says of them; nothing here is kept. */
 export type PlanRow = Schemas['CentrelineIpIn'];
 export type Draft = Omit<Schemas['DraftOut'], 'arrays'> & { arrays: Arrays };
-export type Body = Omit<Required<Schemas['DraftIn']>, 'beside_m'> & { beside_m: number[] };
+export type Body = Schemas['DraftIn'];
 
 export const NO_BEND = {
   radius_m: 0,

@@ -48,7 +48,8 @@ export class Work {
     () => {
       const p = this.project;
       const equations = (p?.equations?.rows ?? []).filter((row) => row.road === this.road?.slot);
-      return p && { id: p.id, revision: p.revision, saved: this.road, equations };
+      const line = this.line?.slot ?? null;
+      return p && { id: p.id, revision: p.revision, saved: this.road, equations, line };
     },
     () => this.beside.offsets,
     (change) => this.save(change),
@@ -145,6 +146,7 @@ export class Work {
 
   async open(id: number): Promise<void> {
     const typed = keptDraft(id);
+    const before = this.selection.step;
     await this.store.load(id);
     const p = this.project;
     if (typed && (typed.on === null || p?.centrelines.some((c) => c.slot === typed.on))) {
@@ -152,7 +154,9 @@ export class Work {
       this.drawing.takeUp(typed);
       this.notices.say('What was typed of the centreline and not saved is here again.');
     }
-    this.selection.step = !p?.surveys.length ? 'survey' : !p.centrelines.length ? 'centreline' : 'line';
+    // Whoever chose a step meanwhile stays there.
+    if (this.selection.step === before)
+      this.selection.step = !p?.surveys.length ? 'survey' : !p.centrelines.length ? 'centreline' : 'line';
     await Promise.all([this.jobs.follow(id), this.hunt.follow(id), this.intake.follow(id)]);
   }
 

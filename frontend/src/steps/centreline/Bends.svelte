@@ -1,6 +1,5 @@
 <script lang="ts">
   import type { Schemas } from '../../api/client';
-  import { isCoordination } from '../../lib/deck/tracks/bends';
   import Grid from '../../lib/fields/Grid.svelte';
   import { chainage, fixed, whole } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
@@ -11,7 +10,7 @@
   const d = $derived(w.drawing);
   const rows = $derived(d.draft?.bends ?? []);
   const speed = $derived(w.project?.limits?.design_speed_kmh ?? 0);
-  const advice = $derived(d.dirty ? [] : w.findings.filter(isCoordination));
+  const advice = $derived(d.draft?.advice ?? []);
 
   const COLUMNS = [
     {
@@ -97,7 +96,8 @@
       <ul class="list" aria-label="Coordination">
         {#each advice as u (`${u.check} ${u.ip} ${u.from_chainage_m}`)}
           <li>
-            <button class="link" onclick={() => w.goTo(u)}>{chainage(u.from_chainage_m, 0)}</button>
+            {#if d.dirty}{chainage(u.from_chainage_m, 0)}{:else}
+              <button class="link" onclick={() => w.goTo(u)}>{chainage(u.from_chainage_m, 0)}</button>{/if}
             <b>{u.name}</b>: {u.brief}
           </li>
         {/each}

@@ -2,7 +2,7 @@
   import { ready } from '../../lib/deck/canvas';
   import { label, niceStep, strokeThick, type View } from '../../lib/deck/draw';
   import { inks } from '../../lib/deck/ink';
-  import { drawBends, isCoordination } from '../../lib/deck/tracks/bends';
+  import { drawBends } from '../../lib/deck/tracks/bends';
   import { trace, valueAt } from '../../lib/deck/trace';
   import { chainage, fixed } from '../../lib/format';
   import { offsetsOf, rowsOf } from '../../lib/state/beside.svelte';
@@ -37,9 +37,7 @@
       }
     return low <= high ? [low, Math.max(high, low + 0.5)] : [0, 10];
   });
-  /** The grade line is drawn where what is shown is what is saved. */
-  const figures = $derived(w.drawing.dirty || w.drawing.rubber ? null : w.shownFigures);
-  const advice = $derived(figures ? w.findings.filter(isCoordination) : []);
+  const advice = $derived(draft?.advice ?? []);
   const read = $derived.by(() => {
     if (at === null || !ground) return null;
     const z = valueAt(ground.ground_chainage!, ground.ground_level!, at);
@@ -94,10 +92,11 @@
       trace(path, ground.ground_chainage!, ground.ground_level!, v.x, y, domain, ground.ground_gap);
       strokeThick(c, path, 2);
     }
-    if (figures?.arrays.line_chainage) {
+    // The grade line, as it would go along.
+    if (draft.arrays.line_chainage) {
       c.strokeStyle = ink.line;
       const path = new Path2D();
-      trace(path, figures.arrays.line_chainage, figures.arrays.line_level!, v.x, y, domain);
+      trace(path, draft.arrays.line_chainage, draft.arrays.line_level!, v.x, y, domain);
       c.stroke(path);
     }
     c.save();

@@ -1,7 +1,7 @@
 """A line of tangents, arcs and clothoids in plan: places by chainage, chainages by place."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -99,6 +99,12 @@ class Line:
         filled: FloatArray = plan_kernels.with_ends(np.array(rows))
         return filled
 
+    @property
+    def arcs(self) -> FloatArray:
+        """(m, 9) tangents and arcs that its elements are to a hundredth of a millimetre, in `columns`' form."""
+        found: FloatArray = plan_kernels.arcs(self.columns, _ARC_OFF_M)
+        return found
+
     @cached_property
     def _tree(self) -> FloatArray:
         found: FloatArray = plan_kernels.tree_of(self.columns)
@@ -125,33 +131,3 @@ class Line:
         """
         found: FloatArray = plan_kernels.feet(self.columns, easting_m, northing_m)
         return found
-
-
-def arcs_of(element: Element) -> list[Element]:
-    """Tangents and arcs that an element is, to a hundredth of a millimetre: pieces of a clothoid between its points.
-
-    An arc of the mean curvature between two points of a clothoid is nowhere further from it than k' h^3 / 24 (the
-    next term of its series, h its length).
-    """
-    if element.curvature == element.to_curvature:
-        return [element]
-    rate = (element.to_curvature - element.curvature) / element.length_m
-    count = max(int(np.ceil(element.length_m / (24 * _ARC_OFF_M / abs(rate)) ** (1 / 3))), 1)
-    ends = np.linspace(0, element.length_m, count + 1)
-    at = Line([element]).at(element.from_chainage_m + ends)
-    bent = element.curvature + rate * (ends[:-1] + ends[1:]) / 2
-    step = np.diff(ends)
-    heading = np.arctan2(np.diff(at.northing_m), np.diff(at.easting_m)) - bent * step / 2
-    return [
-        replace(
-            element,
-            from_chainage_m=element.from_chainage_m + float(s),
-            length_m=float(h),
-            easting_m=float(e),
-            northing_m=float(n),
-            direction=float(d),
-            curvature=float(k),
-            to_curvature=float(k),
-        )
-        for s, h, e, n, d, k in zip(ends, step, at.easting_m, at.northing_m, heading, bent, strict=False)
-    ]

@@ -83,6 +83,50 @@ def located(line, chainage):
 
 
 @kernel
+def _arcs_in(line, i, off):
+    """How many arcs a clothoid is taken for, so that it lies this near to them; one for any other element.
+
+    An arc of the mean curvature between two points of a clothoid is nowhere further from it than k' h^3 / 24 (the
+    next term of its series, h its length).
+    """
+    rate = (line[i, TO_CURVED] - line[i, CURVED]) / line[i, LENGTH]
+    if rate == 0.0:
+        return 1
+    return max(int(np.ceil(line[i, LENGTH] / (24 * off / abs(rate)) ** (1 / 3))), 1)
+
+
+@kernel
+def arcs(line, off):
+    """(m, 9) tangents and arcs that the elements are, to within `off`, as columns of a line."""
+    count = 0
+    for i in range(len(line)):
+        count += _arcs_in(line, i, off)
+    out = np.empty((count, 9))
+    m = 0
+    for i in range(len(line)):
+        pieces = _arcs_in(line, i, off)
+        if pieces == 1 and line[i, CURVED] == line[i, TO_CURVED]:
+            out[m] = line[i]
+            m += 1
+            continue
+        step = line[i, LENGTH] / pieces
+        rate = (line[i, TO_CURVED] - line[i, CURVED]) / line[i, LENGTH]
+        x0, y0 = 0.0, 0.0
+        for p in range(pieces):
+            x1, y1, _ = _moved(line, i, line[i, LENGTH] if p == pieces - 1 else step * (p + 1))
+            bent = line[i, CURVED] + rate * step * (p + 0.5)
+            out[m, CHAINAGE] = line[i, CHAINAGE] + step * p
+            out[m, EASTING], out[m, NORTHING] = line[i, EASTING] + x0, line[i, NORTHING] + y0
+            out[m, DIRECTION] = np.arctan2(y1 - y0, x1 - x0) - bent * step / 2
+            out[m, CURVED] = out[m, TO_CURVED] = bent
+            out[m, LENGTH] = step
+            out[m, TO_EASTING], out[m, TO_NORTHING] = line[i, EASTING] + x1, line[i, NORTHING] + y1
+            x0, y0 = x1, y1
+            m += 1
+    return out
+
+
+@kernel
 def _seen(line, i, px, py, run):
     """How far ahead and how far to the left a place is, from a point of an element; px, py from its start."""
     x, y, at = _moved(line, i, run)

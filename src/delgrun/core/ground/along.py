@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
-from delgrun.core.centreline.line import Element, arcs_of
+from delgrun.core.centreline.line import Line
 from delgrun.core.ground import tin_kernels
 from delgrun.core.ground.tin import Tin
 
@@ -86,12 +86,15 @@ def stretch_with_ground(along: LongSection, centreline: Centreline) -> Stretch |
 
 def long_section(tin: Tin, centreline: Centreline) -> LongSection:
     """Every chainage at which the centreline crosses a triangle's edge, with the ground level there."""
-    return rows_along(tin, centreline.elements)
+    return rows_along(tin, centreline.line)
 
 
-def rows_along(tin: Tin, elements: Sequence[Element]) -> LongSection:
-    """The same along any elements that hang together."""
-    rows = np.concatenate([_element_rows(tin, piece) for e in elements for piece in arcs_of(e)])
+def rows_along(tin: Tin, line: Line) -> LongSection:
+    """The same along any line."""
+    c = tin.cells
+    rows: FloatArray = tin_kernels.cut_along(
+        tin.xyz, tin.triangles, c.x0, c.y0, c.size, c.nx, c.ny, c.start, c.triangle, line.arcs
+    )
     chainage, gap = rows[:, 0], rows[:, 2] > 0
     # Where one element hands over to the next, the same point stands twice unless the ground ends there.
     twice = np.zeros(len(rows), dtype=bool)
@@ -107,33 +110,6 @@ def beside(tin: Tin, centreline: Centreline, offset_m: Sequence[float]) -> tuple
     aside = np.array(offset_m, dtype=np.float64)[:, None]
     east, north = e + aside * np.sin(direction), n - aside * np.cos(direction)
     return s, tin.level_at(east.ravel(), north.ravel()).reshape(east.shape)
-
-
-def _element_rows(tin: Tin, e: Element) -> FloatArray:
-    c = tin.cells
-    index = (tin.xyz, tin.triangles, c.x0, c.y0, c.size, c.nx, c.ny, c.start, c.triangle)
-    room = 4096
-    while True:
-        pieces = np.empty((room, 4))
-        if e.curvature == 0.0:
-            rows = tin_kernels.cut_segment(
-                *index, e.easting_m, e.northing_m, np.cos(e.direction), np.sin(e.direction), e.length_m, pieces
-            )
-        else:
-            radius = 1.0 / abs(e.curvature)
-            side = np.sign(e.curvature)
-            cx = e.easting_m - side * radius * np.sin(e.direction)
-            cy = e.northing_m + side * radius * np.cos(e.direction)
-            from_angle = e.direction - side * np.pi / 2
-            rows = tin_kernels.cut_arc(*index, cx, cy, radius, from_angle, e.length_m * e.curvature, pieces)
-        if rows >= 0:
-            break
-        room *= 4
-    out = np.empty((2 * rows + 1, 3))
-    n = tin_kernels.chain_pieces(pieces, rows, out)
-    out = out[:n]
-    out[:, 0] += e.from_chainage_m
-    return out
 
 
 def ground_sections(tin: Tin, centreline: Centreline, chainage_m: FloatArray, half_width_m: float) -> GroundSections:

@@ -8,10 +8,11 @@ from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.centreline.line import Element
+from delgrun.core.centreline.plan_kernels import CHAINAGE, CURVED, LENGTH, TO_CURVED
 from delgrun.core.ground.along import GroundSections
 
 FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.int64]
 
 _STRIP_ROWS = 41
 _SAMPLE_STEP_M = 5.0
@@ -49,17 +50,25 @@ def centreline_samples(c: Centreline) -> tuple[FloatArray, FloatArray, FloatArra
 
 
 def outline(c: Centreline) -> FloatArray:
-    """(k, 2) easting and northing of points that draw a centreline: ends of elements, and where it has turned."""
-    s = [
-        np.linspace(e.from_chainage_m, e.to_chainage_m, 1 + int(_turn(e) / _DRAWN_TURN), endpoint=False)
-        for e in c.elements
-    ]
-    e, n, _ = c.locate(np.concatenate([*s, [c.end_chainage_m]]))
-    return np.column_stack([e, n])
+    """(k, 2) easting and northing of points that draw a centreline."""
+    return drawn(c)[0]
 
 
-def _turn(e: Element) -> float:
-    return e.length_m * max(abs(e.curvature), abs(e.to_curvature))
+def drawn(c: Centreline) -> tuple[FloatArray, IntArray]:
+    """Points that draw a centreline: ends of elements, and where it has turned.
+
+    Returns (k, 2) easting and northing, and of each bend the number of its first point.
+    """
+    rows = c.line.columns
+    turn = rows[:, LENGTH] * np.abs(rows[:, [CURVED, TO_CURVED]]).max(axis=1)
+    count = 1 + (turn / _DRAWN_TURN).astype(np.int64)
+    first = np.cumsum(count) - count
+    # Each element's points are evenly apart, from its start.
+    number = np.arange(count.sum()) - np.repeat(first, count)
+    chainage = np.repeat(rows[:, CHAINAGE], count) + number * np.repeat(rows[:, LENGTH] / count, count)
+    e, n, _ = c.locate(np.append(chainage, c.end_chainage_m))
+    begins = np.array([b.from_chainage_m for b in c.bends])
+    return np.column_stack([e, n]), first[np.searchsorted(rows[:, CHAINAGE], begins)]
 
 
 def points_along(corners: Sequence[tuple[float, float, float]], step_m: float) -> FloatArray:

@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.line import Element
+from delgrun.core.centreline.line import Element, Line
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import LongSection, rows_along
 from delgrun.core.ground.tin import Tin
@@ -36,4 +36,4 @@ def profile(tin: Tin, line: FloatArray) -> tuple[LongSection, FloatArray]:
         )
         for i in range(len(leg))
     ]
-    return rows_along(tin, legs), corner
+    return rows_along(tin, Line(legs)), corner

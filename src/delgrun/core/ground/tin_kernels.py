@@ -267,6 +267,71 @@ def chain_pieces(pieces, rows, out):
 
 
 @kernel
+def cut_along(xyz, triangles, x0, y0, size, nx, ny, start, members, arcs):
+    """Ground along tangents and arcs (as columns of a line): rows (chainage, level, starts-after-a-gap).
+
+    Each is chained by itself, so that where one hands over to the next the same point stands twice.
+    """
+    pieces = np.empty((1024, 4))
+    store = np.empty((4 * len(arcs) + 1024, 3))
+    used = 0
+    for a in range(len(arcs)):
+        e, n, heading, bent, length = arcs[a, 1], arcs[a, 2], arcs[a, 3], arcs[a, 4], arcs[a, 6]
+        while True:
+            if bent == 0.0:
+                rows = cut_segment(
+                    xyz,
+                    triangles,
+                    x0,
+                    y0,
+                    size,
+                    nx,
+                    ny,
+                    start,
+                    members,
+                    e,
+                    n,
+                    np.cos(heading),
+                    np.sin(heading),
+                    length,
+                    pieces,
+                )
+            else:
+                # The centre lies to the left of an arc that turns left.
+                cx, cy = e - np.sin(heading) / bent, n + np.cos(heading) / bent
+                from_angle = heading - np.sign(bent) * np.pi / 2
+                rows = cut_arc(
+                    xyz,
+                    triangles,
+                    x0,
+                    y0,
+                    size,
+                    nx,
+                    ny,
+                    start,
+                    members,
+                    cx,
+                    cy,
+                    1 / abs(bent),
+                    from_angle,
+                    length * bent,
+                    pieces,
+                )
+            if rows >= 0:
+                break
+            pieces = np.empty((4 * pieces.shape[0], 4))
+        if used + 2 * rows + 1 > store.shape[0]:
+            bigger = np.empty((2 * store.shape[0] + 2 * rows + 1, 3))
+            bigger[:used] = store[:used]
+            store = bigger
+        m = chain_pieces(pieces, rows, store[used:])
+        for r in range(used, used + m):
+            store[r, 0] += arcs[a, 0]
+        used += m
+    return store[:used].copy()
+
+
+@kernel
 def cut_sections(xyz, triangles, x0, y0, size, nx, ny, start, members, e, n, direction, half_width):
     """Ground across the line at many chainages: (k + 1,) starts and (r, 2) offsets and levels.
 
