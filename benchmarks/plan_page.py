@@ -45,7 +45,23 @@ def ask(url: str, path: str, body: object = None, method: str = "GET") -> dict:
     return json.load(urllib.request.urlopen(request, timeout=300))
 
 
-def dragged(page: Page, at: tuple[float, float], reach: int) -> tuple[float, float]:
+# When the page says again that all it shows is saved and worked out, from the moment the pointer is let go.
+_FOLLOWED = """() => {
+  const page = document.querySelector('.page');
+  let up = Infinity;
+  window.followed_ = null;
+  addEventListener('pointerup', () => (up = performance.now()), { capture: true, once: true });
+  const watch = new MutationObserver(() => {
+    if (up === Infinity || page.dataset.state !== 'saved' || page.dataset.revision === window.revision_) return;
+    window.followed_ = (performance.now() - up) / 1000;
+    watch.disconnect();
+  });
+  window.revision_ = page.dataset.revision;
+  watch.observe(page, { attributes: true });
+}"""
+
+
+def dragged(page: Page, at: tuple[float, float], reach: int, aside: int = 0) -> tuple[float, float]:
     """Frames a second with the line drawn anew while it is dragged by so many pixels, and seconds from letting go
     until all follows.
     """
@@ -59,13 +75,11 @@ def dragged(page: Page, at: tuple[float, float], reach: int) -> tuple[float, flo
         page.mouse.move(at[0] + k % reach, at[1] + (k // 2) % reach)
     rate = page.evaluate("() => window.frames_.drawn / (performance.now() - window.frames_.from) * 1000")
     # Let go near where it was, where its bends have room.
-    page.mouse.move(at[0] + 2, at[1] + 2)
-    revision = int(page.locator(".page").get_attribute("data-revision") or 0)
-    let_go = time.perf_counter()
+    page.mouse.move(at[0] + 2 + aside, at[1] + 2)
+    page.evaluate(_FOLLOWED)
     page.mouse.up()
-    page.wait_for_selector(f'.page[data-revision="{revision + 1}"]', timeout=60_000)
-    page.wait_for_selector('.page[data-state="saved"]', timeout=60_000)
-    return rate, time.perf_counter() - let_go
+    page.wait_for_function("() => window.followed_ !== null", timeout=60_000)
+    return rate, page.evaluate("() => window.followed_")
 
 
 def main() -> None:
@@ -75,13 +89,13 @@ def main() -> None:
         page.wait_for_selector('.page[data-state="saved"]')
         page.get_by_role("navigation").get_by_role("button", name="Centreline").click()
         page.wait_for_selector('[data-state="drawn"]')
-        page.wait_for_timeout(1500)
+        page.wait_for_timeout(6000)
         rates, follows = [], []
-        for _ in range(3):
+        for k in range(3):
             # The fourth IP's handle: the map shows the whole road at first.
             box = page.get_by_label("Map of the ground").bounding_box()
             ips = ask(parts.url, "api/projects/1")["centrelines"][0]["ips"]
-            rate, after = dragged(page, _pixel(ips, ips[3], box), 24)
+            rate, after = dragged(page, _pixel(ips, ips[3], box), 24, k)
             rates.append(rate)
             follows.append(after)
             page.get_by_role("button", name="Undo").click()

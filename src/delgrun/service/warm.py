@@ -10,10 +10,11 @@ from sqlalchemy.exc import SQLAlchemyError
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
+from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine, Ip
 from delgrun.core.ground.along import ground_sections, long_section
 from delgrun.core.ground.tiles import Place, extents, surface, tile
-from delgrun.core.ground.tin import build_tin
+from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
@@ -29,10 +30,23 @@ from delgrun.service.projects import Projects
 _LOG = logging.getLogger(__name__)
 # How often to ask for the database and its tables, and how long to wait in between. [s]
 _PATIENCE, _PAUSE_S = 1200, 0.1
+# By then a page that came with the start is open. [s]
+_OPENING_S = 2.0
 
 
 def compile_kernels() -> None:
     """Use every compiled kernel once on a small made-up road, so that their machine code is kept on disk."""
+    tin, works, flat = _small_road()
+    tile(tin, Place(0, 0, 0), 1.0)
+    extents(tin)
+    off_their_neighbours(tin.xyz)
+    surface(build_tin(thin(Survey(tin.xyz), 0.5, 40.0).survey.xyz))
+    start, end = flat.ips[0].level_m, flat.ips[-1].level_m
+    search(SearchProblem(works, CostModel(), default_limits(50.0), start, end), lambda *_: None, lambda: False)
+
+
+def _small_road() -> tuple[Tin, Earthworks, GradeLine]:
+    """A small made-up road with all that is worked out of one while it is designed."""
     e, n = np.meshgrid(np.arange(-20.0, 640.0, 10.0), np.arange(-80.0, 200.0, 10.0))
     xyz = np.column_stack([e.ravel(), n.ravel(), 100 + 6 * np.sin(e.ravel() / 90) + n.ravel() / 50])
     tin = build_tin(xyz, [np.array([0, 1, 2])], 40.0)
@@ -44,19 +58,26 @@ def compile_kernels() -> None:
     line.line.nearest(np.array([1.0]), np.array([1.0]))
     line.line.feet(1.0, 1.0)
     long_section(tin, line)
-    tile(tin, Place(0, 0, 0), 1.0)
-    extents(tin)
-    off_their_neighbours(xyz)
-    surface(build_tin(thin(Survey(xyz), 0.5, 40.0).survey.xyz))
     s = line.priced_chainages(10.0)
     across = ground_sections(tin, line, s, 60.0)
     typical = SectionSetting()
     works = Earthworks.of(across, build_depth_table(across, typical), typical)
     start, end = across.centre_level_m[[0, -1]]
     flat = GradeLine.of([Ip(chainage_m=0.0, level_m=start), Ip(chainage_m=line.end_chainage_m, level_m=end)])
-    evaluate_line(works, flat, CostModel())
+    offset_price(works, evaluate_line(works, flat, CostModel()), CostModel(), line)
     exact_section(*across.one(0), typical, float(start))
-    search(SearchProblem(works, CostModel(), default_limits(50.0), start, end), lambda *_: None, lambda: False)
+    return tin, works, flat
+
+
+def get_ready(projects: Projects, mark_folder: Path) -> None:
+    """What a server does ahead of time, beside whatever it is asked: see `keep_terrains_ready`.
+
+    What a changed centreline needs has not been used where all came from the shelf: a second and more of loading, which
+    waits until the page that is being opened has what it asks for.
+    """
+    keep_terrains_ready(projects, mark_folder)
+    time.sleep(_OPENING_S)
+    _small_road()
 
 
 def keep_terrains_ready(projects: Projects, mark_folder: Path) -> None:

@@ -6,14 +6,14 @@ from pathlib import Path
 
 from delgrun.service.projects import Projects
 from delgrun.service.shelf import Shelf
-from delgrun.service.warm import keep_terrains_ready
+from delgrun.service.warm import get_ready
 
 # A shelf is good for one database and one version of the computation.
 _kept = Path(os.environ["DELGRUN_SHELF"])
 _shelf = Shelf(_kept, os.environ["DELGRUN_SHELF_OF"])
 _projects = Projects.at(os.environ["DELGRUN_DATABASE_URL"], _shelf)
 # The newest project opens at once, even right after a start: its ground is met while the rest is still being imported.
-threading.Thread(target=keep_terrains_ready, args=(_projects, _kept), daemon=True).start()
+threading.Thread(target=get_ready, args=(_projects, _kept), daemon=True).start()
 
 from delgrun.jobs.client import Jobs  # noqa: E402
 from delgrun.service.jobs import Keeper  # noqa: E402

@@ -183,13 +183,24 @@ def cut_arc(xyz, triangles, x0, y0, size, nx, ny, start, members, cx, cy, radius
     hit = np.empty(8)
     # Cells are taken along the arc in steps shorter than half a cell, each once.
     steps = int(arc / (size * 0.5)) + 2
+    # The arc is nowhere further from its points than its rise over a step: of cells beside it only those it may touch.
+    rise = radius * (1 - np.cos(sweep / steps / 2)) + 1e-6
+    left, low = np.inf, np.inf
+    right, high = -np.inf, -np.inf
+    for step in range(steps + 1):
+        angle = from_angle + sweep * step / steps
+        x, y = cx + radius * np.cos(angle), cy + radius * np.sin(angle)
+        left, right = min(left, x - rise), max(right, x + rise)
+        low, high = min(low, y - rise), max(high, y + rise)
+    i0, i1 = max(int(np.floor((left - x0) / size)), 0), min(int(np.floor((right - x0) / size)), nx - 1)
+    j0, j1 = max(int(np.floor((low - y0) / size)), 0), min(int(np.floor((high - y0) / size)), ny - 1)
     seen = set()
     for step in range(steps + 1):
         angle = from_angle + sweep * step / steps
         ci = int(np.floor((cx + radius * np.cos(angle) - x0) / size))
         cj = int(np.floor((cy + radius * np.sin(angle) - y0) / size))
-        for i in range(max(ci - 1, 0), min(ci + 1, nx - 1) + 1):
-            for j in range(max(cj - 1, 0), min(cj + 1, ny - 1) + 1):
+        for i in range(max(ci - 1, i0), min(ci + 1, i1) + 1):
+            for j in range(max(cj - 1, j0), min(cj + 1, j1) + 1):
                 cell = i * ny + j
                 if cell in seen:
                     continue
@@ -197,6 +208,13 @@ def cut_arc(xyz, triangles, x0, y0, size, nx, ny, start, members, cx, cy, radius
                 for k in range(start[cell], start[cell + 1]):
                     t = members[k]
                     a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
+                    # With all corners within the circle there is no piece of it in a triangle.
+                    far = 0.0
+                    for e in range(3):
+                        fx, fy = xyz[triangles[t, e], 0] - cx, xyz[triangles[t, e], 1] - cy
+                        far = max(far, fx * fx + fy * fy)
+                    if far < (radius - 1e-6) ** 2:
+                        continue
                     hits = 2
                     hit[0], hit[1] = 0.0, arc
                     for e in range(3):
