@@ -14,7 +14,7 @@ from delgrun.core.centreline.speeds import BendSpeed, bend_speeds, marks, standa
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.follow import follow
-from delgrun.core.ground.along import beside, long_section
+from delgrun.core.ground.along import beside, long_section, stretch_with_ground
 from delgrun.core.ground.drawn import drawn
 from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import all_uses
@@ -73,9 +73,12 @@ def draft(projects: Projects, project_id: int, revision: int, row: Json, wish: W
     head["bends"] = _bends(line.bends, speeds)
     points, starts = drawn(line)
     arrays: Arrays = {"plan_e": points[:, 0], "plan_n": points[:, 1], "plan_starts": starts}
+    ends = (line.start_chainage_m, line.end_chainage_m)
     if state.surveys:
         tin = case.tin.value
         along = long_section(tin, line)
+        road = stretch_with_ground(along, line)
+        ends = (road.from_m, road.to_m) if road else ends
         arrays |= {
             "ground_chainage": along.chainage_m, "ground_level": along.level_m, "ground_gap": along.after_gap,
         }  # fmt: skip
@@ -83,22 +86,24 @@ def draft(projects: Projects, project_id: int, revision: int, row: Json, wish: W
             s, levels = beside(tin, line, list(wish.beside_m))
             arrays |= {"beside_chainage": s, "beside_level": levels.ravel()}
     if wish.line in state.lines:
-        arrays |= _followed(case, line, speeds, wish, head)
+        arrays |= _followed(case, line, ends, speeds, wish, head)
     return wire.pack(head, arrays)
 
 
-def _followed(case: Case, line: Centreline, speeds: list[BendSpeed], wish: Wish, head: Json) -> Arrays:
-    """The grade line as it follows its road, with what is advised of it and the bends together."""
+def _followed(
+    case: Case, line: Centreline, ends: tuple[float, float], speeds: list[BendSpeed], wish: Wish, head: Json
+) -> Arrays:
+    """The grade line as it follows its road between its ends, with what is advised of it and the bends together."""
     met = case.state.lines[wish.line]
     road = case.state.roads.get(met.road)
     if road is None:
         return {}
     carry = Carry(road.value.made(), line, wish.keeps)
     at = carry.to(met.line.chainage_m)
-    kept, _ = follow(met.line, at, line.start_chainage_m, line.end_chainage_m)
+    kept, _ = follow(met.line, at, *ends)
     checked = Checked(kept, case.limits.value, bends=plan_bends(line, speeds))
     head["advice"] = [asdict(f) for f in findings_of(all_uses(checked, COORDINATION))]
-    even = np.arange(line.start_chainage_m, line.end_chainage_m, _LEVELS_M)
+    even = np.arange(*ends, _LEVELS_M)
     s = np.unique(np.concatenate([even, kept.chainage_m, kept.curve_start_m, kept.curve_end_m]))
     return {"line_chainage": s, "line_level": kept.levels(s)}
 
