@@ -9,7 +9,8 @@ from delgrun.core.centreline.bends import Corner
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections, ground_sections
 from delgrun.core.ground.drawn import points_along
 from delgrun.core.ground.tin import Tin, build_tin

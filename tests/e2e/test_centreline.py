@@ -12,6 +12,7 @@ from playwright.sync_api import Page, expect
 from alignments import closed_form
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
+from delgrun.core.gradeline.ip import Ip
 from helpers import bring_in, settled
 
 # Where it is clicked, from the map's left and top. [px]
@@ -100,7 +101,7 @@ def test_a_winding_road_is_drawn_judged_moved_and_comes_back_from_landxml(
     body = {
         "base": project["revision"],
         "name": "over the hill",
-        "ips": [{"chainage_m": s, "level_m": z, "curve_length_m": v, "held_k_m_per_pct": None} for s, z, v in ips],
+        "ips": [vars(Ip(chainage_m=s, level_m=z, curve_length_m=v)) for s, z, v in ips],
     }
     assert page.request.post(f"{base}/lines/adopted", data=body).ok
     page.evaluate("window.dispatchEvent(new Event('focus'))")

@@ -15,7 +15,8 @@ from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.room import made_to_fit
 from delgrun.core.centreline.stations import Equation, Stations
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.exchange.landxml_alignments import NAMESPACE, Written, read, write
 
 

@@ -11,6 +11,7 @@ import pytest
 from delgrun.core.errors import DesignInputError
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.section.section import exact_section
+from delgrun.demo.load import load
 from delgrun.service import centrelines, drafts, tables
 from delgrun.service.projects import Saving
 from delgrun.service.wire import as_json
@@ -184,7 +185,7 @@ def test_a_line_of_a_file_is_fitted_and_one_of_several_is_asked_for(projects, de
         centrelines.fit(projects, demo, "a.geojson", both, 2)
 
 
-def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, demo, demo_case, row):
+def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, demo, demo_case, row, tmp_path):
     def found(row: dict, **wish) -> dict:
         return as_json(drafts.draft(projects, demo, 5, row, drafts.Wish(line="line-1", **wish)))
 
@@ -193,11 +194,12 @@ def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, de
     assert same["arrays"]["line_level"] == pytest.approx(demo_case.line.levels(at), abs=1e-3)
     said = [u for u in demo_case.uses if BY_ID[u.check].group == "coordination" and u.fails]
     assert [a["check"] for a in same["advice"]] == [u.check for u in said] and said
-    # Saved, the moved line is advised what its draft was.
+    # Saved, the moved line is advised what its draft was: in a project of its own.
+    own = load(projects, tmp_path, lambda _: None)
     moved = changed(row, easting_m=row["ips"][3]["easting_m"] + 12.0)
     draft_of = found(moved, keeps="share")
-    to = Saving(project_id=demo, base=5, author="", token=None)
+    to = Saving(project_id=own, base=5)
     revision, _, _ = centrelines.save(projects, to, moved, "share")
-    kept = projects.case_of(projects.states.at(demo, revision), "line-1")
+    kept = projects.case_of(projects.states.at(own, revision), "line-1")
     said = [u for u in kept.uses if BY_ID[u.check].group == "coordination" and u.fails]
     assert [(a["check"], a["value"]) for a in draft_of["advice"]] == [(u.check, pytest.approx(u.value)) for u in said]

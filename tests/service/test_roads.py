@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.grade_line import Ip
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.inputs import EQUATIONS, NOTES
 from delgrun.core.notes.notes import Note, Notes
 from delgrun.core.units import write_chainages

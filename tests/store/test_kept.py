@@ -13,7 +13,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from delgrun.core.earthworks.evaluator import CostModel
-from delgrun.core.gradeline.grade_line import Ip, LineDesign
+from delgrun.core.gradeline.grade_line import LineDesign
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.points import Survey

@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
+from delgrun.core.gradeline.ip import Ip
 from delgrun.jobs.client import Jobs
 from delgrun.service import jobs
 from delgrun.service.jobs import Keeper
@@ -182,8 +183,8 @@ def test_an_edit_is_kept_told_of_in_conflict_and_undone(client, projects, demo):
 
 
 def test_pasted_ips_replace_all_but_the_ends_chainages(client, demo):
-    ips = [{"chainage_m": c, "level_m": z, "curve_length_m": length, "held_k_m_per_pct": None}
-           for c, z, length in ((-50.0, 177.0, 0.0), (2000.0, 228.0, 300.0), (9999.0, 227.0, 0.0))]  # fmt: skip
+    rows = ((-50.0, 177.0, 0.0), (2000.0, 228.0, 300.0), (9999.0, 227.0, 0.0))
+    ips = [vars(Ip(chainage_m=c, level_m=z, curve_length_m=length)) for c, z, length in rows]
     got = figures(client, demo, ["line"], edits=[{"what": "ips", "ips": ips}])["products"]["line"]["ips"]
     assert [ip["chainage_m"] for ip in got] == pytest.approx([0.0, 2000.0, 3986.308], abs=1e-3)
 

@@ -99,12 +99,30 @@ export async function upload<T>(url: string, file: Blob, name: string, fields: R
   return answer as T;
 }
 
+/** What an IP has as long as nothing else is said of its curve. */
+export const PLAIN_CURVE = {
+  curve_length_m: 0,
+  held_k_m_per_pct: null,
+  shape: 'parabola',
+  in_share: null,
+  held: 'length',
+  held_m: null,
+  held_level_m: null,
+  step_m: 0,
+} satisfies Partial<Schemas['IpIn']>;
+
 /** IPs as they are typed and sent, without what follows from them. */
-export function typedIps(ips: Ip[]): Schemas['IpIn'][] {
-  return ips.map(({ chainage_m, level_m, curve_length_m, held_k_m_per_pct }) => ({
-    chainage_m,
-    level_m,
-    curve_length_m,
-    held_k_m_per_pct,
+export function typedIps(ips: Schemas['IpIn'][]): Schemas['IpIn'][] {
+  return ips.map((ip) => ({
+    chainage_m: ip.chainage_m,
+    level_m: ip.level_m,
+    curve_length_m: ip.curve_length_m,
+    held_k_m_per_pct: ip.held_k_m_per_pct,
+    shape: ip.shape,
+    in_share: ip.in_share,
+    held: ip.held,
+    held_m: ip.held_m,
+    held_level_m: ip.held_level_m,
+    step_m: ip.step_m,
   }));
 }

@@ -1011,6 +1011,66 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 1000000.0
+      },
+      {
+        "name": "shape",
+        "dimension": "word",
+        "label": "shape",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
+      },
+      {
+        "name": "in_share",
+        "dimension": "factor",
+        "label": "share before the IP",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1
+      },
+      {
+        "name": "held",
+        "dimension": "word",
+        "label": "keeps",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null
+      },
+      {
+        "name": "held_m",
+        "dimension": "plan",
+        "label": "kept",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "held_level_m",
+        "dimension": "level",
+        "label": "level of its point",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "step_m",
+        "dimension": "size",
+        "label": "rounded to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000.0
       }
     ]
   },

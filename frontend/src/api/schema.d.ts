@@ -1632,7 +1632,7 @@ export interface components {
             /** Base */
             base: number;
             /** Edit */
-            edit: components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetGrade"];
+            edit: components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"];
             /**
              * Token
              * @default null
@@ -2007,17 +2007,39 @@ export interface components {
          * Ip
          * @description Intersection point of two grades, or an end of the line (no curve).
          *
-         *     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades.
+         *     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades. Else `held` says what it keeps:
+         *     its length, or a radius, a start or an end (`held_m`), a point it goes through (`held_m`, `held_level_m`), a sight
+         *     distance (`held_m`), or that it is the longest there is room for. `in_share`: how much of a parabola's length lies
+         *     before the IP; None is a half. Lengths that are asked for are rounded up to `step_m`, a circle's radius too; 0 is a
+         *     millimetre.
          */
         Ip: {
             /** Chainage M */
             chainage_m: number;
             /** Curve Length M */
             curve_length_m: number;
+            /**
+             * Held
+             * @enum {string}
+             */
+            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
             /** Held K M Per Pct */
             held_k_m_per_pct: number | null;
+            /** Held Level M */
+            held_level_m: number | null;
+            /** Held M */
+            held_m: number | null;
+            /** In Share */
+            in_share: number | null;
             /** Level M */
             level_m: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "parabola" | "circle";
+            /** Step M */
+            step_m: number;
         };
         /**
          * IpFigures
@@ -2038,30 +2060,72 @@ export interface components {
             grade_in: number | null;
             /** Grade Out */
             grade_out: number | null;
+            /**
+             * Held
+             * @enum {string}
+             */
+            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
             /** Held K M Per Pct */
             held_k_m_per_pct: number | null;
+            /** Held Level M */
+            held_level_m: number | null;
+            /** Held M */
+            held_m: number | null;
+            /** In Share */
+            in_share: number | null;
             /** K M Per Pct */
             k_m_per_pct: number | null;
             /** Level M */
             level_m: number;
+            /** Radius M */
+            radius_m: number | null;
             /** Room M */
             room_m: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "parabola" | "circle";
+            /** Step M */
+            step_m: number;
         };
         /**
          * IpIn
          * @description Intersection point of two grades, or an end of the line (no curve).
          *
-         *     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades.
+         *     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades. Else `held` says what it keeps:
+         *     its length, or a radius, a start or an end (`held_m`), a point it goes through (`held_m`, `held_level_m`), a sight
+         *     distance (`held_m`), or that it is the longest there is room for. `in_share`: how much of a parabola's length lies
+         *     before the IP; None is a half. Lengths that are asked for are rounded up to `step_m`, a circle's radius too; 0 is a
+         *     millimetre.
          */
         IpIn: {
             /** Chainage M */
             chainage_m: number;
             /** Curve Length M */
             curve_length_m: number;
+            /**
+             * Held
+             * @enum {string}
+             */
+            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
             /** Held K M Per Pct */
             held_k_m_per_pct: number | null;
+            /** Held Level M */
+            held_level_m: number | null;
+            /** Held M */
+            held_m: number | null;
+            /** In Share */
+            in_share: number | null;
             /** Level M */
             level_m: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "parabola" | "circle";
+            /** Step M */
+            step_m: number;
         };
         /** JobIn */
         JobIn: {
@@ -2674,7 +2738,7 @@ export interface components {
             /** At M */
             at_m: number | null;
             /** Edits */
-            edits: (components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetGrade"])[];
+            edits: (components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"])[];
             /** Have */
             have: string[];
             /** Ips */
@@ -2870,6 +2934,41 @@ export interface components {
             fill_m2: number;
             /** In Cut */
             in_cut: boolean;
+        };
+        /**
+         * SetCurve
+         * @description Another shape of curve, and what it keeps from now on: the fields are those of an IP.
+         */
+        SetCurve: {
+            /** Curve Length M */
+            curve_length_m: number;
+            /**
+             * Held
+             * @enum {string}
+             */
+            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
+            /** Held K M Per Pct */
+            held_k_m_per_pct: number | null;
+            /** Held Level M */
+            held_level_m: number | null;
+            /** Held M */
+            held_m: number | null;
+            /** In Share */
+            in_share: number | null;
+            /** Ip */
+            ip: number;
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "parabola" | "circle";
+            /** Step M */
+            step_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "curve";
         };
         /**
          * SetGrade

@@ -216,10 +216,16 @@ def write(roads: Iterable[Written]) -> bytes:
 
 
 def _profile(out: Any, grade_line: GradeLine) -> None:
-    for ip in grade_line.ips:
+    for i, ip in enumerate(grade_line.ips):
         at = f"{_n(ip.chainage_m)} {_n(ip.level_m)}"
-        if ip.curve_length_m > 0:
-            _sub(out, "ParaCurve", length=_n(ip.curve_length_m)).text = at
+        length = ip.curve_length_m
+        if length > 0 and grade_line.radius_m[i] > 0:
+            _sub(out, "CircCurve", length=_n(length), radius=_n(float(grade_line.radius_m[i]))).text = at
+        elif length > 0 and ip.in_share is not None:
+            before = length * ip.in_share
+            _sub(out, "UnsymParaCurve", lengthIn=_n(before), lengthOut=_n(length - before)).text = at
+        elif length > 0:
+            _sub(out, "ParaCurve", length=_n(length)).text = at
         else:
             _sub(out, "PVI").text = at
 

@@ -8,7 +8,7 @@ from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.speeds import BendSpeed
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
-from delgrun.core.gradeline.grade_line import Ip
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.difference import Difference
 from delgrun.core.ground.edits import MOST_ROWS as MOST_GROUND_ROWS
 from delgrun.core.ground.edits import GroundEdit

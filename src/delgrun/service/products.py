@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 from delgrun.core.centreline.bends import Bend
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger, evaluate_line
 from delgrun.core.earthworks.shifting import offset_price
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.vertical_curve import Held, Shape
 from delgrun.core.ground import drawn
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.contours import contour_interval_m
@@ -104,10 +105,17 @@ class IpFigures:
     level_m: float
     curve_length_m: float
     held_k_m_per_pct: float | None
+    shape: Shape
+    in_share: float | None
+    held: Held
+    held_m: float | None
+    held_level_m: float | None
+    step_m: float
     grade_in: float | None
     grade_out: float | None
     change_of_grade: float
     k_m_per_pct: float | None
+    radius_m: float | None
     room_m: float
     curve_start_m: float
     curve_end_m: float
@@ -130,21 +138,18 @@ def ip_figures(line: GradeLine) -> list[IpFigures]:
         k = line.k(i) if 0 < i < last else np.inf
         out.append(
             IpFigures(
-                *_typed(ip),
-                grade[i - 1] if i > 0 else None,
-                grade[i] if i < last else None,
-                line.change_of_grade(i),
-                float(k) if np.isfinite(k) else None,
-                line.room_m(i),
-                start[i],
-                end[i],
+                **vars(ip),
+                grade_in=grade[i - 1] if i > 0 else None,
+                grade_out=grade[i] if i < last else None,
+                change_of_grade=line.change_of_grade(i),
+                k_m_per_pct=float(k) if np.isfinite(k) else None,
+                radius_m=float(line.radius_m[i]) or None,
+                room_m=line.room_m(i),
+                curve_start_m=start[i],
+                curve_end_m=end[i],
             )
         )
     return out
-
-
-def _typed(ip: Ip) -> tuple[float, float, float, float | None]:
-    return ip.chainage_m, ip.level_m, ip.curve_length_m, ip.held_k_m_per_pct
 
 
 def line(case: Case) -> tuple[LineFigures, Arrays]:

@@ -11,7 +11,8 @@ from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
 from delgrun.core.earthworks.shifting import offset_price
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import ground_sections, long_section
 from delgrun.core.ground.tiles import Place, extents, surface, tile
 from delgrun.core.ground.tin import Tin, build_tin

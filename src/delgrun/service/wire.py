@@ -9,7 +9,8 @@ from typing import Any
 import numpy as np
 import orjson
 
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.store.revisions import History, RevisionInfo
 
 Json = dict[str, Any]

@@ -9,7 +9,8 @@ from delgrun.core.carrying import carried, stands_at_chainages
 from delgrun.core.centreline.carry import Carry
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.gradeline.grade_line import GradeLine, Ip, LineDesign
+from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.inputs import KINDS, LINE, NOTES
 from delgrun.core.notes.notes import Note, Notes
 

@@ -13,7 +13,8 @@ from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.earthworks.volumes import end_area_volumes
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.limits.check import Checked, LimitUse

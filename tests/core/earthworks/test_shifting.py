@@ -7,7 +7,8 @@ from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
 from delgrun.core.earthworks.shifting import STEP_M, offset_price
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection

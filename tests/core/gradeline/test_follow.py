@@ -9,7 +9,8 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline import edits
 from delgrun.core.gradeline.edit_kinds import EDITS, DeleteIp, MoveIp, SetIps, SetK, apply_edit
 from delgrun.core.gradeline.follow import follow
-from delgrun.core.gradeline.grade_line import GradeLine, Ip, LineDesign
+from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.inputs import LINE
 from delgrun.core.limits.limit_set import LimitSet
 
@@ -68,12 +69,12 @@ def test_an_end_keeps_its_exact_chainage_when_it_is_moved():
 def test_a_line_that_contradicts_its_held_k_is_not_kept():
     middle = Ip(chainage_m=100.0, level_m=5.0, curve_length_m=10.0, held_k_m_per_pct=20.0)
     ips = (Ip(chainage_m=0.0, level_m=0.0), middle, Ip(chainage_m=200.0, level_m=0.0))
-    with pytest.raises(DesignInputError, match=r"The curve of IP 1 is 10\.00 m and its held K asks for 200\.00 m"):
+    with pytest.raises(DesignInputError, match=r"The curve of IP 1 is 10\.00 m and what it keeps asks for 200\.00 m"):
         LINE.check(LineDesign(name="n", ips=ips))
 
 
 def test_every_edit_names_itself_and_refuses_impossible_numbers():
-    assert set(EDITS) == {"move", "add", "delete", "length", "k", "grade", "ips"}
+    assert set(EDITS) == {"move", "add", "delete", "length", "k", "curve", "grade", "ips"}
     assert (
         DeleteIp(ip=1).label(HILL) == "Delete IP 1"
         and MoveIp(ip=3, chainage_m=0.0, level_m=0.0, slide=True).label(HILL) == "Move the end"

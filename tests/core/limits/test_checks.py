@@ -2,7 +2,8 @@
 
 import pytest
 
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import all_uses, limit_uses, sentence
 from delgrun.core.limits.checks.tie_ins import TIE_IN_GRADE, TIE_IN_LEVEL

@@ -2,7 +2,8 @@
 
 import pytest
 
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.check import Checked, PlanBend
 from delgrun.core.limits.checks import all_uses, sentence
 from delgrun.core.limits.checks.coordination import COORDINATION

@@ -2,7 +2,8 @@
 
 from dataclasses import replace
 
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID, all_uses, sentence
 from delgrun.core.limits.limit_set import LimitSet

@@ -8,7 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from delgrun.core.earthworks.evaluator import evaluate_levels
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.search import envelope, line_model
 from delgrun.core.search.bound import lower_bound
 from delgrun.core.search.dual import dual_value, least_priced, level_box

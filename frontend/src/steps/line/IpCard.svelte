@@ -6,6 +6,7 @@
   import { fixed, grade, signedWhole } from '../../lib/format';
   import { valueAt } from '../../lib/deck/trace';
   import { useWork } from '../../lib/state/work.svelte';
+  import CurveFields from './CurveFields.svelte';
   import Findings from './Findings.svelte';
 
   const w = useWork();
@@ -109,15 +110,7 @@
           aside={ip.k_m_per_pct === null ? 'no bend' : `${needs}${ip.held_k_m_per_pct ? ', held' : ''}`}
           take={(v) => apply({ what: 'k', ip: i, k_m_per_pct: v as number })}
         />
-        <div class="longest">
-          <button
-            class="btn btn-xs"
-            disabled={ip.room_m <= 0}
-            onclick={() => w.act(apply({ what: 'length', ip: i, curve_length_m: Math.floor(ip.room_m * 1000) / 1000 }))}
-          >
-            Longest curve there is room for
-          </button>
-        </div>
+        <CurveFields {ip} at={i} {apply} />
       {/if}
     </div>
   {/key}
@@ -164,11 +157,6 @@
     --field-width: 82px;
     display: flex;
     flex-direction: column;
-  }
-  .longest {
-    display: flex;
-    justify-content: flex-end;
-    margin: 2px 0 4px;
   }
   .stopped {
     border-left: 4px solid var(--ink-caution);

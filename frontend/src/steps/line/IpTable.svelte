@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { typedIps, type Edit, type Ip } from '../../api/client';
+  import { PLAIN_CURVE, typedIps, type Edit, type Ip } from '../../api/client';
   import Grid from '../../lib/fields/Grid.svelte';
   import { chainage, fixed, signed } from '../../lib/format';
   import { never } from '../../lib/never';
@@ -109,15 +109,12 @@
     const end = rows.pop()!;
     try {
       cells.forEach((line, k) => {
-        const row =
-          at + k < rows.length
-            ? rows[at + k]!
-            : { chainage_m: 0, level_m: 0, curve_length_m: 0, held_k_m_per_pct: null };
+        const row = at + k < rows.length ? rows[at + k]! : { chainage_m: 0, level_m: 0, ...PLAIN_CURVE };
         line.forEach((text, c) => {
           const column = order[first + c];
           if (!column) return;
           row[column] = parse(text, column === 'chainage_m' ? 'chainage' : 'length');
-          if (column === 'curve_length_m') row.held_k_m_per_pct = null;
+          if (column === 'curve_length_m') [row.held_k_m_per_pct, row.held] = [null, 'length'];
         });
         if (at + k >= rows.length) rows.push(row);
       });

@@ -7,10 +7,14 @@ from typing import Literal, assert_never
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import TOUCH_TOLERANCE_M, GradeLine
+from delgrun.core.gradeline.ip import Ip
+from delgrun.core.gradeline.vertical_curve import Held, check_share
 
 # Typed and dragged values are kept to the millimetre.
 DIGITS = 3
+# A larger radius, or a longer sight distance, is none. [m]
+_LARGEST_M = 1e7
 
 
 @dataclass(frozen=True)
@@ -131,7 +135,8 @@ def set_length(line: GradeLine, i: int, length_m: float) -> EditResult:
     _inner(line, i)
     if not length_m >= 0:
         raise DesignInputError("curve_length_m", "A curve length is 0 (no curve) or more.")
-    return _longest_refusal(line, i, _set(line, i, curve_length_m=round(length_m, DIGITS), held_k_m_per_pct=None))
+    free = _set(line, i, curve_length_m=round(length_m, DIGITS), held_k_m_per_pct=None, held="length")
+    return _longest_refusal(line, i, free.held())
 
 
 def set_k(line: GradeLine, i: int, k_m_per_pct: float) -> EditResult:
@@ -139,7 +144,46 @@ def set_k(line: GradeLine, i: int, k_m_per_pct: float) -> EditResult:
     _inner(line, i)
     if not k_m_per_pct > 0:
         raise DesignInputError("k_m_per_pct", "K is above 0.")
-    return _longest_refusal(line, i, _set(line, i, held_k_m_per_pct=k_m_per_pct).held())
+    return _longest_refusal(line, i, _set(line, i, held_k_m_per_pct=k_m_per_pct, held="length").held())
+
+
+def set_curve(line: GradeLine, i: int, curve: Ip) -> EditResult:
+    """Give IP i the shape of a curve, and what it keeps, of another IP's; its chainage and level stay.
+
+    Raises
+    ------
+    DesignInputError
+        What is to be kept lacks its value, can't be kept there, or has no room.
+    """
+    ip = _inner(line, i)
+    check_share(curve.in_share)
+    held_m, level = curve.held_m, curve.held_level_m
+    if held_m is None:
+        held_m = _kept_now(line, i, curve.held)
+    if curve.held == "through" and level is None:
+        level = round(float(line.levels(np.array([held_m]))[0]), DIGITS)
+    if curve.held in ("radius", "sight") and (held_m is None or not 0 < held_m < _LARGEST_M):
+        what = "radius" if curve.held == "radius" else "sight distance"
+        raise DesignInputError("held_m", f"Type the {what} that the curve is to keep: it is above 0.")
+    share = None if curve.shape == "circle" else curve.in_share
+    here = replace(curve, chainage_m=ip.chainage_m, level_m=ip.level_m)
+    return _longest_refusal(line, i, _fit(line, i, replace(here, in_share=share, held_m=held_m, held_level_m=level)))
+
+
+def _kept_now(line: GradeLine, i: int, held: Held) -> float | None:
+    """What there is now of what is to be kept; None where there is nothing to it. [m]"""
+    match held:
+        case "radius":
+            radius = line.curve(i).radius_m
+            return round(radius, DIGITS) if np.isfinite(radius) else None
+        case "start":
+            return round(float(line.curve_start_m[i]), DIGITS)
+        case "end":
+            return round(float(line.curve_end_m[i]), DIGITS)
+        case "through":
+            return line.ips[i].chainage_m
+        case _:
+            return None
 
 
 def set_grade(line: GradeLine, i: int, grade: float, side: Literal["in", "out"]) -> EditResult:
@@ -180,7 +224,7 @@ def _inner(line: GradeLine, i: int) -> Ip:
     return ip
 
 
-def _set(line: GradeLine, i: int, **values: float | None) -> GradeLine:
+def _set(line: GradeLine, i: int, **values: float | str | None) -> GradeLine:
     ips = list(line.ips)
     ips[i] = replace(ips[i], **values)  # type: ignore[arg-type]
     return GradeLine(tuple(ips))
@@ -200,10 +244,12 @@ def _longest_refusal(before: GradeLine, i: int, after: GradeLine) -> EditResult:
     why = after.conflict()
     if why is not None:
         wanted = after.ips[i].curve_length_m
+        if wanted <= after.room_m(i) + TOUCH_TOLERANCE_M:
+            raise DesignInputError("held_m", why)
         raise DesignInputError(
             "curve_length_m",
             f"{why} This curve would be {{wanted:length}}; there is room for {{room:length}}.",
             wanted=wanted,
-            room=before.room_m(i),
+            room=after.room_m(i),
         )
     return EditResult(after, i)

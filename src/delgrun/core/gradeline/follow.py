@@ -6,7 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.gradeline.edits import DIGITS
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 
 FloatArray = NDArray[np.float64]
 
@@ -54,6 +55,8 @@ def _give_way(line: GradeLine) -> GradeLine:
             continue
         # The one before gives way, unless it is the start or has nothing left to give.
         at = i if ips[i].curve_length_m > 0 else i + 1
-        room = max(ips[at].curve_length_m - 2 * over, 0.0)
-        ips[at] = replace(ips[at], curve_length_m=int(room * 1000) / 1000, held_k_m_per_pct=None)
+        share = 1 - float(line.before[i]) if at == i else float(line.before[at])
+        room = max(ips[at].curve_length_m - over / share, 0.0)
+        length = int(room * 1000) / 1000
+        ips[at] = replace(ips[at], curve_length_m=length, held_k_m_per_pct=None, held="length")
     return GradeLine(tuple(ips))

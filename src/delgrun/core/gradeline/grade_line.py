@@ -1,4 +1,4 @@
-"""The grade line: IPs with symmetrical parabolic curves, from one end of the centreline to the other."""
+"""The grade line: IPs with vertical curves, from one end of the centreline to the other."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -10,7 +10,9 @@ from numpy.typing import NDArray
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
 from delgrun.core.gradeline import kernels
-from delgrun.core.gradeline.vertical_curve import k_value, turning_point
+from delgrun.core.gradeline.governed import asked_length, governs, longest, unkept
+from delgrun.core.gradeline.ip import Ip
+from delgrun.core.gradeline.vertical_curve import VerticalCurve, check_share, circle_share
 from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
@@ -21,19 +23,6 @@ TOUCH_TOLERANCE_M = 1e-6
 HELD_TOLERANCE_M = 0.002
 # Steps of a drag are whole millimetres, so that curves closer than this cannot be brought closer. [m]
 _TOUCH_M = 0.004
-
-
-@dataclass(frozen=True, kw_only=True)
-class Ip:
-    """Intersection point of two grades, or an end of the line (no curve).
-
-    `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades.
-    """
-
-    chainage_m: float = meant("chainage", "chainage", low=-1e8, high=1e8)
-    level_m: float = meant("level", "level", low=-1e8, high=1e8)
-    curve_length_m: float = meant("length", "curve length", low=0, high=1e6, first=0.0)
-    held_k_m_per_pct: float | None = meant("k", "held K", low=0, above=True, high=1e6, first=None, optional=True)
 
 
 @dataclass(frozen=True)
@@ -65,16 +54,26 @@ class GradeLine:
         return line
 
     def held(self) -> "GradeLine":
-        """The line with the lengths that its held K ask for, rounded up so that no K falls short."""
-        if not any(ip.held_k_m_per_pct for ip in self.ips) or not (np.diff(self.chainage_m) > 0).all():
+        """The line with the lengths that its curves' K, radii, points and so on ask for; the longest come last."""
+        if not any(governs(ip) for ip in self.ips) or not (np.diff(self.chainage_m) > 0).all():
             return self
         ips = list(self.ips)
         for i in range(1, len(ips) - 1):
-            k = ips[i].held_k_m_per_pct
-            if k is not None:
-                length = np.ceil(100 * k * abs(self.change_of_grade(i)) * 1000 - 1e-6) / 1000
-                ips[i] = replace(ips[i], curve_length_m=float(length))
-        return GradeLine(tuple(ips))
+            length = asked_length(ips[i], self.curve(i))
+            if length is not None:
+                ips[i] = replace(ips[i], curve_length_m=length)
+        grown = GradeLine(tuple(ips))
+        return GradeLine(longest(grown.ips, grown.chainage_m, grown.before)) if grown._has_longest else grown
+
+    @property
+    def _has_longest(self) -> bool:
+        return any(ip.held == "longest" for ip in self.ips)
+
+    def curve(self, i: int) -> VerticalCurve:
+        """The curve of interior IP i."""
+        ip = self.ips[i]
+        share = 0.5 if ip.in_share is None else ip.in_share
+        return VerticalCurve(ip.shape, float(self.grade[i - 1]), float(self.grade[i]), ip.curve_length_m, share)
 
     @cached_property
     def chainage_m(self) -> FloatArray:
@@ -94,19 +93,48 @@ class GradeLine:
         return np.diff(self.level_m) / np.diff(self.chainage_m)
 
     @cached_property
+    def before(self) -> FloatArray:
+        """(n,) share of each IP's curve that lies before it: a half but for unsymmetrical curves and circles."""
+        out = np.array([0.5 if ip.in_share is None else ip.in_share for ip in self.ips])
+        for i in range(1, len(self.ips) - 1):
+            if self.ips[i].shape == "circle":
+                out[i] = circle_share(float(self.grade[i - 1]), float(self.grade[i]))
+        return out
+
+    @cached_property
+    def radius_m(self) -> FloatArray:
+        """(n,) radius of each circle that bends; 0 for parabolas. [m]"""
+        out = np.zeros(len(self.ips))
+        for i in range(1, len(self.ips) - 1):
+            if self.ips[i].shape == "circle" and self.ips[i].curve_length_m > 0:
+                radius = self.curve(i).radius_m
+                out[i] = radius if np.isfinite(radius) else 0.0
+        return out
+
+    @cached_property
     def curve_start_m(self) -> FloatArray:
         """(n,) chainage where each IP's curve starts; the IP itself without a curve. [m]"""
-        return self.chainage_m - self.curve_length_m / 2
+        return self.chainage_m - self.curve_length_m * self.before
 
     @cached_property
     def curve_end_m(self) -> FloatArray:
         """(n,) chainage where each IP's curve ends. [m]"""
-        return self.chainage_m + self.curve_length_m / 2
+        return self.chainage_m + self.curve_length_m * (1 - self.before)
 
     def levels(self, chainage_m: FloatArray) -> FloatArray:
         """(n,) level at each chainage, NaN past the ends. [m]"""
+        return self._levels(chainage_m)[0]
+
+    def grades(self, chainage_m: FloatArray) -> FloatArray:
+        """(n,) grade at each chainage, at a kink that of the tangent before it; NaN past the ends. [m/m]"""
+        return self._levels(chainage_m)[1]
+
+    def _levels(self, chainage_m: FloatArray) -> tuple[FloatArray, FloatArray]:
         s = np.ascontiguousarray(chainage_m, dtype=np.float64)
-        out: FloatArray = kernels.line_levels(self.chainage_m, self.level_m, self.curve_length_m, s)
+        before = self.curve_length_m * self.before
+        out: tuple[FloatArray, FloatArray] = kernels.line_levels(
+            self.chainage_m, self.level_m, before, self.curve_length_m - before, self.radius_m, s
+        )
         return out
 
     def change_of_grade(self, i: int) -> float:
@@ -114,23 +142,24 @@ class GradeLine:
         return float(self.grade[i] - self.grade[i - 1]) if 0 < i < len(self.ips) - 1 else 0.0
 
     def k(self, i: int) -> float:
-        """K of the curve at interior IP i; infinite without change of grade. [m/%]"""
-        return k_value(self.ips[i].curve_length_m, float(self.grade[i - 1]), float(self.grade[i]))
+        """K of the curve at interior IP i where it is sharpest; infinite without change of grade. [m/%]"""
+        return self.curve(i).k_m_per_pct
 
     def room_m(self, i: int) -> float:
-        """Longest symmetrical curve there is room for at IP i: up to the neighbours' curves. [m]"""
+        """Longest curve of its shape there is room for at IP i: up to the neighbours' curves. [m]"""
         if i in (0, len(self.ips) - 1):
             return 0.0
         before = self.chainage_m[i] - self.curve_end_m[i - 1]
         after = self.curve_start_m[i + 1] - self.chainage_m[i]
-        return float(max(2 * min(before, after), 0.0))
+        share = float(self.before[i])
+        return float(max(min(before / share, after / (1 - share)), 0.0))
 
     def turning_points(self) -> list[tuple[float, float, str]]:
         """High and low points as (chainage [m], level [m], "high" or "low"), in order."""
         out = []
         for i in range(1, len(self.ips) - 1):
             g1, g2 = float(self.grade[i - 1]), float(self.grade[i])
-            x = turning_point(g1, g2, self.ips[i].curve_length_m)
+            x = self.curve(i).turning_m
             if x is None and self.ips[i].curve_length_m == 0 and g1 * g2 < 0:
                 x = 0.0
             if x is not None:
@@ -152,6 +181,10 @@ class GradeLine:
                 if i + 1 == len(self.ips) - 1:
                     return say(f"The curve of IP {i} ends {{over:length}} past the end of the line.", over=over)
                 return say(f"The curves of IP {i} and IP {i + 1} overlap by {{over:length}}.", over=over)
+        for i in range(1, len(self.ips) - 1):
+            why = unkept(self.ips[i], self.curve(i), _name(self, i)) if governs(self.ips[i]) else None
+            if why is not None:
+                return why
         return None
 
     def touching(self, before: "GradeLine") -> str | None:
@@ -185,19 +218,21 @@ class LineDesign:
         return GradeLine(self.ips)
 
     def check(self) -> None:
-        """Every line that is kept can be computed and agrees with its held K.
+        """Every line that is kept can be computed and agrees with what its curves keep.
 
         Raises
         ------
         DesignInputError
-            Curves overlap, chainages do not rise, or a length is not that of the K it holds.
+            Curves overlap, chainages do not rise, or a length is not that of the K, radius or point that it keeps.
         """
         line = GradeLine.of(self.ips)
+        for ip in self.ips:
+            check_share(ip.in_share)
         for i, (ip, held) in enumerate(zip(line.ips, line.held().ips, strict=True)):
             if abs(ip.curve_length_m - held.curve_length_m) > HELD_TOLERANCE_M:
                 raise DesignInputError(
                     "curve_length_m",
-                    f"The curve of {_name(line, i)} is {{length:length}} and its held K asks for {{asks:length}}.",
+                    f"The curve of {_name(line, i)} is {{length:length}} and what it keeps asks for {{asks:length}}.",
                     length=ip.curve_length_m,
                     asks=held.curve_length_m,
                 )

@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.earthworks.evaluator import evaluate_levels
-from delgrun.core.gradeline.grade_line import GradeLine, Ip
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.search import line_model
 from delgrun.core.search.interior_point import minimise
 from delgrun.core.search.problem import SearchProblem

@@ -53,3 +53,28 @@ def sag_k(sight_m: float) -> float:
 
 def _printed(k: float) -> float:
     return float(np.ceil(np.round(k, 1) - 1e-9))
+
+
+def sight_k(sight_m: float, change: float) -> float:
+    """K of a curve as long as the sight distance or longer that just keeps it, unrounded; a crest has change < 0. [m/%]
+
+    References
+    ----------
+    Crest K = S^2 / 658, sag (headlights) K = S^2 / (120 + 3.5 S): reference values section 2.
+    """
+    return sight_m**2 / (658.0 if change < 0 else 120 + 3.5 * sight_m)
+
+
+def sight_curve_m(sight_m: float, change: float) -> float:
+    """Least length of a parabola that keeps a sight distance over a change of grade [m/m]; 0: none is needed. [m]
+
+    References
+    ----------
+    A S^2 / C where S <= L, else 2 S - C / A with A in percent: reference values 2.3 (crest) and 2.4 (sag).
+    """
+    percent = 100 * abs(change)
+    constant = sight_m**2 / sight_k(sight_m, change)
+    long = percent * sight_m**2 / constant
+    if long >= sight_m:
+        return long
+    return max(2 * sight_m - constant / percent, 0.0) if percent > 0 else 0.0

@@ -1,0 +1,99 @@
+"""What a vertical curve keeps when its grades change: the length that this asks for, and where it can't be kept."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.gradeline.ip import Ip
+from delgrun.core.gradeline.vertical_curve import (
+    VerticalCurve,
+    length_for_sight,
+    length_of_k,
+    length_of_radius,
+    length_through,
+)
+from delgrun.core.units import say
+
+FloatArray = NDArray[np.float64]
+
+# Lengths are whole millimetres, but where a curve meets a point or a chainage: there it is as long as it takes.
+_MM = 1e-3
+# A curve's start, end or point may be missed by this. [m]
+_MISSED_M = 1e-4
+
+
+def governs(ip: Ip) -> bool:
+    """Whether something else than its length is kept of a curve."""
+    return ip.held_k_m_per_pct is not None or ip.held != "length"
+
+
+def asked_length(ip: Ip, curve: VerticalCurve) -> float | None:
+    """The length that what is kept asks for; None where it asks for none, or for what its neighbours leave. [m]"""
+    if ip.held_k_m_per_pct is not None:
+        return _up(length_of_k(ip.held_k_m_per_pct, curve), ip.step_m)
+    at = 0.0 if ip.held_m is None else ip.held_m
+    match ip.held:
+        case "length" | "longest":
+            return None
+        case "radius":
+            length = length_of_radius(_up(at, ip.step_m), curve)
+            return _up(length, 0.0) if curve.shape == "parabola" else length
+        case "sight":
+            return _up(length_for_sight(at, curve), ip.step_m)
+        case "start":
+            return max((ip.chainage_m - at) / curve.before, 0.0)
+        case "end":
+            return max((at - ip.chainage_m) / (1 - curve.before), 0.0)
+        case "through":
+            level = ip.level_m if ip.held_level_m is None else ip.held_level_m
+            return length_through(at - ip.chainage_m, level - ip.level_m, curve) or 0.0
+
+
+def _up(length_m: float, step_m: float) -> float:
+    step = step_m if step_m > 0 else _MM
+    return round(float(np.ceil(length_m / step - 1e-6) * step), 6)
+
+
+def unkept(ip: Ip, curve: VerticalCurve, name: str) -> str | None:
+    """Why a curve does not keep what it is to keep, in a sentence; None where it does."""
+    at = 0.0 if ip.held_m is None else ip.held_m
+    start = ip.chainage_m - curve.length_in_m
+    match ip.held:
+        case "start" if abs(start - at) > _MISSED_M:
+            return say(f"The curve of {name} cannot start at {{at:chainage}}: its IP lies before that.", at=at)
+        case "end" if abs(start + curve.length_m - at) > _MISSED_M:
+            return say(f"The curve of {name} cannot end at {{at:chainage}}: its IP lies behind that.", at=at)
+        case "through" if curve.length_m <= 0:
+            level = ip.level_m if ip.held_level_m is None else ip.held_level_m
+            return say(
+                f"No curve of {name} goes through {{level:level}} m at {{at:chainage}}: the point lies on the wrong "
+                "side of the tangents.",
+                at=at,
+                level=level,
+            )
+    return None
+
+
+def longest(ips: Sequence[Ip], chainage_m: FloatArray, before: FloatArray) -> tuple[Ip, ...]:
+    """The IPs with the longest curves there is room for; where two of these meet, each first takes half of the way."""
+    out = [replace(ip, curve_length_m=0.0) if ip.held == "longest" else ip for ip in ips]
+
+    def room(i: int, halves: bool) -> float:
+        share = float(before[i])
+        a, b = out[i - 1], out[i + 1]
+        back = float(chainage_m[i] - chainage_m[i - 1] - a.curve_length_m * (1 - before[i - 1]))
+        ahead = float(chainage_m[i + 1] - chainage_m[i] - b.curve_length_m * before[i + 1])
+        if halves:
+            back = min(back, float(chainage_m[i] - chainage_m[i - 1]) / 2) if a.held == "longest" else back
+            ahead = min(ahead, float(chainage_m[i + 1] - chainage_m[i]) / 2) if b.held == "longest" else ahead
+        return max(min(back / share, ahead / (1 - share)), 0.0)
+
+    for halves in (True, False):
+        for i in range(1, len(out) - 1):
+            if out[i].held == "longest":
+                step = out[i].step_m or _MM
+                length = round(float(np.floor(room(i, halves) / step + 1e-6) * step), 6)
+                out[i] = replace(out[i], curve_length_m=max(length, out[i].curve_length_m))
+    return tuple(out)
