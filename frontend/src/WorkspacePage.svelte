@@ -34,7 +34,9 @@
     const at = e.target;
     if (!(at instanceof HTMLElement) || !at.matches('input, select, textarea, [role=option]')) return false;
     const turns = key.startsWith('$mod+');
-    const typing = at.dataset.touched === 'yes' || !at.matches('input.field');
+    // Lists and boxes to tick hold nothing that could be undone in them.
+    const chosen = at.matches('select, [role=option], input[type=checkbox], input[type=radio]');
+    const typing = at.dataset.touched === 'yes' || !(chosen || at.matches('input.field'));
     return !turns || typing;
   }
 

@@ -694,6 +694,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/lines/fitted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A first line near the ground within the limits; `said` names where it lies deeper than wished. */
+        post: operations["lines_fitted_line_fitted_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/lines/{slot}/copy": {
         parameters: {
             query?: never;
@@ -1735,6 +1752,36 @@ export interface components {
             fitted: components["schemas"]["FittedOut"] | null;
             /** Lines */
             lines: components["schemas"]["LineInFile"][];
+        };
+        /**
+         * FittedLine
+         * @description `cut_m`, `fill_m`: greatest depths at the centreline, kept where it can be; empty: free.
+         */
+        FittedLine: {
+            /** Base */
+            base: number;
+            /**
+             * Cut M
+             * @default null
+             */
+            cut_m: number | null;
+            /**
+             * Fill M
+             * @default null
+             */
+            fill_m: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Road
+             * @default centreline
+             */
+            road: string;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /**
          * FittedOut
@@ -2803,7 +2850,8 @@ export interface components {
          * Saved
          * @description The new revision and the project as it is then; `slot` and `selected` where a line was made or edited.
          *
-         *     `fell_off`: what stood at a chainage and finds no place on a new centreline; `road`: the slot of that.
+         *     `fell_off`: what stood at a chainage and finds no place on a new centreline; `road`: the slot of that; `said`: what
+         *     there is to know of a line that was made.
          */
         Saved: {
             /**
@@ -2819,6 +2867,11 @@ export interface components {
              * @default null
              */
             road: string | null;
+            /**
+             * Said
+             * @default []
+             */
+            said: string[];
             /**
              * Selected
              * @default null
@@ -7472,6 +7525,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AdoptLine"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lines_fitted_line_fitted_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FittedLine"];
             };
         };
         responses: {

@@ -129,6 +129,13 @@
             role="menuitem"
             onclick={() => {
               open = false;
+              w.act(w.fittedLine(null, null));
+            }}>New line along the ground</button
+          >
+          <button
+            role="menuitem"
+            onclick={() => {
+              open = false;
               w.act(w.newLine());
             }}>New straight line</button
           >

@@ -8,6 +8,7 @@ from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.speeds import BendSpeed
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
+from delgrun.core.gradeline.first_line import Depths
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.difference import Difference
 from delgrun.core.ground.edits import MOST_ROWS as MOST_GROUND_ROWS
@@ -44,6 +45,7 @@ __all__ = [
     "Bend",
     "BendSpeed",
     "CentrelineIp",
+    "Depths",
     "Difference",
     "Edit",
     "Field",
@@ -60,7 +62,8 @@ __all__ = [
     "TableName",
     "TriangleAt",
     "Why",
-    "fields_of", "write_chainages",
+    "fields_of",
+    "write_chainages",
 ]  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
+from delgrun.core.gradeline.first_line import Depths, beyond_depths, first_line
 from delgrun.core.gradeline.follow import straight
 from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
 from delgrun.core.ground.edits import GroundChange, is_bulk
@@ -237,6 +238,17 @@ class Projects:
         return self.save(to, f"Take back: {kept.value.label}", {slot: None})
 
     # Grade lines
+
+    def fitted_line(self, to: Saving, name: str, road: str, depths: Depths) -> tuple[int, str, list[str]]:
+        """A first line near the ground within the limits; also where it lies deeper, or higher, than wished."""
+        state = self.states.at(to.project_id, to.base)
+        case = self.case(state, road=road)
+        case.speak()
+        stretch, along = case.stretch, case.long.value
+        ground = along.chainage_m, along.level_m
+        made = first_line(ground, (stretch.from_m, stretch.to_m), case.limits.value, depths)
+        revision, slot = self._add_line(to, state, name, made.line, f"New grade line “{name}”", road)
+        return revision, slot, beyond_depths(made, depths)
 
     def new_line(self, to: Saving, name: str, road: str = MAIN_ROAD) -> tuple[int, str]:
         """A straight line between the tie-ins, or the ground at the ends."""

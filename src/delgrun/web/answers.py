@@ -68,8 +68,9 @@ def saved(
     selected: int | None = None,
     fell_off: Sequence[str] = (),
     road: str | None = None,
+    said: Sequence[str] = (),
 ) -> Response:
     """The answer to a change: the project as it is now, so that nothing has to be asked again."""
     project = use_cases().opened(path.project_id)
-    told = {"slot": slot, "selected": selected, "fell_off": list(fell_off), "road": road}
+    told = {"slot": slot, "selected": selected, "fell_off": list(fell_off), "road": road, "said": list(said)}
     return answer({"revision": revision, "project": project, **told})

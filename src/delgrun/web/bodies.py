@@ -258,6 +258,13 @@ class StraightLine(RoadIn):
     name: Name
 
 
+class FittedLine(StraightLine):
+    """`cut_m`, `fill_m`: greatest depths at the centreline, kept where it can be; empty: free."""
+
+    cut_m: Annotated[float, Field(gt=0, le=1000)] | None = None
+    fill_m: Annotated[float, Field(gt=0, le=1000)] | None = None
+
+
 Ips = Annotated[list[IpIn], Field(min_length=2, max_length=1000)]  # type: ignore[valid-type]
 
 

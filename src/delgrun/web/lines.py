@@ -2,7 +2,7 @@
 
 from flask import Response
 
-from delgrun.service.declared import edit_of
+from delgrun.service.declared import Depths, edit_of
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import blueprint, saved, saving, use_cases
 
@@ -13,6 +13,14 @@ api = blueprint("lines", "/api/projects/<int:project_id>/lines")
 def new_line(path: bodies.ProjectPath, body: bodies.StraightLine) -> Response:
     revision, slot = use_cases().new_line(saving(path, body), body.name.strip(), body.road)
     return saved(path, revision, slot)
+
+
+@api.post("/fitted", responses={200: outputs.Saved})
+def fitted_line(path: bodies.ProjectPath, body: bodies.FittedLine) -> Response:
+    """A first line near the ground within the limits; `said` names where it lies deeper than wished."""
+    depths = Depths(cut_m=body.cut_m, fill_m=body.fill_m)
+    revision, slot, said = use_cases().fitted_line(saving(path, body), body.name.strip(), body.road, depths)
+    return saved(path, revision, slot, said=said)
 
 
 @api.post("/adopted", responses={200: outputs.Saved})

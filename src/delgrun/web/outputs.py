@@ -118,7 +118,8 @@ ProjectOut = create_model(
 class Saved(Out):
     """The new revision and the project as it is then; `slot` and `selected` where a line was made or edited.
 
-    `fell_off`: what stood at a chainage and finds no place on a new centreline; `road`: the slot of that.
+    `fell_off`: what stood at a chainage and finds no place on a new centreline; `road`: the slot of that; `said`: what
+    there is to know of a line that was made.
     """
 
     revision: int
@@ -127,6 +128,7 @@ class Saved(Out):
     selected: int | None = None
     fell_off: list[str] = []
     road: str | None = None
+    said: list[str] = []
 
 
 Products = create_model(

@@ -367,6 +367,22 @@ export class Work {
     }
   }
 
+  /** A first line near the ground, with greatest depths of cut and fill where these are wished. */
+  async fittedLine(cut_m: number | null, fill_m: number | null): Promise<string | null> {
+    let said: string[] = [];
+    const why = await this.save({
+      what: 'the new line',
+      send: async ({ path, base, token }) => {
+        const body = { base, token, name: 'first', road: this.road!.slot, cut_m, fill_m };
+        const made: Saved = await ask(api.POST('/api/projects/{project_id}/lines/fitted', { params: { path }, body }));
+        said = made.said ?? [];
+        return made;
+      },
+    });
+    if (!why && said.length) this.notices.tell(said.slice(0, 4).join(' '));
+    return why;
+  }
+
   newLine(): Promise<string | null> {
     return this.save({
       what: 'the new line',

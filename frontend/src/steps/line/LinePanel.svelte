@@ -3,6 +3,7 @@
   import Map from '../../lib/map/Map.svelte';
   import SectionView from '../../lib/section/SectionView.svelte';
   import { useWork } from '../../lib/state/work.svelte';
+  import FirstLine from './FirstLine.svelte';
   import IpCard from './IpCard.svelte';
 
   const w = useWork();
@@ -11,9 +12,7 @@
 <div class="plan"><Map title="Plan" small /></div>
 <div class="section"><SectionView /></div>
 {#if w.still && !w.line}
-  <h2>No grade line yet</h2>
-  <p>Start with a straight one from end to end, then drag its handles and add IPs.</p>
-  <button class="btn btn-primary btn-sm" onclick={() => w.act(w.newLine())}>New straight line</button>
+  <FirstLine />
 {:else if w.line}<IpCard />{/if}
 <Lacks />
 

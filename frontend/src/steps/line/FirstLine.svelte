@@ -1,0 +1,65 @@
+<script lang="ts">
+  import Field from '../../lib/fields/Field.svelte';
+  import { useWork } from '../../lib/state/work.svelte';
+
+  // Where there is no grade line yet: one along the ground in one action, or a straight one.
+  const w = useWork();
+  let cut = $state<number | null>(null);
+  let fill = $state<number | null>(null);
+  let busy = $state(false);
+
+  async function fit(): Promise<void> {
+    busy = true;
+    const why = await w.fittedLine(cut, fill);
+    busy = false;
+    if (why) w.notices.tell(why);
+  }
+</script>
+
+<h2>No grade line yet</h2>
+<p>Start with a line that lies near the ground within the limits, with few IPs; then drag its handles.</p>
+<div class="fields">
+  <Field
+    id="first-cut"
+    label="deepest cut"
+    value={cut}
+    dimension="length"
+    optional
+    aside="where possible"
+    take={(v) => {
+      cut = v as number | null;
+      return cut === null || cut > 0 ? null : 'A depth is above 0.';
+    }}
+  />
+  <Field
+    id="first-fill"
+    label="highest fill"
+    value={fill}
+    dimension="length"
+    optional
+    aside="where possible"
+    take={(v) => {
+      fill = v as number | null;
+      return fill === null || fill > 0 ? null : 'A height is above 0.';
+    }}
+  />
+</div>
+<div class="buttons">
+  <button class="btn btn-primary btn-sm" disabled={busy} onclick={fit}>Line along the ground</button>
+  <button class="btn btn-sm" disabled={busy} onclick={() => w.act(w.newLine())}>New straight line</button>
+</div>
+
+<style>
+  .fields {
+    --label-width: 84px;
+    --field-width: 82px;
+  }
+  .buttons {
+    display: flex;
+    gap: 6px;
+    margin-top: 6px;
+  }
+  p {
+    margin: 6px 0;
+  }
+</style>

@@ -1,0 +1,165 @@
+"""Levels of a grade line whose IPs' chainages and curve lengths are given, as near to the ground as limits allow.
+
+Levels of the line are linear in the IPs' levels then (docs/formulas.md#offset-from-the-tangents), and so are grades and
+changes of grade: a linear program.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import linprog
+from scipy.sparse import csr_matrix, hstack, identity, vstack
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.limits.limit_set import LimitSet
+
+FloatArray = NDArray[np.float64]
+
+# Less change of grade is none.
+NO_BEND = 1e-5
+# Sections grow with their depth: beyond so many metres a metre counts by so much more than the first.
+_TIERS = ((1.0, 0.4), (3.0, 0.8), (6.0, 1.2))
+# A metre beyond the greatest depth counts as so many.
+_DEEP = 30.0
+# Levels are kept to the millimetre: what limits leave is used but for what that may take. [m]
+_ROUNDED_M = 0.0011
+_LEAST_K = 1e-7
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Chainages of IPs (m,), and lengths of their curves (m,), none at the ends. [m]"""
+
+    x: FloatArray
+    length: FloatArray
+
+    @property
+    def grade(self) -> csr_matrix:
+        """(m-1, m) grades of the tangents from the IPs' levels."""
+        h = np.diff(self.x)
+        row = np.tile(np.arange(len(h)), 2)
+        return csr_matrix((np.concatenate([-1 / h, 1 / h]), (row, np.concatenate([row[: len(h)], row[: len(h)] + 1]))))
+
+    @property
+    def change(self) -> csr_matrix:
+        """(m-2, m) changes of grade at inner IPs."""
+        return csr_matrix(self.grade[1:] - self.grade[:-1])
+
+    def levels(self, s: FloatArray) -> csr_matrix:
+        """(n, m) levels at chainages: the tangents, and A t^2 / (2 L) within a curve."""
+        m = len(self.x)
+        j = np.clip(np.searchsorted(self.x, s, side="right") - 1, 0, m - 2)
+        share = (s - self.x[j]) / (self.x[j + 1] - self.x[j])
+        row = np.arange(len(s))
+        tangents = csr_matrix(
+            (np.concatenate([1 - share, share]), (np.tile(row, 2), np.concatenate([j, j + 1]))), (len(s), m)
+        )
+        bent = csr_matrix((len(s), m - 2))
+        for k in (j, j + 1):
+            inner = (k > 0) & (k < m - 1)
+            t = np.where(inner, self.length[k] / 2 - np.abs(s - self.x[k]), 0.0)
+            on = inner & (t > 0)
+            bent = bent + csr_matrix((t[on] ** 2 / (2 * self.length[k[on]]), (row[on], k[on] - 1)), (len(s), m - 2))
+        return csr_matrix(tangents + bent @ self.change)
+
+    def without_idle(self, level: FloatArray) -> "Layout":
+        bends = np.abs(self.change @ level) > NO_BEND
+        keep = np.concatenate([[True], bends, [True]])
+        return Layout(self.x[keep], self.length[keep])
+
+
+@dataclass(frozen=True)
+class Fit:
+    """What levels are fitted to: the ground at chainages, within limits, the ends' levels, and greatest depths [m]."""
+
+    chainage_m: FloatArray
+    ground_m: FloatArray
+    limits: LimitSet
+    ends: tuple[float, float]
+    cut_m: float | None
+    fill_m: float | None
+
+    def levels(self, lay: Layout, bend: float, least: FloatArray | None = None) -> FloatArray:
+        """(m,) levels of the IPs for the least area to the ground [m2], deeper parts counting more.
+
+        A change of grade is paid by `bend`. `least` (m-1,) are grades that tangents have at least (above zero) or at
+        most (below), where it is not 0. Variables, in blocks: levels; distance to the ground at each place; what of it
+        lies beyond each tier; change of grade at each IP; how far the greatest depths are left.
+
+        Raises
+        ------
+        DesignInputError
+            No levels keep the limits.
+        """
+        m, n = len(lay.x), len(self.chainage_m)
+        tiers = range(2, 2 + len(_TIERS))
+        bends, beyond = tiers.stop, tiers.stop + 1
+        wide = [m, n, *(n for _ in tiers), m - 2, n]
+
+        def rows(blocks: dict[int, csr_matrix]) -> csr_matrix:
+            height = next(iter(blocks.values())).shape[0]
+            all_of_them = [blocks.get(k, csr_matrix((height, w))) for k, w in enumerate(wide)]
+            return csr_matrix(hstack(all_of_them, format="csr"))
+
+        at, grade, change = lay.levels(self.chainage_m), lay.grade, lay.change
+        one, bent = identity(n, format="csr"), identity(m - 2, format="csr")
+        z, lim, h = self.ground_m, self.limits, np.diff(lay.x)
+        apart = _ROUNDED_M / np.minimum(h[:-1], h[1:])
+        sag, crest = (
+            np.maximum(lay.length[1:-1] / (100 * max(k, _LEAST_K)) - 2 * apart, 0.0)
+            for k in (lim.min_sag_k_m_per_pct, lim.min_crest_k_m_per_pct)
+        )
+        steepest = lim.max_grade - _ROUNDED_M / h
+        parts: list[tuple[csr_matrix, FloatArray]] = [
+            (rows({0: at, 1: -one}), z),
+            (rows({0: -at, 1: -one}), -z),
+            *((rows({1: one, k: -one}), np.full(n, depth)) for k, (depth, _) in zip(tiers, _TIERS, strict=True)),
+            (rows({0: change, bends: -bent}), np.zeros(m - 2)),
+            (rows({0: -change, bends: -bent}), np.zeros(m - 2)),
+            (rows({0: change}), sag),
+            (rows({0: -change}), crest),
+            (rows({0: grade}), steepest),
+            (rows({0: -grade}), steepest),
+        ]
+        if self.cut_m is not None:
+            parts.append((rows({0: -at, beyond: -one}), self.cut_m - z))
+        if self.fill_m is not None:
+            parts.append((rows({0: at, beyond: -one}), self.fill_m + z))
+        if least is not None:
+            asked = least != 0
+            turned = csr_matrix(grade[asked].multiply(-np.sign(least[asked])[:, None]))
+            parts.append((rows({0: turned}), -np.abs(least[asked]) - _ROUNDED_M / h[asked]))
+        weight = np.gradient(self.chainage_m)
+        cost = [np.zeros(m), weight, *(more * weight for _, more in _TIERS), np.full(m - 2, bend), _DEEP * weight]
+        tied, values = self._ties(lay)
+        found = linprog(  # type: ignore[call-overload]
+            np.concatenate(cost),
+            A_ub=vstack([matrix for matrix, _ in parts], format="csr"),
+            b_ub=np.concatenate([right for _, right in parts]),
+            A_eq=rows({0: tied}),
+            b_eq=values,
+            bounds=[(None, None)] * m + [(0, None)] * (sum(wide) - m),
+            method="highs",
+        )
+        if found.x is None:
+            raise DesignInputError(
+                "limits", "No line keeps these limits between the ends: grades, K and tie-ins leave it no room."
+            )
+        level: FloatArray = found.x[:m]
+        return level
+
+    def _ties(self, lay: Layout) -> tuple[csr_matrix, FloatArray]:
+        """What the ends must meet: rows over the levels, and their values."""
+        m = len(lay.x)
+        rows, values = [], []
+        for tie, at, first, level in (
+            (self.limits.start, 0, 0, self.ends[0]),
+            (self.limits.end, m - 1, m - 2, self.ends[1]),
+        ):
+            rows.append(csr_matrix(([1.0], ([0], [at])), (1, m)))
+            values.append(level)
+            if tie.grade is not None:
+                rows.append(lay.grade[first])
+                values.append(tie.grade)
+        return csr_matrix(vstack(rows, format="csr")), np.array(values)

@@ -1,0 +1,75 @@
+"""A first line: within every limit, near the ground, honest about depths."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.first_line import Depths, beyond_depths, first_line
+from delgrun.core.limits.checks import limit_uses
+from delgrun.core.limits.limit_set import default_limits
+
+S = np.arange(0.0, 3000.5, 7.5)
+EVEN = default_limits(60.0)
+
+
+def hills(heights: list[float], lengths: list[float], tilt: float) -> np.ndarray:
+    """Ground of waves over a slope."""
+    waves = [h * np.sin(2 * np.pi * S / length + i) for i, (h, length) in enumerate(zip(heights, lengths, strict=True))]
+    return 200 + tilt * S + np.sum(waves, axis=0)
+
+
+def test_on_an_even_slope_it_is_the_slope():
+    made = first_line((S, 100 + 0.03 * S), (0.0, 3000.0), EVEN, Depths(cut_m=0.5, fill_m=0.5))
+    assert len(made.line.ips) == 2 and made.line.ips[1].level_m == pytest.approx(190.0, abs=1e-3)
+    assert made.too_deep == made.too_high == []
+
+
+@settings(max_examples=20)
+@given(
+    st.lists(st.floats(0.5, 12), min_size=3, max_size=3),
+    st.lists(st.floats(150, 1500), min_size=3, max_size=3),
+    st.floats(-0.03, 0.03),
+    st.sampled_from([40.0, 60.0, 90.0]),
+    st.booleans(),
+)
+def test_it_keeps_every_limit_and_lies_nearer_to_the_ground_than_a_straight_one(heights, lengths, tilt, speed, tied):
+    ground = hills(heights, lengths, tilt)
+    # Where the flattest grade is asked of flat ground, it leads away from it.
+    limits = replace(default_limits(speed), min_grade=0.005 if tied else 0.0)
+    if tied:
+        limits = replace(limits, start_level_m=ground[0] + 0.4, start_grade=tilt, end_level_m=ground[-1] - 0.3)
+    if abs(ground[-1] - ground[0]) > limits.max_grade * 2900:
+        return
+    line = first_line((S, ground), (0.0, 3000.0), limits, Depths()).line
+    # The flattest grade is kept where it can be: a tie-in may be flatter, and flat ground leave no other way.
+    assert [u.check for u in limit_uses(line, limits) if u.fails and u.check != "flattest_grade"] == []
+    if tied:
+        assert line.level_m[[0, -1]].tolist() == [limits.start_level_m, limits.end_level_m]
+        assert line.grade[0] == pytest.approx(tilt, abs=1e-4)
+    level = np.interp(S, [0.0, 3000.0], line.level_m[[0, -1]])
+    assert tied or np.abs(line.levels(S) - ground).mean() <= np.abs(level - ground).mean() + 0.01
+    assert len(line.ips) <= 3000 / max(limits.min_ip_spacing_m, 20) + 2
+
+
+def test_depths_are_kept_where_they_can_be_and_else_told():
+    # Gentle waves, and one bank of 14 m that no line at 90 km/h gets over within 3 m.
+    ground = hills([2.0, 1.0, 0.5], [900.0, 400.0, 250.0], 0.0) + 14 * np.exp(-(((S - 1500) / 60) ** 2))
+    free = first_line((S, ground), (0.0, 3000.0), default_limits(90.0), Depths())
+    kept = first_line((S, ground), (0.0, 3000.0), default_limits(90.0), Depths(cut_m=8.0, fill_m=3.0))
+    over = ground - kept.line.levels(S)
+    assert over.max() < (ground - free.line.levels(S)).max()
+    assert over.max() > 8.0 and len(kept.too_deep) == 1
+    (a, b, by) = kept.too_deep[0]
+    assert 1400 < a <= 1500 <= b < 1600 and by == pytest.approx(over.max() - 8.0, abs=0.1)
+    assert (over[(a - 15 > S) | (b + 15 < S)] < 8.05).all()
+    said = beyond_depths(kept, Depths(cut_m=8.0, fill_m=3.0))
+    assert said[0].startswith("From 1+") and "the cut is deeper than 8.00 m, by up to" in said[0]
+
+
+def test_ends_that_no_line_joins_are_refused():
+    with pytest.raises(DesignInputError, match=r"From end to end it is 10\.00 %, the steepest allowed is 9\.00 %"):
+        first_line((S, 100 + 0.1 * S), (0.0, 3000.0), EVEN, Depths())
