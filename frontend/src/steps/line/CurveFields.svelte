@@ -2,7 +2,6 @@
   import { typedIps, type Edit, type Ip } from '../../api/client';
   import type { DimensionName } from '../../api/fields';
   import Field from '../../lib/fields/Field.svelte';
-  import { fixed } from '../../lib/format';
   import type { Value } from '../../lib/units';
 
   // The shape of an IP's curve, and what it keeps when its grades change.
@@ -83,7 +82,7 @@
   <label for="ip-shape">curve</label>
   <select
     id="ip-shape"
-    class="select select-xs"
+    class="select select-sm"
     value={shape}
     onchange={(e) => {
       const to = e.currentTarget.value;
@@ -113,7 +112,7 @@
   <label for="ip-keeps">keeps</label>
   <select
     id="ip-keeps"
-    class="select select-xs"
+    class="select select-sm"
     title="What stays as it is when the grades change"
     value={keeps}
     onchange={(e) => take(e.currentTarget.value as Keeps)}
@@ -136,7 +135,6 @@
   label="rounded to"
   value={ip.step_m}
   dimension="size"
-  aside={ip.radius_m === null ? '' : `R ${fixed(ip.radius_m, 0)} m`}
   says="Lengths that are asked for go up to a multiple of this, the longest down; 0 is a millimetre"
   take={(v) => set({ step_m: v as number })}
 />

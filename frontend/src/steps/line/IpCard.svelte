@@ -107,7 +107,9 @@
           value={ip.k_m_per_pct}
           dimension="k"
           shows={(v) => fixed(v, 1)}
-          aside={ip.k_m_per_pct === null ? 'no bend' : `${needs}${ip.held_k_m_per_pct ? ', held' : ''}`}
+          aside={ip.k_m_per_pct === null
+            ? 'no bend'
+            : [needs, ip.radius_m ? `R ${fixed(ip.radius_m, 0)}` : ''].join(' ')}
           take={(v) => apply({ what: 'k', ip: i, k_m_per_pct: v as number })}
         />
         <CurveFields {ip} at={i} {apply} />

@@ -143,7 +143,12 @@ def _spaced(x: FloatArray, least: float) -> FloatArray:
 
 
 def _with_curves(x: FloatArray) -> Layout:
-    """Curves as long as there is room for: each to the middle of the way to the nearer neighbour, whole at an end."""
+    """Curves as long as there is room for: each to the middle of the way to the nearer neighbour, whole at an end.
+
+    IPs stand at whole metres where there is room for that.
+    """
+    whole = np.concatenate([x[:1], np.round(x[1:-1]), x[-1:]])
+    x = whole if (np.diff(whole) > 1.0).all() else x
     gap = np.diff(x)
     room = np.concatenate([[np.inf], gap]), np.concatenate([gap, [np.inf]])
     reach = [
