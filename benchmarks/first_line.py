@@ -26,11 +26,9 @@ def row(name: str, problem: SearchProblem) -> None:
         fails = sum(u.fails for u in limit_uses(made.line, problem.limits))
         over = ground - made.line.levels(s)
         wished = "free" if depths.cut_m is None else f"{depths.cut_m:g} m"
-        print(
-            f"| {name}, {(s[-1] - s[0]) / 1000:.0f} km | {wished} | {took:.2f} s | {len(made.line.ips) - 2} | {cost:,.0f} "
-            f"| {instead / cost:.0f} times | {over.max():.1f}, {-over.min():.1f} m | {fails} |",
-            flush=True,
-        )
+        road, ips = f"{name}, {(s[-1] - s[0]) / 1000:.0f} km", len(made.line.ips) - 2
+        print(f"| {road} | {wished} | {took:.2f} s | {ips} | {cost:,.0f} | {instead / cost:.0f} times ", end="")
+        print(f"| {over.max():.1f}, {-over.min():.1f} m | {fails} |", flush=True)
 
 
 def main() -> None:

@@ -86,3 +86,29 @@ def test_a_first_line_and_curves_that_keep(page: Page, program):
     page.fill("#ip-held_level_m", str(float(before) + (20 if crest else -20)))
     page.press("#ip-held_level_m", "Enter")
     expect(page.locator("#ip-held_level_m-why")).to_contain_text("wrong side of the tangents")
+
+    # Kept to its way while a key is held: only up and down, then on its grade in.
+    page.keyboard.press("Escape")
+    page.select_option("#ip-keeps", "length")
+    revision = saved_after(page, revision)
+    at = [page.locator(f"#ip-{name}").input_value() for name in ("chainage", "level", "grade-in")]
+    box = page.locator('[data-ip="2"]').bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.keyboard.down("Shift")
+    page.mouse.move(x + 5, y - 12, steps=4)
+    expect(page.get_by_text("up and down only")).to_be_visible()
+    expect(page.locator("#ip-level")).not_to_have_value(at[1])
+    assert page.locator("#ip-chainage").input_value() == at[0]
+    page.keyboard.up("Shift")
+    page.keyboard.down("Control")
+    page.mouse.move(x + 14, y - 12, steps=4)
+    expect(page.get_by_text("on the grade in")).to_be_visible()
+    expect(page.locator("#ip-chainage")).not_to_have_value(at[0])
+    page.keyboard.up("Control")
+    page.keyboard.press("Escape")
+    page.mouse.up()
+    settled(page)
+    assert [page.locator(f"#ip-{name}").input_value() for name in ("chainage", "level", "grade-in")] == at

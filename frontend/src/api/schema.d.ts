@@ -1649,7 +1649,7 @@ export interface components {
             /** Base */
             base: number;
             /** Edit */
-            edit: components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"];
+            edit: components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"];
             /**
              * Token
              * @default null
@@ -2461,6 +2461,23 @@ export interface components {
              */
             what: "move";
         };
+        /**
+         * MoveStraight
+         * @description A drag kept to one way, as up and down or on a grade: it stops there at the last possible place.
+         */
+        MoveStraight: {
+            /** Chainage M */
+            chainage_m: number;
+            /** Ip */
+            ip: number;
+            /** Level M */
+            level_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "straight";
+        };
         /** NewLine */
         NewLine: {
             /** Base */
@@ -2785,7 +2802,7 @@ export interface components {
             /** At M */
             at_m: number | null;
             /** Edits */
-            edits: (components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"])[];
+            edits: (components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"])[];
             /** Have */
             have: string[];
             /** Ips */

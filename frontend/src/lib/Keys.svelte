@@ -13,6 +13,8 @@
     <div><kbd>/</kbd><span>Command box: any action by its name</span></div>
     <div><kbd>Wheel</kbd><span>Zoom about the pointer; with Shift move along</span></div>
     <div><kbd>Click</kbd><span>Pin the plumb line, and let it go again</span></div>
+    <div><kbd>Drag + Shift</kbd><span>An IP only up and down, or only along</span></div>
+    <div><kbd>Drag + Ctrl</kbd><span>An IP on its grade in; with Shift on its grade out</span></div>
     <div><kbd>Double-click</kbd><span>Add an IP in the long section</span></div>
   </div>
 </div>

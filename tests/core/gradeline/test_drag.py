@@ -7,13 +7,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from delgrun.core.gradeline.edits import move_ip
+from delgrun.core.gradeline.edits import move_ip, move_straight
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 
 
 def some_line(seed: int) -> GradeLine:
-    """Six IPs, some with a held K, on whole millimetres or not."""
+    """Six IPs, some with a held K, some circles or unsymmetrical or the longest, on whole millimetres or not."""
     rng = np.random.default_rng(seed)
     s = np.concatenate([[0.0], np.cumsum(rng.uniform(90, 250, 5))])
     z = 100 + rng.uniform(-8, 8, 6)
@@ -23,7 +23,21 @@ def some_line(seed: int) -> GradeLine:
     for i in range(6):
         k = float(rng.uniform(3, 12)) if 0 < i < 5 and rng.random() < 0.6 else None
         length = 0.0 if k or i in (0, 5) else float(rng.uniform(10, 60))
-        ips.append(Ip(chainage_m=float(s[i]), level_m=float(z[i]), curve_length_m=length, held_k_m_per_pct=k))
+        kind = rng.integers(5) if 0 < i < 5 else 4
+        shape = "circle" if kind == 0 else "parabola"
+        share = float(rng.uniform(0.2, 0.8)) if kind == 1 else None
+        held = "longest" if kind == 2 and k is None else "length"
+        ips.append(
+            Ip(
+                chainage_m=float(s[i]),
+                level_m=float(z[i]),
+                curve_length_m=length,
+                held_k_m_per_pct=k,
+                shape=shape,
+                in_share=share,
+                held=held,
+            )
+        )
     return GradeLine(tuple(ips)).held()
 
 
@@ -53,3 +67,32 @@ def test_a_stopped_drag_leaves_no_millimetre_and_never_sticks(seed, along, up):
         beyond = replace(ip, **{"chainage_m": got.chainage_m, "level_m": got.level_m, axis: further})
         next_ips = (*line.ips[:i], beyond, *line.ips[i + 1 :])
         assert GradeLine(next_ips).held().conflict() is not None
+
+
+@settings(max_examples=150)
+@given(st.integers(0, 10**9), st.floats(-400, 400), st.floats(-40, 40))
+def test_a_drag_kept_to_its_way_stops_where_a_bisection_does(seed, along, up):
+    line = some_line(seed)
+    if line.conflict() is not None:
+        return
+    i = 1 + seed % 4
+    ip = line.ips[i]
+    moved = move_straight(line, i, ip.chainage_m + along, ip.level_m + up)
+    assert moved.line.conflict() is None
+
+    def possible(share: float) -> bool:
+        there = replace(ip, chainage_m=ip.chainage_m + share * along, level_m=ip.level_m + share * up)
+        return GradeLine((*line.ips[:i], there, *line.ips[i + 1 :])).held().conflict() is None
+
+    low, high = 0.0, 1.0
+    while not possible(1.0) and high - low > 1e-9:
+        middle = (low + high) / 2
+        low, high = (middle, high) if possible(middle) else (low, middle)
+    share = 1.0 if possible(1.0) else low
+    got = moved.line.ips[i]
+    # Ways to the millimetre may begin and end one apart: steep ones in level, flat ones in chainage.
+    steepness = max(abs(along), abs(up), 1e-9) / max(min(abs(along), abs(up)), 1e-9)
+    if moved.stopped is None or steepness < 50:
+        assert [got.chainage_m, got.level_m] == pytest.approx(
+            [ip.chainage_m + share * along, ip.level_m + share * up], abs=0.0021 * min(steepness, 50)
+        )

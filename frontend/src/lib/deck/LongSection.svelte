@@ -3,8 +3,10 @@
   import { chainage, fixed, grade } from '../format';
   import { GUTTER, MARGIN } from '../state/axes.svelte';
   import { useWork } from '../state/work.svelte';
+  import type { Ip } from '../../api/client';
   import { drag, type DragHandlers } from './drag';
   import { levelScale } from './long';
+  import { onWay, wayOf, wordsOf, type Way } from './way';
 
   const w = useWork();
   const { axes } = w.selection;
@@ -12,10 +14,13 @@
   const scale = $derived(levelScale(w.long));
   const y = $derived(scale.y);
 
+  /** The IP as it was when it was taken, and the way it is kept to while keys are held. */
+  let taken = $state.raw<Ip | null>(null);
+  let way = $state<Way>('free');
   /** Where the held IP is under the pointer, before the figures of it come. */
   const held = $derived.by(() => {
     const d = w.trial.draft;
-    if (d?.what !== 'move' || w.shownFigures?.stopped) return null;
+    if ((d?.what !== 'move' && d?.what !== 'straight') || w.shownFigures?.stopped) return null;
     const end = d.ip === 0 || d.ip === w.ips.length - 1;
     return { ip: d.ip, chainage_m: end ? w.ips[d.ip]!.chainage_m : d.chainage_m, level_m: d.level_m };
   });
@@ -24,26 +29,38 @@
       drag(node, (): DragHandlers => ({
         onstart: () => {
           if (w.selection.ip !== i) w.select(i);
+          taken = w.ips[i]!;
         },
-        onmove: ({ x, y: py }) =>
-          w.try({
-            what: 'move',
-            ip: i,
-            chainage_m: i === 0 || i === w.ips.length - 1 ? w.ips[i]!.chainage_m : axes.toChainage(x),
-            level_m: scale.toLevel(py),
-            slide: true,
-          }),
-        onend: () => void w.trial.keep(),
-        oncancel: () => w.cancel(),
+        onmove: ({ x, y: py, dx, dy, keys }) => {
+          if (!taken) return;
+          way = wayOf(keys, dx, dy, taken);
+          const end = i === 0 || i === w.ips.length - 1;
+          const at = onWay(way, taken, { chainage_m: axes.toChainage(x), level_m: scale.toLevel(py) });
+          if (end) at.chainage_m = taken.chainage_m;
+          // The view goes along where the handle leaves it.
+          else axes.reveal(Math.min(Math.max(at.chainage_m, axes.full[0]), axes.full[1]));
+          w.try(way === 'free' ? { what: 'move', ip: i, ...at, slide: true } : { what: 'straight', ip: i, ...at });
+        },
+        onend: () => {
+          way = 'free';
+          void w.trial.keep();
+        },
+        oncancel: () => {
+          way = 'free';
+          w.cancel();
+        },
       }));
   }
 
-  function stretch(i: number): Attachment {
+  /** Drag an end of a curve: both sides grow in their proportion. */
+  function stretch(i: number, end: number): Attachment {
     return (node) =>
       drag(node, (): DragHandlers => ({
         onmove: ({ x }) => {
           const ip = w.ips[i]!;
-          const length = Math.min(2 * Math.abs(axes.toChainage(x) - ip.chainage_m), ip.room_m);
+          const before = (ip.chainage_m - ip.curve_start_m) / ip.curve_length_m || 0.5;
+          const share = end === 0 ? before : 1 - before;
+          const length = Math.min(Math.abs(axes.toChainage(x) - ip.chainage_m) / share, ip.room_m);
           w.try({ what: 'length', ip: i, curve_length_m: Math.floor(length * 1000) / 1000 });
         },
         onend: () => void w.trial.keep(),
@@ -95,7 +112,7 @@
             <g
               class="handle"
               transform={`translate(${axes.x(s)} ${y(ip.level_m + tangent * (s - ip.chainage_m))})`}
-              {@attach stretch(i)}
+              {@attach stretch(i, end)}
             >
               <circle r="12" fill="transparent" />
               <circle class="end" r="4.5" />
@@ -130,7 +147,9 @@
       class="hand"
       class:fails={failing.has(held.ip)}
       style:translate={`${axes.x(held.chainage_m)}px ${y(held.level_m)}px`}
-    ></div>
+    >
+      {#if way !== 'free' && taken}<span class="way" role="status">{wordsOf(way, taken)}</span>{/if}
+    </div>
   {/if}
 </div>
 
@@ -185,6 +204,17 @@
     background: var(--ink-line);
     will-change: translate;
     pointer-events: none;
+  }
+  .way {
+    position: absolute;
+    left: 16px;
+    top: -8px;
+    padding: 0 4px;
+    white-space: nowrap;
+    font-size: 12px;
+    font-weight: 600;
+    background: var(--ink-paper);
+    color: var(--ink-plumb);
   }
   .hand.fails {
     border-color: var(--ink-failure);

@@ -41,6 +41,22 @@ class MoveIp:
 
 
 @dataclass(frozen=True, kw_only=True)
+class MoveStraight:
+    """A drag kept to one way, as up and down or on a grade: it stops there at the last possible place."""
+
+    what: ClassVar[Literal["straight"]] = "straight"
+    ip: int = _ip_field()
+    chainage_m: float = meant("chainage", "chainage", low=-1e8, high=1e8)
+    level_m: float = meant("level", "level", low=-1e8, high=1e8)
+
+    def apply(self, line: GradeLine, limits: LimitSet | None) -> EditResult:
+        return edits.move_straight(line, self.ip, self.chainage_m, self.level_m)
+
+    def label(self, line: GradeLine) -> str:
+        return f"Move {_ip_name(line, self.ip)}"
+
+
+@dataclass(frozen=True, kw_only=True)
 class AddIp:
     """A new IP, with the shortest curve that the limits allow or what there is room for."""
 
@@ -157,7 +173,7 @@ class SetIps:
         return "IPs from a table"
 
 
-Edit = SetIps | MoveIp | AddIp | DeleteIp | SetLength | SetK | SetCurve | SetGrade
+Edit = SetIps | MoveIp | MoveStraight | AddIp | DeleteIp | SetLength | SetK | SetCurve | SetGrade
 EDITS: dict[str, type[Edit]] = {cls.what: cls for cls in get_args(Edit)}
 
 

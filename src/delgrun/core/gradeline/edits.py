@@ -67,6 +67,27 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
     return EditResult(last, i, last.touching(line) or why)
 
 
+def move_straight(line: GradeLine, i: int, chainage_m: float, level_m: float) -> EditResult:
+    """A drag that is kept to one way: IP i goes straight to a place, and stops on the way where it can't go on.
+
+    The ends move in level only.
+    """
+    ip = _at(line, i)
+    end = i in (0, len(line.ips) - 1)
+    want = round(ip.chainage_m if end else chainage_m, DIGITS), round(level_m, DIGITS)
+
+    def on(share: float) -> GradeLine:
+        there = ip.chainage_m if end else _toward(ip.chainage_m, want[0], share)
+        return _fit(line, i, replace(ip, chainage_m=there, level_m=_toward(ip.level_m, want[1], share)))
+
+    whole = on(1.0)
+    why = whole.conflict()
+    if why is None:
+        return EditResult(whole, i)
+    last = _last_possible(on)
+    return EditResult(last, i, last.touching(line) or why)
+
+
 def _on_the_way(
     on: Callable[[GradeLine, float, float], GradeLine], before: GradeLine, share_s: float, share_z: float
 ) -> Callable[[float], GradeLine]:

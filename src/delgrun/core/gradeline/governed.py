@@ -68,7 +68,7 @@ def unkept(ip: Ip, curve: VerticalCurve, name: str) -> str | None:
         case "through" if curve.length_m <= 0:
             level = ip.level_m if ip.held_level_m is None else ip.held_level_m
             return say(
-                f"No curve of {name} goes through {{level:level}} m at {{at:chainage}}: the point lies on the wrong "
+                f"No curve of {name} goes through {{level:level}} at {{at:chainage}}: the point lies on the wrong "
                 "side of the tangents.",
                 at=at,
                 level=level,
