@@ -8,7 +8,8 @@ import numpy as np
 from delgrun.core.centreline.carry import Carry
 from delgrun.core.fields import Field, fields_of
 from delgrun.core.gradeline.follow import follow
-from delgrun.core.gradeline.grade_line import LineDesign
+from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.units import say
 
 
@@ -27,7 +28,7 @@ def carried(value: Any, carry: Carry, start_m: float, end_m: float, road: str) -
         if value.road != road:
             return value, []
         at = carry.to(np.array([ip.chainage_m for ip in value.ips]))
-        kept, gone = follow(value.line, at, start_m, end_m)
+        kept, gone = follow(GradeLine(tuple(_with_its_point(ip, carry) for ip in value.ips)), at, start_m, end_m)
         says = [_named(f"IP {i} of “{value.name}”", value.ips[i].chainage_m) for i in gone]
         return (value if kept.ips == value.ips else replace(value, ips=kept.ips)), says
     field = next(f for f in fields_of(type(value)) if f.of is not None and _chainages(f.of))
@@ -50,6 +51,16 @@ def carried(value: Any, carry: Carry, start_m: float, end_m: float, road: str) -
         places = np.where(np.isnan(after), ends, after).round(3).tolist()
         rows.append(replace(row, **dict(zip(names, places, strict=True))))
     return replace(value, **{field.name: tuple(rows)}), says
+
+
+def _with_its_point(ip: Ip, carry: Carry) -> Ip:
+    """An IP whose curve keeps a chainage (start, end, point), with that carried along; let go beyond the ends."""
+    if ip.held not in ("start", "end", "through") or ip.held_m is None:
+        return ip
+    at = float(carry.to(np.array([ip.held_m]))[0])
+    if np.isnan(at):
+        return replace(ip, held="length", held_m=None, held_level_m=None)
+    return replace(ip, held_m=ip.held_m if abs(at - ip.held_m) < 1e-6 else round(at, 3))
 
 
 def _chainages(cls: type) -> list[Field]:

@@ -99,6 +99,8 @@ def test_what_cant_be_kept_is_said():
         edits.set_curve(base, 1, asked(held="start", held_m=-10.0))
     with pytest.raises(DesignInputError, match="Type the sight distance"):
         edits.set_curve(base, 1, asked(held="sight"))
+    with pytest.raises(DesignInputError, match="past an end"):
+        edits.set_curve(base, 1, asked(held="through", held_m=700.0))
     with pytest.raises(DesignInputError, match="fiftieth"):
         edits.set_curve(base, 1, asked(curve_length_m=80.0, in_share=0.01))
 

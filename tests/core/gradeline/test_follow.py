@@ -1,10 +1,16 @@
 """A grade line follows its centreline, and what is kept agrees with its held K and its ends."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from delgrun.core.carrying import carried
+from delgrun.core.centreline.carry import Carry
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline import edits
 from delgrun.core.gradeline.edit_kinds import EDITS, DeleteIp, MoveIp, SetIps, SetK, apply_edit
@@ -85,3 +91,23 @@ def test_every_edit_names_itself_and_refuses_impossible_numbers():
         apply_edit(HILL, MoveIp(ip=1, chainage_m=300.0, level_m=np.nan, slide=False), LimitSet())
     with pytest.raises(DesignInputError, match="needs a start and an end"):
         apply_edit(HILL, SetIps(ips=()), None)
+
+
+def test_a_curve_that_keeps_a_chainage_takes_it_along_or_lets_it_go():
+    ips = [CentrelineIp(easting_m=0, northing_m=0), CentrelineIp(easting_m=1000, northing_m=0)]
+    old, new = Centreline(ips, 0.0), Centreline(ips, 250.0)
+    middle = Ip(chainage_m=500.0, level_m=20.0, held="start", held_m=440.0)
+    line = GradeLine((Ip(chainage_m=0, level_m=10), middle, Ip(chainage_m=1000, level_m=5))).held()
+    design = LineDesign(name="line", ips=line.ips)
+    moved, _ = carried(design, Carry(old, new, "place"), 250.0, 1250.0, "centreline")
+    assert (moved.ips[1].held, moved.ips[1].held_m, moved.ips[1].curve_length_m) == ("start", 690.0, 120.0)
+    # Its start lies past the new end of the road: it stays as long as it is.
+    far = replace(
+        design, ips=(line.ips[0], replace(middle, held="end", held_m=560.0, curve_length_m=120.0), line.ips[2])
+    )
+    short = Centreline([CentrelineIp(easting_m=0, northing_m=0), CentrelineIp(easting_m=540, northing_m=0)], 0.0)
+    cut, _ = carried(far, Carry(old, short, "place"), 0.0, 540.0, "centreline")
+    assert cut.ips[1].held == "length" and cut.line.conflict() is None
+    # An IP that comes to lie before what it is to start at lets that go.
+    kept, _ = follow(line, np.array([0.0, 300.0, 1000.0]), 0.0, 1000.0)
+    assert kept.ips[1].held == "length" and kept.conflict() is None

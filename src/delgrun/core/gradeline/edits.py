@@ -183,6 +183,8 @@ def set_curve(line: GradeLine, i: int, curve: Ip) -> EditResult:
         held_m = _kept_now(line, i, curve.held)
     if curve.held == "through" and level is None:
         level = round(float(line.levels(np.array([held_m]))[0]), DIGITS)
+        if np.isnan(level):
+            raise DesignInputError("held_m", "The point lies past an end of the line.")
     if curve.held in ("radius", "sight") and (held_m is None or not 0 < held_m < _LARGEST_M):
         what = "radius" if curve.held == "radius" else "sight distance"
         raise DesignInputError("held_m", f"Type the {what} that the curve is to keep: it is above 0.")

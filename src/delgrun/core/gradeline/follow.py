@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.gradeline.edits import DIGITS
+from delgrun.core.gradeline.governed import unkept
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 
@@ -47,7 +48,10 @@ def follow(line: GradeLine, at_m: FloatArray, start_m: float, end_m: float) -> t
 
 
 def _give_way(line: GradeLine) -> GradeLine:
-    """The line with the first curve that has no room cut down to what there is, its K let go."""
+    """The line with the first curve that has no room cut down to what there is, what it kept let go.
+
+    Where all have room, those that can't keep their start, end or point any more stay as long as they are.
+    """
     ips = list(line.ips)
     for i in range(len(ips) - 1):
         over = line.curve_end_m[i] - line.curve_start_m[i + 1]
@@ -59,4 +63,8 @@ def _give_way(line: GradeLine) -> GradeLine:
         room = max(ips[at].curve_length_m - over / share, 0.0)
         length = int(room * 1000) / 1000
         ips[at] = replace(ips[at], curve_length_m=length, held_k_m_per_pct=None, held="length")
+        return GradeLine(tuple(ips))
+    for i in range(1, len(ips) - 1):
+        if unkept(ips[i], line.curve(i), "") is not None:
+            ips[i] = replace(ips[i], held="length")
     return GradeLine(tuple(ips))

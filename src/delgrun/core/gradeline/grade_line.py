@@ -174,6 +174,8 @@ class GradeLine:
             if not b > a:
                 later, earlier = _capital(_name(self, i + 1)), _name(self, i)
                 return say(f"{later} at {{b:chainage}} does not lie after {earlier} at {{a:chainage}}.", a=a, b=b)
+        # There are grades only where chainages rise, and a circle begins where its grades say.
+        for i in range(len(self.ips) - 1):
             over = self.curve_end_m[i] - self.curve_start_m[i + 1]
             if over > TOUCH_TOLERANCE_M:
                 if i == 0:
