@@ -129,14 +129,14 @@
             role="menuitem"
             onclick={() => {
               open = false;
-              w.act(w.fittedLine(null, null));
+              w.act(w.making.along(null, null));
             }}>New line along the ground</button
           >
           <button
             role="menuitem"
             onclick={() => {
               open = false;
-              w.act(w.newLine());
+              w.act(w.making.straight());
             }}>New straight line</button
           >
           {#if w.line}
@@ -144,7 +144,7 @@
               role="menuitem"
               onclick={() => {
                 open = false;
-                w.act(w.copyLine());
+                w.act(w.making.copy());
               }}>Copy “{w.line.name}”</button
             >
             <button

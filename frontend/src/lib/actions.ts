@@ -123,7 +123,7 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
         void w.startSearch();
       },
     },
-    { name: 'Copy this grade line', run: () => w.act(w.copyLine()) },
+    { name: 'Copy this grade line', run: () => w.act(w.making.copy()) },
     { name: 'Light or dark', keys: ['t'], shown: 'T', run: shell.theme },
     { name: 'List of projects', run: shell.projects },
     { name: 'Keys', keys: ['?'], shown: '?', run: shell.help },

@@ -13,40 +13,21 @@ import {
   told,
   type Body,
   type Draft,
+  type Kept,
   type PlanRow,
+  type Planned,
 } from './planned';
 import type { Change } from './project.svelte';
 import { spliced, stretchOf, type Stretch } from './stretch';
 
 export type Keeps = NonNullable<Schemas['CentrelineIn']['keeps']>;
+export type { Kept } from './planned';
 
 const PLACE = { easting_m: 0, northing_m: 0 };
 const NO_MEETING = { start: null, end: null };
 // Of a line with more IPs only what moves with one under the hand is asked for, and the rest when the hand rests.
 const MANY_IPS = 60;
 const RESTS_MS = 300;
-
-/** What is typed of a centreline, and of which (null: of a further one). */
-export interface Kept {
-  rows: PlanRow[] | null;
-  start: number | null;
-  name: string | null;
-  meets: { start: string | null; end: string | null };
-  typedEquations: Equation[] | null;
-  further: boolean;
-  on: string | null;
-}
-
-/** What the drawing needs of the open project. */
-interface Project {
-  id: number;
-  revision: number;
-  /** The centreline that is looked at. */
-  saved: Schemas['CentrelineOut'] | null;
-  equations: Equation[];
-  /** Slot of the grade line that is looked at. */
-  line: string | null;
-}
 
 /**
  * The centreline that is typed, drawn or dragged, until it is saved or put back: one writer for grid, map and section.
@@ -129,7 +110,7 @@ export class Drawing {
   });
 
   constructor(
-    private readonly of: () => Project | null,
+    private readonly of: () => Planned | null,
     /** Offsets whose ground is drawn beside the line's own. [m] */
     private readonly beside: () => number[],
     private readonly send: (change: Change) => Promise<string | null>,

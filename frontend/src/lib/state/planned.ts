@@ -1,10 +1,33 @@
 import { ApiError, type Schemas } from '../../api/client';
 import { KeptArrays, type Arrays } from '../../api/binary';
+import type { Equation } from '../stations.svelte';
 
 /** IPs of a centreline as they are typed, and what the server says of them; nothing here is kept. */
 export type PlanRow = Schemas['CentrelineIpIn'];
 export type Draft = Omit<Schemas['DraftOut'], 'arrays'> & { arrays: Arrays };
 export type Body = Schemas['DraftIn'];
+
+/** What is typed of a centreline, and of which (null: of a further one). */
+export interface Kept {
+  rows: PlanRow[] | null;
+  start: number | null;
+  name: string | null;
+  meets: { start: string | null; end: string | null };
+  typedEquations: Equation[] | null;
+  further: boolean;
+  on: string | null;
+}
+
+/** What the drawing needs of the open project. */
+export interface Planned {
+  id: number;
+  revision: number;
+  /** The centreline that is looked at. */
+  saved: Schemas['CentrelineOut'] | null;
+  equations: Equation[];
+  /** Slot of the grade line that is looked at. */
+  line: string | null;
+}
 
 export const NO_BEND = {
   radius_m: 0,

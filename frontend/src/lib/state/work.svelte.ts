@@ -15,6 +15,7 @@ import { Intake } from './intake.svelte';
 import { Searching } from './jobs.svelte';
 import { Land } from './land.svelte';
 import { Layout } from './layout.svelte';
+import { Making } from './making';
 import { MapLook } from './map.svelte';
 import { Notices } from './notices.svelte';
 import { ProjectStore, type Change } from './project.svelte';
@@ -56,6 +57,11 @@ export class Work {
     () => {
       if (!this.missing && this.lines.length === 0) this.goToStep('line');
     },
+  );
+  readonly making = new Making(
+    (change) => this.save(change),
+    () => ({ road: this.road?.slot ?? 'centreline', line: this.line }),
+    this.notices,
   );
   /** Lines drawn over the present one, by slot. */
   shown = $state.raw<Record<string, LineFigures>>({});
@@ -361,69 +367,10 @@ export class Work {
     try {
       const why = await this.store.settle(how === 'again');
       if (why && !this.store.conflict) this.notices.tell(why);
-      if (how === 'beside' && line) await this.#tell(this.adopt(`${line.name} (mine)`, line.ips));
+      if (how === 'beside' && line) await this.#tell(this.making.adopt(`${line.name} (mine)`, line.ips));
     } catch (error) {
       this.notices.tell(error);
     }
-  }
-
-  /** A first line near the ground, with greatest depths of cut and fill where these are wished. */
-  async fittedLine(cut_m: number | null, fill_m: number | null): Promise<string | null> {
-    let said: string[] = [];
-    const why = await this.save({
-      what: 'the new line',
-      send: async ({ path, base, token }) => {
-        const body = { base, token, name: 'first', road: this.road!.slot, cut_m, fill_m };
-        const made: Saved = await ask(api.POST('/api/projects/{project_id}/lines/fitted', { params: { path }, body }));
-        said = made.said ?? [];
-        return made;
-      },
-    });
-    if (!why && said.length) this.notices.tell(said.slice(0, 4).join(' '));
-    return why;
-  }
-
-  newLine(): Promise<string | null> {
-    return this.save({
-      what: 'the new line',
-      send: ({ path, base, token }) =>
-        ask(
-          api.POST('/api/projects/{project_id}/lines', {
-            params: { path },
-            body: { base, token, name: 'straight', road: this.road!.slot },
-          }),
-        ),
-    });
-  }
-
-  /** A copy of the present line, which is then the present one. */
-  async copyLine(): Promise<string | null> {
-    const line = this.line;
-    if (!line) return null;
-    return this.save({
-      what: 'the copy',
-      send: ({ path, base, token }) =>
-        ask(
-          api.POST('/api/projects/{project_id}/lines/{slot}/copy', {
-            params: { path: { ...path, slot: line.slot } },
-            body: { base, token, name: `${line.name} copy`.slice(0, 60) },
-          }),
-        ),
-    });
-  }
-
-  adopt(name: string, ips: Ip[]): Promise<string | null> {
-    const plain = typedIps(ips);
-    return this.save({
-      what: 'the adopted line',
-      send: ({ path, base, token }) =>
-        ask(
-          api.POST('/api/projects/{project_id}/lines/adopted', {
-            params: { path },
-            body: { base, token, name: name.slice(0, 60), ips: plain, road: this.road!.slot },
-          }),
-        ),
-    });
   }
 
   // The search

@@ -10,7 +10,7 @@
 
   async function fit(): Promise<void> {
     busy = true;
-    const why = await w.fittedLine(cut, fill);
+    const why = await w.making.along(cut, fill);
     busy = false;
     if (why) w.notices.tell(why);
   }
@@ -46,7 +46,7 @@
 </div>
 <div class="buttons">
   <button class="btn btn-primary btn-sm" disabled={busy} onclick={fit}>Line along the ground</button>
-  <button class="btn btn-sm" disabled={busy} onclick={() => w.act(w.newLine())}>New straight line</button>
+  <button class="btn btn-sm" disabled={busy} onclick={() => w.act(w.making.straight())}>New straight line</button>
 </div>
 
 <style>

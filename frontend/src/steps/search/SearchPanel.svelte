@@ -43,7 +43,7 @@
   let refused = $state<string | null>(null);
   async function adopt(): Promise<void> {
     if (!found) return;
-    const failed = await w.adopt('found', found.ips);
+    const failed = await w.making.adopt('found', found.ips);
     if (failed) refused = failed;
     else {
       w.goToStep('line');
