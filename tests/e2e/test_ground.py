@@ -191,7 +191,7 @@ def test_a_patch_takes_the_place_of_old_ground_a_boundary_bounds_it_and_both_are
         page.wait_for_timeout(400)
     page.get_by_role("button", name="Close it").click()
     rings = page.get_by_role("list", name="Boundaries of the ground")
-    expect(rings).to_contain_text("Boundary of 4 corners")
+    expect(rings).to_contain_text("Boundary of 4 corners", timeout=30_000)
     assert land(program, page)["triangles"] < 0.6 * before["triangles"]
     rings.get_by_role("button", name="Take away").click()
     expect(rings).to_have_count(0)
