@@ -48,7 +48,7 @@ def main(arguments: list[str] | None = None) -> int:
 def compile_once() -> None:
     """Compile the kernels unless they are; in a process of its own, which keeps this one small."""
     if not surroundings.kernels_are_compiled():
-        say("compiling the computation, once (about two minutes)")
+        say("compiling the computation, once (about three minutes)")
         code = "from delgrun.service.warm import compile_kernels; compile_kernels()"
         # It ends with this process, however that ends.
         command = ["setpriv", "--pdeathsig", "TERM", sys.executable, "-c", code]
