@@ -9,6 +9,7 @@ import orjson
 import pytest
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.edit_kinds import SetCurve
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.section.section import exact_section
 from delgrun.demo.load import load
@@ -203,3 +204,13 @@ def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, de
     kept = projects.case_of(projects.states.at(own, revision), "line-1")
     said = [u for u in kept.uses if BY_ID[u.check].group == "coordination" and u.fails]
     assert [(a["check"], a["value"]) for a in draft_of["advice"]] == [(u.check, pytest.approx(u.value)) for u in said]
+
+
+def test_a_kept_start_of_a_curve_goes_along_in_a_draft_too(projects, row, tmp_path):
+    own = load(projects, tmp_path, lambda _: None)
+    revision, _ = projects.edit_line(Saving(project_id=own, base=5), "line-1", SetCurve(ip=1, held="start"))
+    before = projects.states.at(own, revision).line("line-1").line
+    on = {**row, "start_chainage_m": 100.0}
+    found = as_json(drafts.draft(projects, own, revision, on, drafts.Wish(line="line-1")))["arrays"]
+    at = np.array(found["line_chainage"])
+    assert found["line_level"] == pytest.approx(before.levels(at - 100.0), abs=1e-3)

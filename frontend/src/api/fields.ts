@@ -973,26 +973,6 @@ export const ROWS = {
     "name": "ips",
     "fields": [
       {
-        "name": "chainage_m",
-        "dimension": "chainage",
-        "label": "chainage",
-        "aside": "",
-        "says": "",
-        "optional": false,
-        "low": -100000000.0,
-        "high": 100000000.0
-      },
-      {
-        "name": "level_m",
-        "dimension": "level",
-        "label": "level",
-        "aside": "",
-        "says": "",
-        "optional": false,
-        "low": -100000000.0,
-        "high": 100000000.0
-      },
-      {
         "name": "curve_length_m",
         "dimension": "length",
         "label": "curve length",
@@ -1071,6 +1051,26 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 1000.0
+      },
+      {
+        "name": "chainage_m",
+        "dimension": "chainage",
+        "label": "chainage",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "level_m",
+        "dimension": "level",
+        "label": "level",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0
       }
     ]
   },

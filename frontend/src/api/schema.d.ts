@@ -2053,12 +2053,6 @@ export interface components {
         /**
          * Ip
          * @description Intersection point of two grades, or an end of the line (no curve).
-         *
-         *     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades. Else `held` says what it keeps:
-         *     its length, or a radius, a start or an end (`held_m`), a point it goes through (`held_m`, `held_level_m`), a sight
-         *     distance (`held_m`), or that it is the longest there is room for. `in_share`: how much of a parabola's length lies
-         *     before the IP; None is a half. Lengths that are asked for are rounded up to `step_m`, a circle's radius too; 0 is a
-         *     millimetre.
          */
         Ip: {
             /** Chainage M */
@@ -2139,12 +2133,6 @@ export interface components {
         /**
          * IpIn
          * @description Intersection point of two grades, or an end of the line (no curve).
-         *
-         *     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades. Else `held` says what it keeps:
-         *     its length, or a radius, a start or an end (`held_m`), a point it goes through (`held_m`, `held_level_m`), a sight
-         *     distance (`held_m`), or that it is the longest there is room for. `in_share`: how much of a parabola's length lies
-         *     before the IP; None is a half. Lengths that are asked for are rounded up to `step_m`, a circle's radius too; 0 is a
-         *     millimetre.
          */
         IpIn: {
             /** Chainage M */
@@ -3007,7 +2995,7 @@ export interface components {
         };
         /**
          * SetCurve
-         * @description Another shape of curve, and what it keeps from now on: the fields are those of an IP.
+         * @description Another shape of curve, and what it keeps from now on.
          */
         SetCurve: {
             /** Curve Length M */

@@ -59,7 +59,7 @@ def _with_its_point(ip: Ip, carry: Carry) -> Ip:
         return ip
     at = float(carry.to(np.array([ip.held_m]))[0])
     if np.isnan(at):
-        return replace(ip, held="length", held_m=None, held_level_m=None)
+        return ip.freed()
     return replace(ip, held_m=ip.held_m if abs(at - ip.held_m) < 1e-6 else round(at, 3))
 
 

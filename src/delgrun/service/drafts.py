@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from delgrun.core.carrying import carried
 from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.carry import Carry, Keeps
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
@@ -13,7 +14,6 @@ from delgrun.core.centreline.room import made_to_fit, plan_remedies
 from delgrun.core.centreline.speeds import BendSpeed, bend_speeds, marks, standard_bend
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
-from delgrun.core.gradeline.follow import follow
 from delgrun.core.ground.along import beside, long_section, stretch_with_ground
 from delgrun.core.ground.drawn import drawn
 from delgrun.core.limits.check import Checked
@@ -99,8 +99,7 @@ def _followed(
     if road is None:
         return {}
     carry = Carry(road.value.made(), line, wish.keeps)
-    at = carry.to(met.line.chainage_m)
-    kept, _ = follow(met.line, at, *ends)
+    kept = carried(met, carry, *ends, met.road)[0].line
     checked = Checked(kept, case.limits.value, bends=plan_bends(line, speeds))
     head["advice"] = [asdict(f) for f in findings_of(all_uses(checked, COORDINATION))]
     even = np.arange(*ends, _LEVELS_M)

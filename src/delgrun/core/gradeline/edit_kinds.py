@@ -8,8 +8,7 @@ from delgrun.core.fields import check_fields, fields_of, meant
 from delgrun.core.gradeline import edits
 from delgrun.core.gradeline.edits import EditResult
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.gradeline.ip import Ip
-from delgrun.core.gradeline.vertical_curve import HELD, SHAPES
+from delgrun.core.gradeline.ip import Ip, IpCurve
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.sight.stopping import design_stopping_sight_m
 from delgrun.core.units import chainage_text
@@ -116,24 +115,14 @@ class SetK:
 
 
 @dataclass(frozen=True, kw_only=True)
-class SetCurve:
-    """Another shape of curve, and what it keeps from now on: the fields are those of an IP."""
+class SetCurve(IpCurve):
+    """Another shape of curve, and what it keeps from now on."""
 
     what: ClassVar[Literal["curve"]] = "curve"
     ip: int = _ip_field()
-    curve_length_m: float = meant("length", "curve length", low=0, high=1e6, first=0.0)
-    held_k_m_per_pct: float | None = meant("k", "K", low=0, above=True, high=1e6, first=None, optional=True)
-    shape: Literal["parabola", "circle"] = meant("word", "shape", choices=SHAPES, first="parabola")
-    in_share: float | None = meant("factor", "share before the IP", low=0, high=1, first=None, optional=True)
-    held: Literal["length", "radius", "start", "end", "through", "sight", "longest"] = meant(
-        "word", "keeps", choices=HELD, first="length"
-    )
-    held_m: float | None = meant("plan", "kept", low=-1e8, high=1e8, first=None, optional=True)
-    held_level_m: float | None = meant("level", "level of its point", low=-1e8, high=1e8, first=None, optional=True)
-    step_m: float = meant("size", "rounded to", low=0, high=1e3, first=0.0)
 
     def apply(self, line: GradeLine, limits: LimitSet | None) -> EditResult:
-        typed = {f.name: getattr(self, f.name) for f in fields_of(SetCurve) if f.name != "ip"}
+        typed = {f.name: getattr(self, f.name) for f in fields_of(IpCurve)}
         # Where no sight distance is said it is the one to stop in at the design speed.
         if self.held == "sight" and self.held_m is None and limits is not None:
             typed["held_m"] = design_stopping_sight_m(limits.design_speed_kmh)

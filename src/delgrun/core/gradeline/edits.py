@@ -156,8 +156,7 @@ def set_length(line: GradeLine, i: int, length_m: float) -> EditResult:
     _inner(line, i)
     if not length_m >= 0:
         raise DesignInputError("curve_length_m", "A curve length is 0 (no curve) or more.")
-    free = _set(line, i, curve_length_m=round(length_m, DIGITS), held_k_m_per_pct=None, held="length")
-    return _longest_refusal(line, i, free.held())
+    return _longest_refusal(line, i, _fit(line, i, line.ips[i].freed(round(length_m, DIGITS))))
 
 
 def set_k(line: GradeLine, i: int, k_m_per_pct: float) -> EditResult:
@@ -165,7 +164,7 @@ def set_k(line: GradeLine, i: int, k_m_per_pct: float) -> EditResult:
     _inner(line, i)
     if not k_m_per_pct > 0:
         raise DesignInputError("k_m_per_pct", "K is above 0.")
-    return _longest_refusal(line, i, _set(line, i, held_k_m_per_pct=k_m_per_pct, held="length").held())
+    return _longest_refusal(line, i, _fit(line, i, replace(line.ips[i].freed(), held_k_m_per_pct=k_m_per_pct)))
 
 
 def set_curve(line: GradeLine, i: int, curve: Ip) -> EditResult:
@@ -247,7 +246,7 @@ def _inner(line: GradeLine, i: int) -> Ip:
     return ip
 
 
-def _set(line: GradeLine, i: int, **values: float | str | None) -> GradeLine:
+def _set(line: GradeLine, i: int, **values: float | None) -> GradeLine:
     ips = list(line.ips)
     ips[i] = replace(ips[i], **values)  # type: ignore[arg-type]
     return GradeLine(tuple(ips))

@@ -61,10 +61,9 @@ def _give_way(line: GradeLine) -> GradeLine:
         at = i if ips[i].curve_length_m > 0 else i + 1
         share = 1 - float(line.before[i]) if at == i else float(line.before[at])
         room = max(ips[at].curve_length_m - over / share, 0.0)
-        length = int(room * 1000) / 1000
-        ips[at] = replace(ips[at], curve_length_m=length, held_k_m_per_pct=None, held="length")
+        ips[at] = ips[at].freed(int(room * 1000) / 1000)
         return GradeLine(tuple(ips))
     for i in range(1, len(ips) - 1):
         if unkept(ips[i], line.curve(i), "") is not None:
-            ips[i] = replace(ips[i], held="length")
+            ips[i] = ips[i].freed()
     return GradeLine(tuple(ips))

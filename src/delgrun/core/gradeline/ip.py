@@ -1,6 +1,6 @@
 """An intersection point of two grades, with what its vertical curve is and keeps."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from delgrun.core.fields import meant
@@ -8,8 +8,8 @@ from delgrun.core.gradeline.vertical_curve import HELD, SHAPES
 
 
 @dataclass(frozen=True, kw_only=True)
-class Ip:
-    """Intersection point of two grades, or an end of the line (no curve).
+class IpCurve:
+    """What is said of the vertical curve of an IP.
 
     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades. Else `held` says what it keeps:
     its length, or a radius, a start or an end (`held_m`), a point it goes through (`held_m`, `held_level_m`), a sight
@@ -18,8 +18,6 @@ class Ip:
     millimetre.
     """
 
-    chainage_m: float = meant("chainage", "chainage", low=-1e8, high=1e8)
-    level_m: float = meant("level", "level", low=-1e8, high=1e8)
     curve_length_m: float = meant("length", "curve length", low=0, high=1e6, first=0.0)
     held_k_m_per_pct: float | None = meant("k", "held K", low=0, above=True, high=1e6, first=None, optional=True)
     shape: Literal["parabola", "circle"] = meant("word", "shape", choices=SHAPES, first="parabola")
@@ -30,3 +28,18 @@ class Ip:
     held_m: float | None = meant("plan", "kept", low=-1e8, high=1e8, first=None, optional=True)
     held_level_m: float | None = meant("level", "level of its point", low=-1e8, high=1e8, first=None, optional=True)
     step_m: float = meant("size", "rounded to", low=0, high=1e3, first=0.0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Ip(IpCurve):
+    """Intersection point of two grades, or an end of the line (no curve)."""
+
+    chainage_m: float = meant("chainage", "chainage", low=-1e8, high=1e8)
+    level_m: float = meant("level", "level", low=-1e8, high=1e8)
+
+    def freed(self, length_m: float | None = None) -> "Ip":
+        """It, with a curve that keeps its length only: this one, or its own. [m]"""
+        length = self.curve_length_m if length_m is None else length_m
+        return replace(
+            self, curve_length_m=length, held_k_m_per_pct=None, held="length", held_m=None, held_level_m=None
+        )
