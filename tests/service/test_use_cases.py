@@ -9,6 +9,7 @@ import pytest
 
 from delgrun.core.earthworks.evaluator import evaluate_line
 from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import MoveIp, SetLength, apply_edit
 from delgrun.core.inputs import COST, LIMITS, SECTION
 from delgrun.core.limits.checks import CHECKS, limit_uses
@@ -86,12 +87,12 @@ def test_each_remedy_mends_what_it_says_and_costs_what_it_says(demo_case):
     offered = remedies(demo_case.checked, CHECKS, cost_of)
     assert [(r.ip, r.label) for r in offered] == [(12, "Lengthen the curve to 154 m")]
     for remedy in offered:
-        mended = apply_edit(line, remedy.edit, limits).line
+        mended = apply_edit(line, remedy.edit, Around(limits)).line
         assert not [u for u in limit_uses(mended, limits) if u.fails]
         assert remedy.cost_change == pytest.approx(cost_of(mended) - cost_of(line))
     assert remedies(demo_case.checked, CHECKS, cost_of, 0) == []
     # A sag with too little room for its curve is offered a lift.
-    sharp = demo_case.with_line(apply_edit(line, SetLength(ip=10, curve_length_m=355.0), limits).line)
+    sharp = demo_case.with_line(apply_edit(line, SetLength(ip=10, curve_length_m=355.0), Around(limits)).line)
     labels = [r.label for r in remedies(sharp.checked, CHECKS, cost_of, 10)]
     assert any(text.startswith("Lengthen the curve to 366 m") for text in labels)
     assert any(text.startswith("Lift this IP by") for text in labels)

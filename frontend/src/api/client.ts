@@ -109,6 +109,9 @@ export const PLAIN_CURVE = {
   held_m: null,
   held_level_m: null,
   step_m: 0,
+  locked_chainage_m: null,
+  locked_level_m: null,
+  locked_grade: null,
 } satisfies Partial<Schemas['IpIn']>;
 
 /** IPs as they are typed and sent, without what follows from them. */
@@ -124,5 +127,8 @@ export function typedIps(ips: Schemas['IpIn'][]): Schemas['IpIn'][] {
     held_m: ip.held_m,
     held_level_m: ip.held_level_m,
     step_m: ip.step_m,
+    locked_chainage_m: ip.locked_chainage_m,
+    locked_level_m: ip.locked_level_m,
+    locked_grade: ip.locked_grade,
   }));
 }

@@ -1071,6 +1071,36 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0
+      },
+      {
+        "name": "locked_chainage_m",
+        "dimension": "chainage",
+        "label": "locked chainage",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "locked_level_m",
+        "dimension": "level",
+        "label": "locked level",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -100000000.0,
+        "high": 100000000.0
+      },
+      {
+        "name": "locked_grade",
+        "dimension": "exact_grade",
+        "label": "locked grade out",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -2,
+        "high": 2
       }
     ]
   },

@@ -775,6 +775,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/lines/{slot}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why an edit can't be, and what could be instead, with its cost; nothing is saved. */
+        post: operations["lines_ways_on__slot__ways_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/notes": {
         parameters: {
             query?: never;
@@ -996,6 +1013,21 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AddAtGround
+         * @description A new IP so much above the ground at its chainage.
+         */
+        AddAtGround: {
+            /** Above M */
+            above_m: number;
+            /** Chainage M */
+            chainage_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "at_ground";
+        };
+        /**
          * AddIp
          * @description A new IP, with the shortest curve that the limits allow or what there is room for.
          */
@@ -1009,6 +1041,23 @@ export interface components {
              * @enum {string}
              */
             what: "add";
+        };
+        /**
+         * AddOnGrade
+         * @description A new IP at a chainage, on a grade from another IP, ahead of it or behind.
+         */
+        AddOnGrade: {
+            /** Chainage M */
+            chainage_m: number;
+            /** Grade */
+            grade: number;
+            /** Ip */
+            ip: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "on_grade";
         };
         /** AdoptLine */
         AdoptLine: {
@@ -1458,6 +1507,23 @@ export interface components {
             token: string | null;
         };
         /**
+         * CopyStretch
+         * @description A stretch as another line of the road has it, with an IP at each of its ends where the two differ.
+         */
+        CopyStretch: {
+            /** From M */
+            from_m: number;
+            /** Line */
+            line: string;
+            /** To M */
+            to_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "stretch";
+        };
+        /**
          * CostModel
          * @description Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3.
          */
@@ -1487,6 +1553,23 @@ export interface components {
              * @default null
              */
             token: string | null;
+        };
+        /**
+         * CurveMany
+         * @description One length, or one K, for the curves of several IPs; the ends have none.
+         */
+        CurveMany: {
+            /** Curve Length M */
+            curve_length_m: number | null;
+            /** Ips */
+            ips: components["schemas"]["IpNumber"][];
+            /** K M Per Pct */
+            k_m_per_pct: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "curve_many";
         };
         /**
          * CutIn
@@ -1649,7 +1732,7 @@ export interface components {
             /** Base */
             base: number;
             /** Edit */
-            edit: components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"];
+            edit: components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"];
             /**
              * Token
              * @default null
@@ -2053,6 +2136,8 @@ export interface components {
         /**
          * Ip
          * @description Intersection point of two grades, or an end of the line (no curve).
+         *
+         *     What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
          */
         Ip: {
             /** Chainage M */
@@ -2074,6 +2159,12 @@ export interface components {
             in_share: number | null;
             /** Level M */
             level_m: number;
+            /** Locked Chainage M */
+            locked_chainage_m: number | null;
+            /** Locked Grade */
+            locked_grade: number | null;
+            /** Locked Level M */
+            locked_level_m: number | null;
             /**
              * Shape
              * @enum {string}
@@ -2118,6 +2209,12 @@ export interface components {
             k_m_per_pct: number | null;
             /** Level M */
             level_m: number;
+            /** Locked Chainage M */
+            locked_chainage_m: number | null;
+            /** Locked Grade */
+            locked_grade: number | null;
+            /** Locked Level M */
+            locked_level_m: number | null;
             /** Radius M */
             radius_m: number | null;
             /** Room M */
@@ -2133,6 +2230,8 @@ export interface components {
         /**
          * IpIn
          * @description Intersection point of two grades, or an end of the line (no curve).
+         *
+         *     What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
          */
         IpIn: {
             /** Chainage M */
@@ -2154,6 +2253,12 @@ export interface components {
             in_share: number | null;
             /** Level M */
             level_m: number;
+            /** Locked Chainage M */
+            locked_chainage_m: number | null;
+            /** Locked Grade */
+            locked_grade: number | null;
+            /** Locked Level M */
+            locked_level_m: number | null;
             /**
              * Shape
              * @enum {string}
@@ -2161,6 +2266,14 @@ export interface components {
             shape: "parabola" | "circle";
             /** Step M */
             step_m: number;
+        };
+        /**
+         * IpNumber
+         * @description One of several IPs.
+         */
+        IpNumber: {
+            /** Ip */
+            ip: number;
         };
         /** JobIn */
         JobIn: {
@@ -2411,6 +2524,27 @@ export interface components {
             slot: string;
         };
         /**
+         * Lock
+         * @description What of an IP every edit keeps from now on: its chainage, its level, the grades that meet in it.
+         */
+        Lock: {
+            /** Chainage */
+            chainage: boolean;
+            /** Grade In */
+            grade_in: boolean;
+            /** Grade Out */
+            grade_out: boolean;
+            /** Ip */
+            ip: number;
+            /** Level */
+            level: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "lock";
+        };
+        /**
          * LookIn
          * @description How a file is to be read; what isn't given is detected.
          */
@@ -2419,6 +2553,38 @@ export interface components {
             layout: components["schemas"]["Layout"] | null;
             /** @default null */
             parts: components["schemas"]["PartsChosen"] | null;
+        };
+        /**
+         * Meet
+         * @description A new IP where a grade out of one IP meets a grade into a later one; those between the two are taken out.
+         */
+        Meet: {
+            /** Grade In */
+            grade_in: number;
+            /** Grade Out */
+            grade_out: number;
+            /** Ip */
+            ip: number;
+            /** To */
+            to: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "meet";
+        };
+        /**
+         * Merge
+         * @description One IP instead of it and the next, where the outer grades meet; its curve starts and ends where theirs do.
+         */
+        Merge: {
+            /** Ip */
+            ip: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "merge";
         };
         /**
          * Misfit
@@ -2448,6 +2614,31 @@ export interface components {
              * @enum {string}
              */
             what: "move";
+        };
+        /**
+         * MoveMany
+         * @description Several IPs moved along and up together, or tilted about a chainage; the ends move in level only.
+         *
+         *     `slide`: they stop at the last possible place on the way, and it is said why.
+         */
+        MoveMany: {
+            /** About M */
+            about_m: number;
+            /** Along M */
+            along_m: number;
+            /** Ips */
+            ips: components["schemas"]["IpNumber"][];
+            /** Slide */
+            slide: boolean;
+            /** Tilt */
+            tilt: number;
+            /** Up M */
+            up_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "move_many";
         };
         /**
          * MoveStraight
@@ -2790,7 +2981,7 @@ export interface components {
             /** At M */
             at_m: number | null;
             /** Edits */
-            edits: (components["schemas"]["SetIps"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"])[];
+            edits: (components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"])[];
             /** Have */
             have: string[];
             /** Ips */
@@ -2808,6 +2999,16 @@ export interface components {
             want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies" | "shift")[];
         };
         /**
+         * RefusalOut
+         * @description Why an edit can't be, null where it can; and what could be instead.
+         */
+        RefusalOut: {
+            /** Reason */
+            reason: string | null;
+            /** Ways */
+            ways: components["schemas"]["WayFigures"][];
+        };
+        /**
          * RemedyFigures
          * @description A remedy that mends what fails at an IP, and what it changes in cost; `edit` is as an edit is sent.
          */
@@ -2822,6 +3023,21 @@ export interface components {
             ip: number;
             /** Label */
             label: string;
+        };
+        /**
+         * Repair
+         * @description What mends something, as it was offered: the IPs of the whole line, and what was said of it.
+         */
+        Repair: {
+            /** Ips */
+            ips: components["schemas"]["Ip"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "repair";
+            /** Words */
+            words: string;
         };
         /** RevisionOut */
         RevisionOut: {
@@ -3030,13 +3246,18 @@ export interface components {
         };
         /**
          * SetGrade
-         * @description Lift or lower an IP so that its grade on one side becomes this one.
+         * @description A grade into or out of an IP; this IP moves up or down, or the other one of that grade.
          */
         SetGrade: {
             /** Grade */
             grade: number;
             /** Ip */
             ip: number;
+            /**
+             * Moves
+             * @enum {string}
+             */
+            moves: "this" | "other";
             /**
              * Side
              * @enum {string}
@@ -3167,6 +3388,19 @@ export interface components {
             speed_kmh: number;
         };
         /**
+         * Split
+         * @description An IP on the line at a chainage, without changing the line: within a curve two, whose curves touch there.
+         */
+        Split: {
+            /** Chainage M */
+            chainage_m: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "split";
+        };
+        /**
          * SpotOut
          * @description The ground at one place: slope as a ratio, the bearing it falls to [rad], the nearest corner of its triangle.
          */
@@ -3218,6 +3452,21 @@ export interface components {
              * @default null
              */
             token: string | null;
+        };
+        /**
+         * Straighten
+         * @description One grade from an IP to a later one: those between are taken out.
+         */
+        Straighten: {
+            /** Ip */
+            ip: number;
+            /** To */
+            to: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "straighten";
         };
         /**
          * StripFigures
@@ -3531,6 +3780,36 @@ export interface components {
             radius_m: number;
             /** Transition M */
             transition_m: number;
+        };
+        /**
+         * WayFigures
+         * @description A way on: `edit` is as an edit is sent, `breaks` names limits that it would break, in words.
+         *
+         *     `cost_change` is null where costs are not known yet.
+         */
+        WayFigures: {
+            /** Breaks */
+            breaks: string[];
+            /** Cost Change */
+            cost_change: number | null;
+            /** Edit */
+            edit: {
+                [key: string]: unknown;
+            };
+            /** Label */
+            label: string;
+        };
+        /**
+         * WaysIn
+         * @description An edit that is refused, on a line as of `revision` with `edits` tried on it first.
+         */
+        WaysIn: {
+            /** Edit */
+            edit: components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"];
+            /** Edits */
+            edits: (components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"])[];
+            /** Revision */
+            revision: number;
         };
         /**
          * WorstUse
@@ -8079,6 +8358,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lines_ways_on__slot__ways_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                slot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaysIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RefusalOut"];
                 };
             };
             /** @description The request cannot be understood. */

@@ -1,6 +1,5 @@
 import { STEPS } from '../steps';
 import { TRACKS } from './deck/tracks';
-import { valueAt } from './deck/trace';
 import type { Work } from './state/work.svelte';
 
 /** One thing a user can do, by name in the command box and by key. */
@@ -84,7 +83,12 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
       run: () => w.select(selection.ip === null ? 0 : Math.max(selection.ip - 1, 0)),
     },
     { name: 'Next failure', keys: ['f'], shown: 'F', run: () => nextFailure(w) },
-    { name: 'Add an IP on the line at the plumb line', keys: ['i'], shown: 'I', run: () => addHere(w) },
+    {
+      name: 'Add an IP on the line at the plumb line',
+      keys: ['i'],
+      shown: 'I',
+      run: () => w.act(w.apply({ what: 'split', chainage_m: selection.plumb })),
+    },
     {
       name: 'Delete the selected IP',
       keys: ['Delete', 'Backspace'],
@@ -128,14 +132,6 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
     { name: 'List of projects', run: shell.projects },
     { name: 'Keys', keys: ['?'], shown: '?', run: shell.help },
   ];
-}
-
-function addHere(w: Work): void {
-  const f = w.shownFigures;
-  if (!f?.arrays.line_chainage) return;
-  const at = w.selection.plumb;
-  const level = valueAt(f.arrays.line_chainage, f.arrays.line_level!, at);
-  w.act(w.apply({ what: 'add', chainage_m: at, level_m: level }));
 }
 
 function nextFailure(w: Work): void {

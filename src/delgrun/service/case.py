@@ -312,6 +312,14 @@ class Case:
     def across(self) -> Kept[GroundSections]:
         return self.made(ground_sections, self.tin, self.centreline, self.chainages, SECTION_REACH_M)
 
+    def ground_at(self, chainage_m: float) -> float:
+        """The level of the ground at a chainage, NaN where there is none. [m]"""
+        line = self.centreline.value
+        if not line.start_chainage_m <= chainage_m <= line.end_chainage_m:
+            return float("nan")
+        at = ground_sections(self.tin.value, line, np.array([chainage_m]), SECTION_REACH_M)
+        return float(at.centre_level_m[0])
+
     # Earthworks
 
     @cached_property

@@ -111,6 +111,9 @@ class IpFigures:
     held_m: float | None
     held_level_m: float | None
     step_m: float
+    locked_chainage_m: float | None
+    locked_level_m: float | None
+    locked_grade: float | None
     grade_in: float | None
     grade_out: float | None
     change_of_grade: float

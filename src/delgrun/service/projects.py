@@ -9,6 +9,7 @@ from typing import Any, Literal
 from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.fields import made_of
+from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.first_line import Depths, beyond_depths, first_line
 from delgrun.core.gradeline.follow import straight
@@ -25,7 +26,7 @@ from delgrun.core.inputs import (
     InputKind,
     kind_of,
 )
-from delgrun.core.limits.limit_set import LimitSet, default_limits
+from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
 from delgrun.service import coordinates, wire
@@ -295,15 +296,22 @@ class Projects:
         state = self.states.at(to.project_id, to.base)
         old = state.line(slot)
         self.case(state, road=old.road).speak()
-        result = apply_edit(old.line, edit, self._limits_of(state, old.road))
+        result = apply_edit(old.line, edit, self.around(state, old.road))
         if result.line == old.line:
             return to.base, result.selected
         label = edit.label(old.line)
         return self.save(to, label, {slot: replace(old, ips=result.line.ips)}), result.selected
 
-    def _limits_of(self, state: ProjectState, road: str) -> LimitSet | None:
-        """The limits with the tie-ins of a road; None where the project has none."""
-        return self.case(state, road=road).limits.value if state.limits is not None else None
+    def around(self, state: ProjectState, road: str) -> Around:
+        """What an edit may look at: the limits with the tie-ins of the road, the ground along it, its other lines."""
+        case = self.case(state, road=road)
+
+        def ground(chainage_m: float) -> float:
+            return case.ground_at(chainage_m)
+
+        limits = case.limits.value if state.limits is not None else None
+        lines = {slot: design.line for slot, design in state.lines_of(road).items()}
+        return Around(limits, ground if state.surveys else None, lines)
 
     # Figures
 
@@ -351,8 +359,9 @@ class Projects:
         road = road or (state.line(slot).road if slot is not None else MAIN_ROAD)
         header: Json = {"revision": revision, "slot": slot, "selected": None, "stopped": None}
         if line is not None:
+            around = self.around(state, road)
             for edit in edits:
-                result = apply_edit(line, edit, self._limits_of(state, road))
+                result = apply_edit(line, edit, around)
                 line = result.line
                 header |= {"selected": result.selected, "stopped": result.stopped}
         case = self.case(state, line, road)

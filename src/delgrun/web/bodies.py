@@ -277,6 +277,14 @@ class EditIn(Base):
     edit: Edit
 
 
+class WaysIn(In):
+    """An edit that is refused, on a line as of `revision` with `edits` tried on it first."""
+
+    revision: Count
+    edits: Annotated[list[Edit], Field(max_length=50)]
+    edit: Edit
+
+
 class Question(In):
     """A case and what is wanted of it: a line as of `revision`, or the given IPs, with edits tried on it.
 

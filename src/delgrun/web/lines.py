@@ -1,10 +1,13 @@
 """Grade lines: make, copy, rename, delete and edit."""
 
+from dataclasses import asdict
+
 from flask import Response
 
+from delgrun.service import refusals
 from delgrun.service.declared import Depths, edit_of
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import blueprint, saved, saving, use_cases
+from delgrun.web.answers import answer, blueprint, saved, saving, use_cases
 
 api = blueprint("lines", "/api/projects/<int:project_id>/lines")
 
@@ -50,3 +53,12 @@ def delete_line(path: bodies.LinePath, body: bodies.Base) -> Response:
 def edit_line(path: bodies.LinePath, body: bodies.EditIn) -> Response:
     revision, selected = use_cases().edit_line(saving(path, body), path.slot, edit_of(body.edit.model_dump()))
     return saved(path, revision, path.slot, selected)
+
+
+@api.post("/<slot>/ways", responses={200: outputs.RefusalOut})
+def ways_on(path: bodies.LinePath, body: bodies.WaysIn) -> Response:
+    """Why an edit can't be, and what could be instead, with its cost; nothing is saved."""
+    edits = [edit_of(edit.model_dump()) for edit in body.edits]
+    edit = edit_of(body.edit.model_dump())
+    found = refusals.ways_on(use_cases(), path.project_id, body.revision, path.slot, edits, edit)
+    return answer(asdict(found))

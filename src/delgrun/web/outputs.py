@@ -17,6 +17,7 @@ from delgrun.service.declared import (
     Why,
 )
 from delgrun.service.products import IpFigures, LedgerFigures
+from delgrun.service.refusals import WayFigures
 from delgrun.web.models import body_of
 
 
@@ -153,6 +154,13 @@ class FiguresOut(Out):
     stopped: str | None
     products: Products  # type: ignore[valid-type]
     arrays: dict[str, list[float | None]]
+
+
+class RefusalOut(Out):
+    """Why an edit can't be, null where it can; and what could be instead."""
+
+    reason: str | None
+    ways: list[WayFigures]
 
 
 class TileOut(Out):

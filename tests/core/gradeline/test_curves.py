@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline import edits
+from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import SetCurve, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
@@ -81,7 +82,7 @@ def test_without_a_value_what_there_is_now_is_kept():
     for held in ("radius", "start", "end", "through"):
         same = edits.set_curve(base, 1, Ip(chainage_m=0, level_m=0, curve_length_m=80.0, held=held)).line
         assert same.ips[1].curve_length_m == pytest.approx(80.0, abs=0.05)
-    sight = apply_edit(base, SetCurve(ip=1, held="sight"), default_limits(50.0)).line
+    sight = apply_edit(base, SetCurve(ip=1, held="sight"), Around(default_limits(50.0))).line
     assert sight.ips[1].held_m == 65.0 and sight.ips[1].curve_length_m == pytest.approx(16.796, abs=1e-3)
 
 

@@ -52,18 +52,25 @@
       }));
   }
 
-  /** Drag an end of a curve: both sides grow in their proportion. */
+  /** Drag an end of a curve: both sides grow in their proportion, as far as there is room. */
   function stretch(i: number, end: number): Attachment {
+    let wished = 0;
     return (node) =>
       drag(node, (): DragHandlers => ({
         onmove: ({ x }) => {
           const ip = w.ips[i]!;
           const before = (ip.chainage_m - ip.curve_start_m) / ip.curve_length_m || 0.5;
           const share = end === 0 ? before : 1 - before;
-          const length = Math.min(Math.abs(axes.toChainage(x) - ip.chainage_m) / share, ip.room_m);
+          wished = Math.abs(axes.toChainage(x) - ip.chainage_m) / share;
+          const length = Math.min(wished, ip.room_m);
           w.try({ what: 'length', ip: i, curve_length_m: Math.floor(length * 1000) / 1000 });
         },
-        onend: () => void w.trial.keep(),
+        onend: () => {
+          const { room_m } = w.ips[i]!;
+          void w.trial.keep().then(() => {
+            if (wished > room_m + 0.01) w.askWays({ what: 'length', ip: i, curve_length_m: wished });
+          });
+        },
         oncancel: () => w.cancel(),
       }));
   }

@@ -58,6 +58,7 @@ export function drawLongSection(v: View, w: Work): void {
     figures: w.shownFigures,
     others: others(w),
     found: found(w),
+    ghost: w.refused.ghost,
     notes: w.notes,
     beside: w.beside.drawn && w.beside.ground?.key.startsWith(w.still.key) ? w.beside.ground : null,
     colour: w.line?.colour ?? 0,
@@ -71,6 +72,8 @@ interface LongInput {
   figures: LineFigures | null;
   others: { figures: LineFigures; colour: number }[];
   found: LineFigures | null;
+  /** A line that could be, while it is looked at. */
+  ghost: LineFigures | null;
   notes: { chainage_m: number; words: string }[];
   beside: { chainage: ArrayLike<number>; levels: ArrayLike<number>[] } | null;
   colour: number;
@@ -127,6 +130,7 @@ function drawLong(v: View, input: LongInput): void {
     strokeThick(c, path, 3);
     turningPoints(v, f, y);
   }
+  if (input.ghost) ghost(v, input.ghost, y, lineInk(input.colour));
   notes(v, input.notes);
   c.restore();
 }
@@ -158,6 +162,22 @@ function thinLine(v: View, f: LineFigures, y: Scale, colour: string, dash: numbe
   trace(v.c, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
   v.c.stroke();
   v.c.restore();
+}
+
+/** The line that could be: dashed, with hollow IPs. */
+function ghost(v: View, f: LineFigures, y: Scale, colour: string): void {
+  const { c } = v;
+  c.save();
+  c.strokeStyle = colour;
+  c.lineWidth = 2;
+  c.setLineDash([7, 4]);
+  c.beginPath();
+  trace(c, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
+  c.stroke();
+  c.setLineDash([2, 2]);
+  c.lineWidth = 1.5;
+  for (const ip of f.ips) c.strokeRect(v.x(ip.chainage_m) - 5, y(ip.level_m) - 5, 10, 10);
+  c.restore();
 }
 
 function bands(v: View, findings: Finding[]): void {

@@ -27,11 +27,24 @@
     /** Several cells from a spreadsheet, from this cell on. */
     onpaste?: (index: number, key: string, cells: string[][]) => Promise<string | null> | string | null;
     ondelete?: (indices: number[]) => void;
+    /** Rows that are picked, in the order in which they were. */
+    picked?: number[];
   }
-  let { label, columns, rows, current = null, name, fails, oncurrent, ontype, onpaste, ondelete }: Props = $props();
+  let {
+    label,
+    columns,
+    rows,
+    current = null,
+    name,
+    fails,
+    oncurrent,
+    ontype,
+    onpaste,
+    ondelete,
+    picked = $bindable([]),
+  }: Props = $props();
   let typed = $state<{ row: number; key: string; text: string } | null>(null);
   let refused = $state<{ row: number; key: string; why: string } | null>(null);
-  let picked = $state.raw<number[]>([]);
   let table: HTMLTableElement;
 
   // Of a long table only the rows in sight stand in the page, with so many more to each side. [rows]

@@ -19,6 +19,7 @@ import { Making } from './making';
 import { MapLook } from './map.svelte';
 import { Notices } from './notices.svelte';
 import { ProjectStore, type Change } from './project.svelte';
+import { Refused } from './refused.svelte';
 import { Selection } from './selection.svelte';
 import { Trial } from './trial.svelte';
 
@@ -39,8 +40,10 @@ export class Work {
   readonly map = new MapLook((step) => STEPS.find((s) => s.id === step)?.map ?? []);
   readonly hunt = new Hunt(this.notices);
   readonly hand = new Hand(this.land, (change) => this.save(change));
+  /** What could not be, and ways on from it. */
+  readonly refused = new Refused((of) => this.figures.beside(of));
   readonly trial = new Trial(
-    (edit) => this.#tell(this.apply(edit)),
+    (edit) => this.#keepTried(edit),
     () => this.ledger,
   );
   readonly jobs = new Searching(this.notices, () => void this.drawFound());
@@ -202,12 +205,16 @@ export class Work {
 
   /** Make a line the present one, whatever is being tried. */
   take(slot: string | null): void {
+    this.refused.drop();
     this.selection.slot = slot;
     this.selection.ip = null;
   }
 
   select(ip: number | null): void {
-    if (ip !== this.selection.ip) this.trial.flush();
+    if (ip !== this.selection.ip) {
+      this.trial.flush();
+      this.refused.drop();
+    }
     this.selection.ip = ip;
     const at = ip === null ? null : this.ips[ip];
     if (at) {
@@ -316,7 +323,8 @@ export class Work {
     if (!slot) return Promise.resolve(null);
     if (this.trial.draft !== edit) this.trial.flush();
     const mine = { name: this.line?.name ?? 'line', ips: this.ips };
-    return this.store.save(
+    this.refused.drop();
+    const saved = this.store.save(
       {
         what: 'the edit of the grade line',
         edit: { slot, edit },
@@ -331,6 +339,24 @@ export class Work {
       },
       (saved) => this.#follow(saved),
     );
+    return saved.then((why) => {
+      if (why && !this.store.conflict) this.askWays(edit);
+      return why;
+    });
+  }
+
+  /** Ask what could be instead of an edit of the present line that can't. */
+  askWays(edit: Edit): void {
+    const of = this.case;
+    if (of) void this.refused.ask({ ...of, edits: this.store.pending(of.slot) }, edit);
+  }
+
+  /** Save what was tried; where a drag stopped short of where it was to go, say what could be instead. */
+  async #keepTried(edit: Edit): Promise<string | null> {
+    const why = await this.#tell(this.apply(edit));
+    const slides = edit.what === 'straight' || ((edit.what === 'move' || edit.what === 'move_many') && edit.slide);
+    if (!why && slides) this.askWays(edit);
+    return why;
   }
 
   /** Do it, and tell where it is refused: for what has no field beside which the reason could stand. */

@@ -8,6 +8,9 @@
   import { useWork } from '../../lib/state/work.svelte';
   import CurveFields from './CurveFields.svelte';
   import Findings from './Findings.svelte';
+  import Locks from './Locks.svelte';
+  import PutIp from './PutIp.svelte';
+  import WaysOn from './WaysOn.svelte';
 
   const w = useWork();
   const i = $derived(w.selection.ip ?? 0);
@@ -34,6 +37,10 @@
     sameCase(w.figures.after?.of ?? null, w.case) ? w.figures.after!.remedies.filter((r) => r.ip === i) : [],
   );
 
+  // Which of the two IPs of a typed grade moves up or down.
+  let other = $state(false);
+  const moves = () => (other ? 'other' : 'this');
+
   const apply = (edit: Edit) => w.apply(edit);
   const move = (to: { chainage_m?: number; level_m?: number }) =>
     apply({
@@ -59,6 +66,7 @@
       >
     {/if}
   </div>
+  <WaysOn />
   {#key w.selection.ip}
     <div class="fields">
       <Field
@@ -83,7 +91,7 @@
           label="grade in"
           value={ip.grade_in}
           dimension="exact_grade"
-          take={(v) => apply({ what: 'grade', ip: i, grade: v as number, side: 'in' })}
+          take={(v) => apply({ what: 'grade', ip: i, grade: v as number, side: 'in', moves: moves() })}
         />
         <Field
           id="ip-grade-out"
@@ -91,7 +99,7 @@
           value={ip.grade_out}
           dimension="exact_grade"
           aside={`A ${grade(Math.abs(ip.change_of_grade))}`}
-          take={(v) => apply({ what: 'grade', ip: i, grade: v as number, side: 'out' })}
+          take={(v) => apply({ what: 'grade', ip: i, grade: v as number, side: 'out', moves: moves() })}
         />
         <Field
           id="ip-length"
@@ -112,8 +120,12 @@
             : [needs, ip.radius_m ? `R ${fixed(ip.radius_m, 0)}` : ''].join(' ')}
           take={(v) => apply({ what: 'k', ip: i, k_m_per_pct: v as number })}
         />
+        <label class="other" title="A typed grade moves the IP at its other end up or down, and this one stays">
+          <input type="checkbox" class="checkbox checkbox-xs" bind:checked={other} />a typed grade moves the neighbour
+        </label>
         <CurveFields {ip} at={i} {apply} />
       {/if}
+      <Locks {ip} at={i} />
     </div>
   {/key}
   {#if w.trial.draft && w.shownFigures?.stopped}
@@ -127,9 +139,12 @@
       <span>{r.label}</span><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span>
     </button>
   {/each}
+  <PutIp />
 {:else}
   <div class="card-head"><b>No IP selected</b></div>
+  <WaysOn />
   <Findings most={4} />
+  <PutIp />
   <h2>Notes along the road</h2>
   <RowsForm
     kind="notes"
@@ -159,6 +174,13 @@
     --field-width: 82px;
     display: flex;
     flex-direction: column;
+  }
+  .other {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    min-height: 26px;
+    cursor: pointer;
   }
   .stopped {
     border-left: 4px solid var(--ink-caution);

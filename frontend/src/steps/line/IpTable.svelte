@@ -5,10 +5,11 @@
   import { never } from '../../lib/never';
   import { NotUnderstood, parse, type Kind } from '../../lib/parse';
   import { useWork } from '../../lib/state/work.svelte';
+  import ManyIps from './ManyIps.svelte';
 
   const w = useWork();
   const last = $derived(w.ips.length - 1);
-  const inner = (_: Ip, i: number) => i > 0 && i < last;
+  const inner = (r: Ip) => r.grade_in !== null && r.grade_out !== null;
   const failing = $derived(new Set(w.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
 
   const columns = [
@@ -49,14 +50,14 @@
       title: 'A',
       unit: '%',
       kind: 'grade' as Kind,
-      show: (r: Ip, i: number) => (inner(r, i) ? fixed(100 * Math.abs(r.change_of_grade), 2) : ''),
+      show: (r: Ip) => (inner(r) ? fixed(100 * Math.abs(r.change_of_grade), 2) : ''),
     },
     {
       key: 'curve_length_m',
       title: 'curve',
       unit: 'm',
       kind: 'length' as Kind,
-      show: (r: Ip, i: number) => (inner(r, i) ? fixed(r.curve_length_m, 2) : ''),
+      show: (r: Ip) => (inner(r) ? fixed(r.curve_length_m, 2) : ''),
       edit: inner,
     },
     {
@@ -72,9 +73,15 @@
       title: 'room',
       unit: 'm',
       kind: 'length' as Kind,
-      show: (r: Ip, i: number) => (inner(r, i) ? fixed(r.room_m, 1) : ''),
+      show: (r: Ip) => (inner(r) ? fixed(r.room_m, 1) : ''),
     },
   ];
+
+  let picked = $state.raw<number[]>([]);
+  let onlyFailing = $state(false);
+  const rows = $derived(w.aside.value.figures?.ips ?? w.ips);
+  /** Numbers of the IPs that stand in the table, and where each of these stands. */
+  const listed = $derived(rows.map((_, i) => i).filter((i) => !onlyFailing || failing.has(i)));
 
   type Key = 'chainage_m' | 'level_m' | 'grade_in' | 'grade_out' | 'curve_length_m' | 'k';
 
@@ -90,9 +97,9 @@
       case 'k':
         return { what: 'k', ip: i, k_m_per_pct: value };
       case 'grade_in':
-        return { what: 'grade', ip: i, grade: value, side: 'in' };
+        return { what: 'grade', ip: i, grade: value, side: 'in', moves: 'this' };
       case 'grade_out':
-        return { what: 'grade', ip: i, grade: value, side: 'out' };
+        return { what: 'grade', ip: i, grade: value, side: 'out', moves: 'this' };
       default:
         return never(key);
     }
@@ -131,19 +138,28 @@
 </script>
 
 <div class="ips" role="region" aria-label="IP table">
+  <ManyIps
+    bind:picked={() => picked.filter((i) => i < rows.length), (now) => (picked = now)}
+    {failing}
+    bind:onlyFailing
+  />
   <Grid
     label="IPs of the grade line"
     {columns}
-    rows={w.aside.value.figures?.ips ?? w.ips}
-    current={w.selection.ip}
-    name={(i) => (i === 0 ? 'Start' : i === last ? 'End' : `IP ${i}`)}
-    fails={(i) => failing.has(i)}
-    oncurrent={(i) => {
-      if (w.selection.ip !== i) w.select(i);
+    rows={listed.map((i) => rows[i]!)}
+    current={w.selection.ip === null || !listed.includes(w.selection.ip) ? null : listed.indexOf(w.selection.ip)}
+    name={(k) => (listed[k] === 0 ? 'Start' : listed[k] === last ? 'End' : `IP ${listed[k]}`)}
+    fails={(k) => failing.has(listed[k]!)}
+    bind:picked={
+      () => picked.map((i) => listed.indexOf(i)).filter((k) => k >= 0), (now) => (picked = now.map((k) => listed[k]!))
+    }
+    oncurrent={(k) => {
+      if (w.selection.ip !== listed[k]) w.select(listed[k]!);
     }}
-    ontype={(i, key, value) => w.apply(edit(i, key as Key, value as number))}
-    onpaste={paste}
-    ondelete={remove}
+    ontype={(k, key, value) => w.apply(edit(listed[k]!, key as Key, value as number))}
+    onpaste={(k, key, cells) =>
+      onlyFailing ? 'Show all rows to paste: the ones between would be passed over.' : paste(k, key, cells)}
+    ondelete={(chosen) => remove(chosen.map((k) => listed[k]!))}
   />
 </div>
 

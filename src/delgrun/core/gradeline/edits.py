@@ -7,12 +7,12 @@ from typing import Literal, assert_never
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.grade_line import TOUCH_TOLERANCE_M, GradeLine
-from delgrun.core.gradeline.ip import Ip
+from delgrun.core.fields import fields_of
+from delgrun.core.gradeline.grade_line import TOUCH_TOLERANCE_M, GradeLine, Refused
+from delgrun.core.gradeline.ip import Ip, IpCurve
+from delgrun.core.gradeline.locks import DIGITS, drawn_along
 from delgrun.core.gradeline.vertical_curve import Held, check_share
 
-# Typed and dragged values are kept to the millimetre.
-DIGITS = 3
 # A larger radius, or a longer sight distance, is none. [m]
 _LARGEST_M = 1e7
 
@@ -46,7 +46,7 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
     if why is None:
         return EditResult(want, i)
     if not slide:
-        raise DesignInputError("chainage_m", why)
+        raise Refused("chainage_m", why, want)
 
     def on(before: GradeLine, share_s: float, share_z: float) -> GradeLine:
         """The line with its IP so far on the way from where it stands in `before`."""
@@ -60,11 +60,31 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
         lambda t: on(line, 1.0, t),
         lambda t: on(line, t, t),
     ]
-    last = next((_last_possible(path) for path in paths if path(0.0).conflict() is None), line)
+    last = next((last_possible(path) for path in paths if path(0.0).conflict() is None), line)
     # Where one of the two is in the way, the other may still have room: slide along.
     for share_s, share_z in ((1.0, 0.0), (0.0, 1.0)) * 2:
-        last = _last_possible(_on_the_way(on, last, share_s, share_z))
+        last = last_possible(_on_the_way(on, last, share_s, share_z))
+    last = min(
+        (last, _along_locked_grade(line, i, chainage_m, level_m)), key=lambda to: _away(to, i, chainage_m, level_m)
+    )
     return EditResult(last, i, last.touching(line) or why)
+
+
+def _away(line: GradeLine, i: int, chainage_m: float, level_m: float) -> float:
+    return float(np.hypot(line.chainage_m[i] - chainage_m, line.level_m[i] - level_m))
+
+
+def _along_locked_grade(line: GradeLine, i: int, chainage_m: float, level_m: float) -> GradeLine:
+    """The line with IP i moved on a grade that is locked beside it, as far as it goes; itself where none is."""
+    ip = line.ips[i]
+    for grade in (line.ips[i - 1].locked_grade if i > 0 else None, ip.locked_grade):
+        if grade is not None:
+            # The point of the grade that is nearest to the pointer.
+            along = (chainage_m - ip.chainage_m + grade * (level_m - ip.level_m)) / (1 + grade**2)
+            found = move_straight(line, i, ip.chainage_m + along, ip.level_m + grade * along).line
+            if found != line:
+                return found
+    return line
 
 
 def move_straight(line: GradeLine, i: int, chainage_m: float, level_m: float) -> EditResult:
@@ -84,7 +104,7 @@ def move_straight(line: GradeLine, i: int, chainage_m: float, level_m: float) ->
     why = whole.conflict()
     if why is None:
         return EditResult(whole, i)
-    last = _last_possible(on)
+    last = last_possible(on)
     return EditResult(last, i, last.touching(line) or why)
 
 
@@ -104,7 +124,8 @@ def _toward(here: float, there: float, share: float) -> float:
     return max(value, here) if down else min(value, here)
 
 
-def _last_possible(path: Callable[[float], GradeLine]) -> GradeLine:
+def last_possible(path: Callable[[float], GradeLine]) -> GradeLine:
+    """The last line on a way, which begins (at 0) with one that can stand, where it can stand."""
     lo, hi = 0.0, 1.0
     best = path(lo)
     for _ in range(40):
@@ -134,20 +155,27 @@ def add_ip(line: GradeLine, chainage_m: float, level_m: float, wanted_length_m: 
             end=line.chainage_m[-1],
         )
     i = int(np.searchsorted(line.chainage_m, s))
-    ips = [*line.ips[:i], Ip(chainage_m=s, level_m=round(level_m, DIGITS)), *line.ips[i:]]
-    grown = GradeLine(tuple(ips)).held()
+    # Both parts of a tangent whose grade is locked are.
+    new = Ip(chainage_m=s, level_m=round(level_m, DIGITS), locked_grade=line.ips[i - 1].locked_grade)
+    grown = GradeLine((*line.ips[:i], new, *line.ips[i:])).held()
     why = grown.conflict()
     if why is not None:
-        raise DesignInputError("chainage_m", f"{why} Put the new IP clear of the curves beside it.")
-    room = np.floor(grown.room_m(i) * 1000) / 1000
-    return EditResult(_set(grown, i, curve_length_m=float(min(wanted_length_m, room))), i)
+        raise Refused("chainage_m", f"{why} Put the new IP clear of the curves beside it.", grown)
+    return EditResult(with_room(grown, i, wanted_length_m), i)
+
+
+def with_room(line: GradeLine, i: int, wanted_length_m: float) -> GradeLine:
+    """The line with a curve of the wanted length at IP i, or what there is room for. [m]"""
+    room = np.floor(line.room_m(i) * 1000) / 1000
+    ips = list(line.ips)
+    ips[i] = replace(ips[i], curve_length_m=float(min(wanted_length_m, room)))
+    return GradeLine(tuple(ips))
 
 
 def delete_ip(line: GradeLine, i: int) -> EditResult:
     """Take IP i out; the ends stay."""
     _inner(line, i)
-    left = GradeLine(line.ips[:i] + line.ips[i + 1 :]).held()
-    _refuse(left, "ips")
+    left = GradeLine(line.ips[:i] + line.ips[i + 1 :]).held().possible("ips")
     return EditResult(left, min(i, len(left.ips) - 1))
 
 
@@ -167,8 +195,8 @@ def set_k(line: GradeLine, i: int, k_m_per_pct: float) -> EditResult:
     return _longest_refusal(line, i, _fit(line, i, replace(line.ips[i].freed(), held_k_m_per_pct=k_m_per_pct)))
 
 
-def set_curve(line: GradeLine, i: int, curve: Ip) -> EditResult:
-    """Give IP i the shape of a curve, and what it keeps, of another IP's; its chainage and level stay.
+def set_curve(line: GradeLine, i: int, curve: IpCurve) -> EditResult:
+    """Give IP i another shape of curve, and what it keeps; its chainage and level stay.
 
     Raises
     ------
@@ -188,8 +216,9 @@ def set_curve(line: GradeLine, i: int, curve: Ip) -> EditResult:
         what = "radius" if curve.held == "radius" else "sight distance"
         raise DesignInputError("held_m", f"Type the {what} that the curve is to keep: it is above 0.")
     share = None if curve.shape == "circle" else curve.in_share
-    here = replace(curve, chainage_m=ip.chainage_m, level_m=ip.level_m)
-    return _longest_refusal(line, i, _fit(line, i, replace(here, in_share=share, held_m=held_m, held_level_m=level)))
+    typed = {f.name: getattr(curve, f.name) for f in fields_of(IpCurve)}
+    here = replace(ip, **(typed | {"in_share": share, "held_m": held_m, "held_level_m": level}))
+    return _longest_refusal(line, i, _fit(line, i, here))
 
 
 def _kept_now(line: GradeLine, i: int, held: Held) -> float | None:
@@ -208,9 +237,16 @@ def _kept_now(line: GradeLine, i: int, held: Held) -> float | None:
             return None
 
 
-def set_grade(line: GradeLine, i: int, grade: float, side: Literal["in", "out"]) -> EditResult:
-    """Move IP i up or down so that its incoming ("in") or outgoing ("out") grade becomes `grade`. [m/m]"""
-    ip = _inner(line, i)
+def set_grade(
+    line: GradeLine, i: int, grade: float, side: Literal["in", "out"], moves: Literal["this", "other"] = "this"
+) -> EditResult:
+    """Make the incoming ("in") or outgoing ("out") grade of IP i `grade`; it moves up or down, or the other IP. [m/m]
+
+    The ends have one side only.
+    """
+    ip = _at(line, i)
+    if i == (0 if side == "in" else len(line.ips) - 1):
+        raise DesignInputError("ip", f"There is no grade {side} at {line.name(i)}.")
     match side:
         case "in":
             other = line.ips[i - 1]
@@ -218,6 +254,10 @@ def set_grade(line: GradeLine, i: int, grade: float, side: Literal["in", "out"])
             other = line.ips[i + 1]
         case never:
             assert_never(never)
+    if moves == "other":
+        level = ip.level_m + grade * (other.chainage_m - ip.chainage_m)
+        at = i - 1 if side == "in" else i + 1
+        return replace(move_ip(line, at, other.chainage_m, level, slide=False), selected=i)
     level = other.level_m + grade * (ip.chainage_m - other.chainage_m)
     return move_ip(line, i, ip.chainage_m, level, slide=False)
 
@@ -228,9 +268,9 @@ def set_ips(line: GradeLine, ips: Sequence[Ip]) -> EditResult:
         raise DesignInputError("ips", "A grade line needs a start and an end.")
     first, last = line.ips[0], line.ips[-1]
     ends = [replace(ips[0], chainage_m=first.chainage_m), replace(ips[-1], chainage_m=last.chainage_m)]
-    new = GradeLine.of([ends[0], *ips[1:-1], ends[1]]).held()
-    _refuse(new, "ips")
-    return EditResult(new, None)
+    if any(ip.curve_length_m != 0 for ip in ends):
+        raise DesignInputError("curve_length_m", "The ends of a grade line have no vertical curve.")
+    return EditResult(GradeLine((ends[0], *ips[1:-1], ends[1])).held().possible("ips"), None)
 
 
 def _at(line: GradeLine, i: int) -> Ip:
@@ -246,20 +286,8 @@ def _inner(line: GradeLine, i: int) -> Ip:
     return ip
 
 
-def _set(line: GradeLine, i: int, **values: float | None) -> GradeLine:
-    ips = list(line.ips)
-    ips[i] = replace(ips[i], **values)  # type: ignore[arg-type]
-    return GradeLine(tuple(ips))
-
-
 def _fit(line: GradeLine, i: int, ip: Ip) -> GradeLine:
-    return GradeLine((*line.ips[:i], ip, *line.ips[i + 1 :])).held()
-
-
-def _refuse(line: GradeLine, field: str) -> None:
-    why = line.conflict()
-    if why is not None:
-        raise DesignInputError(field, why)
+    return GradeLine(drawn_along((*line.ips[:i], ip, *line.ips[i + 1 :]), i)).held()
 
 
 def _longest_refusal(before: GradeLine, i: int, after: GradeLine) -> EditResult:
@@ -267,11 +295,12 @@ def _longest_refusal(before: GradeLine, i: int, after: GradeLine) -> EditResult:
     if why is not None:
         wanted = after.ips[i].curve_length_m
         if wanted <= after.room_m(i) + TOUCH_TOLERANCE_M:
-            raise DesignInputError("held_m", why)
-        raise DesignInputError(
+            raise Refused("held_m", why, after)
+        raise Refused(
             "curve_length_m",
-            f"{why} This curve would be {{wanted:length}}; there is room for {{room:length}}.",
-            wanted=wanted,
+            f"{why} This curve would be {{long:length}}; there is room for {{room:length}}.",
+            after,
+            long=wanted,
             room=after.room_m(i),
         )
     return EditResult(after, i)

@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.edits import DIGITS
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.linear_fit import NO_BEND, Fit, Layout
+from delgrun.core.gradeline.locks import DIGITS
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.units import say
 

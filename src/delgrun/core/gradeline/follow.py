@@ -5,10 +5,10 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.gradeline.edits import DIGITS
 from delgrun.core.gradeline.governed import unkept
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from delgrun.core.gradeline.locks import DIGITS, resettled
 
 FloatArray = NDArray[np.float64]
 
@@ -41,7 +41,7 @@ def follow(line: GradeLine, at_m: FloatArray, start_m: float, end_m: float) -> t
         else:
             gone.append(i)
     ends = replace(line.ips[0], chainage_m=start_m), replace(line.ips[-1], chainage_m=end_m)
-    out = GradeLine((ends[0], *inner, ends[1])).held()
+    out = GradeLine(resettled((ends[0], *inner, ends[1]))).held()
     while out.conflict() is not None:
         out = _give_way(out)
     return out, gone

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +13,7 @@ from delgrun.core.fields import meant
 from delgrun.core.gradeline import kernels
 from delgrun.core.gradeline.governed import asked_length, governs, longest, unkept
 from delgrun.core.gradeline.ip import Ip
+from delgrun.core.gradeline.locks import broken_lock
 from delgrun.core.gradeline.vertical_curve import VerticalCurve, check_share, circle_share
 from delgrun.core.units import say
 
@@ -23,6 +25,14 @@ TOUCH_TOLERANCE_M = 1e-6
 HELD_TOLERANCE_M = 0.002
 # Steps of a drag are whole millimetres, so that curves closer than this cannot be brought closer. [m]
 _TOUCH_M = 0.004
+
+
+class Refused(DesignInputError):
+    """An edit that would give a line that can't be; `wanted` is that line."""
+
+    def __init__(self, field: str, template: str, wanted: "GradeLine", **values: Any) -> None:
+        super().__init__(field, template, **values)
+        self.wanted = wanted
 
 
 @dataclass(frozen=True)
@@ -48,10 +58,14 @@ class GradeLine:
             raise DesignInputError("ips", "A grade line needs a start and an end.")
         if line.ips[0].curve_length_m != 0 or line.ips[-1].curve_length_m != 0:
             raise DesignInputError("curve_length_m", "The ends of a grade line have no vertical curve.")
-        why = line.conflict()
+        return line.possible("ips")
+
+    def possible(self, field: str) -> "GradeLine":
+        """It, where it can stand; raises Refused, naming the field that was typed into, where it can't."""
+        why = self.conflict()
         if why is not None:
-            raise DesignInputError("ips", why)
-        return line
+            raise Refused(field, why, self)
+        return self
 
     def held(self) -> "GradeLine":
         """The line with the lengths that its curves' K, radii, points and so on ask for; the longest come last."""
@@ -172,7 +186,7 @@ class GradeLine:
         for i in range(len(self.ips) - 1):
             a, b = self.chainage_m[i], self.chainage_m[i + 1]
             if not b > a:
-                later, earlier = _capital(_name(self, i + 1)), _name(self, i)
+                later, earlier = _capital(self.name(i + 1)), self.name(i)
                 return say(f"{later} at {{b:chainage}} does not lie after {earlier} at {{a:chainage}}.", a=a, b=b)
         # There are grades only where chainages rise, and a circle begins where its grades say.
         for i in range(len(self.ips) - 1):
@@ -184,10 +198,22 @@ class GradeLine:
                     return say(f"The curve of IP {i} ends {{over:length}} past the end of the line.", over=over)
                 return say(f"The curves of IP {i} and IP {i + 1} overlap by {{over:length}}.", over=over)
         for i in range(1, len(self.ips) - 1):
-            why = unkept(self.ips[i], self.curve(i), _name(self, i)) if governs(self.ips[i]) else None
+            why = unkept(self.ips[i], self.curve(i), self.name(i)) if governs(self.ips[i]) else None
             if why is not None:
                 return why
-        return None
+        return broken_lock(self.ips, [self.name(i) for i in range(len(self.ips))]) if self._has_locks else None
+
+    @cached_property
+    def _has_locks(self) -> bool:
+        return any(
+            lock is not None for ip in self.ips for lock in (ip.locked_chainage_m, ip.locked_level_m, ip.locked_grade)
+        )
+
+    def name(self, i: int) -> str:
+        """What IP i is called in a sentence."""
+        if i == 0:
+            return "the start"
+        return "the end" if i == len(self.ips) - 1 else f"IP {i}"
 
     def touching(self, before: "GradeLine") -> str | None:
         """Which curves or IPs touch here that did not in `before` (with as many IPs), in a sentence."""
@@ -195,7 +221,7 @@ class GradeLine:
             gap = self.curve_start_m[i + 1] - self.curve_end_m[i]
             if gap > _TOUCH_M or before.curve_start_m[i + 1] - before.curve_end_m[i] <= _TOUCH_M:
                 continue
-            a, b = _name(self, i), _name(self, i + 1)
+            a, b = self.name(i), self.name(i + 1)
             if self.curve_length_m[i] == 0 and self.curve_length_m[i + 1] == 0:
                 return f"{_capital(b)} cannot come closer to {a}."
             if i == 0:
@@ -234,16 +260,10 @@ class LineDesign:
             if abs(ip.curve_length_m - held.curve_length_m) > HELD_TOLERANCE_M:
                 raise DesignInputError(
                     "curve_length_m",
-                    f"The curve of {_name(line, i)} is {{length:length}} and what it keeps asks for {{asks:length}}.",
+                    f"The curve of {line.name(i)} is {{length:length}} and what it keeps asks for {{asks:length}}.",
                     length=ip.curve_length_m,
                     asks=held.curve_length_m,
                 )
-
-
-def _name(line: GradeLine, i: int) -> str:
-    if i == 0:
-        return "the start"
-    return "the end" if i == len(line.ips) - 1 else f"IP {i}"
 
 
 def _capital(text: str) -> str:

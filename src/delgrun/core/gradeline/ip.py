@@ -32,10 +32,18 @@ class IpCurve:
 
 @dataclass(frozen=True, kw_only=True)
 class Ip(IpCurve):
-    """Intersection point of two grades, or an end of the line (no curve)."""
+    """Intersection point of two grades, or an end of the line (no curve).
+
+    What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
+    """
 
     chainage_m: float = meant("chainage", "chainage", low=-1e8, high=1e8)
     level_m: float = meant("level", "level", low=-1e8, high=1e8)
+    locked_chainage_m: float | None = meant(
+        "chainage", "locked chainage", low=-1e8, high=1e8, first=None, optional=True
+    )
+    locked_level_m: float | None = meant("level", "locked level", low=-1e8, high=1e8, first=None, optional=True)
+    locked_grade: float | None = meant("exact_grade", "locked grade out", low=-2, high=2, first=None, optional=True)
 
     def freed(self, length_m: float | None = None) -> "Ip":
         """It, with a curve that keeps its length only: this one, or its own. [m]"""
@@ -43,3 +51,15 @@ class Ip(IpCurve):
         return replace(
             self, curve_length_m=length, held_k_m_per_pct=None, held="length", held_m=None, held_level_m=None
         )
+
+
+def ip_field() -> int:
+    """Declares the number of an IP in an edit: 0 is the start."""
+    return meant("count", "IP", low=0, high=1e6)  # type: ignore[no-any-return]
+
+
+@dataclass(frozen=True, kw_only=True)
+class IpNumber:
+    """One of several IPs."""
+
+    ip: int = ip_field()

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, SetLength, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy
@@ -65,7 +66,7 @@ def remedies(
 
         def mended(edit: Edit, at: int = at, failing: set[str] = failing) -> GradeLine | None:
             try:
-                new = apply_edit(c.line, edit, c.limits).line
+                new = apply_edit(c.line, edit, Around(c.limits)).line
             except DesignInputError:
                 return None
             left = [

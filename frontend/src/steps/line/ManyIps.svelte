@@ -1,0 +1,167 @@
+<script lang="ts">
+  import type { Edit } from '../../api/client';
+  import { NotUnderstood } from '../../lib/parse';
+  import { understand } from '../../lib/units';
+  import { useWork } from '../../lib/state/work.svelte';
+
+  // Many IPs at once: those picked in the table, or all of a kind.
+  interface Props {
+    picked: number[];
+    failing: Set<number>;
+    onlyFailing: boolean;
+  }
+  let { picked = $bindable(), failing, onlyFailing = $bindable() }: Props = $props();
+  const w = useWork();
+  type What = 'up' | 'along' | 'tilt' | 'length' | 'k' | 'straighten' | 'merge' | 'stretch';
+  let what = $state<What>('up');
+  let text = $state('');
+  let from = $state('');
+  let refused = $state<string | null>(null);
+  const last = $derived(w.ips.length - 1);
+  const others = $derived(w.lines.filter((l) => l.slot !== w.selection.slot));
+  const WHATS: [What, string, string][] = [
+    ['up', 'raise by', 'm, below 0: lower'],
+    ['along', 'shift along by', 'm'],
+    ['tilt', 'tilt about the plumb line by', '%'],
+    ['length', 'curve length', 'm'],
+    ['k', 'curve K', 'm/%'],
+    ['straighten', 'straighten from first to last', ''],
+    ['merge', 'make one of two', ''],
+    ['stretch', 'copy this stretch from', ''],
+  ];
+  const unit = $derived(WHATS.find(([id]) => id === what)![2]);
+  const typed = $derived(!['straighten', 'merge', 'stretch'].includes(what));
+
+  function choose(kind: string): void {
+    const inner = w.ips.map((ip, i) => ({ ip, i })).slice(1, -1);
+    const of = {
+      all: () => inner,
+      crests: () => inner.filter(({ ip }) => ip.change_of_grade < 0),
+      sags: () => inner.filter(({ ip }) => ip.change_of_grade > 0),
+      failing: () => inner.filter(({ i }) => failing.has(i)),
+    }[kind];
+    picked = of?.().map(({ i }) => i) ?? [];
+  }
+
+  function edit(): Edit {
+    const ips = picked.map((ip) => ({ ip }));
+    const move = { what: 'move_many' as const, ips, along_m: 0, up_m: 0, tilt: 0, about_m: 0, slide: false };
+    const [first, final] = [Math.min(...picked), Math.max(...picked)];
+    switch (what) {
+      case 'up':
+        return { ...move, up_m: understand('level', text) as number };
+      case 'along':
+        return { ...move, along_m: understand('plan', text) as number };
+      case 'tilt':
+        return { ...move, tilt: understand('exact_grade', text) as number, about_m: w.selection.plumb };
+      case 'length':
+        return {
+          what: 'curve_many',
+          ips,
+          curve_length_m: understand('length', text) as number,
+          k_m_per_pct: null,
+        };
+      case 'k':
+        return { what: 'curve_many', ips, curve_length_m: null, k_m_per_pct: understand('k', text) as number };
+      case 'straighten':
+        return { what: 'straighten', ip: first, to: final };
+      case 'merge':
+        return { what: 'merge', ip: first };
+      case 'stretch':
+        return {
+          what: 'stretch',
+          line: from || others[0]!.slot,
+          from_m: w.ips[first]!.chainage_m,
+          to_m: w.ips[final]!.chainage_m,
+        };
+    }
+  }
+
+  async function go(): Promise<void> {
+    try {
+      refused = await w.apply(edit());
+      if (!refused && ['straighten', 'merge', 'stretch'].includes(what)) picked = [];
+    } catch (error) {
+      refused = error instanceof NotUnderstood ? error.message : String(error);
+    }
+  }
+</script>
+
+<div class="many" role="group" aria-label="Many IPs at once">
+  <b>{picked.length ? `${picked.length} of ${last + 1} picked` : 'None picked'}</b>
+  <select
+    class="select select-sm"
+    aria-label="Pick IPs"
+    value=""
+    onchange={(e) => {
+      choose(e.currentTarget.value);
+      e.currentTarget.value = '';
+    }}
+  >
+    <option value="" disabled>pick…</option>
+    <option value="all">all between the ends</option>
+    <option value="crests">all crests</option>
+    <option value="sags">all sags</option>
+    <option value="failing">all that fail</option>
+    <option value="none">none</option>
+  </select>
+  <label title="Show only rows that fail">
+    <input type="checkbox" class="checkbox checkbox-xs" bind:checked={onlyFailing} />failing only
+  </label>
+  <span class="gap"></span>
+  <select class="select select-sm" aria-label="What to do with them" bind:value={what}>
+    {#each WHATS as [id, says] (id)}
+      <option value={id} disabled={id === 'stretch' && !others.length}>{says}</option>
+    {/each}
+  </select>
+  {#if typed}
+    <input
+      class="field num"
+      aria-label="How much"
+      autocomplete="off"
+      bind:value={text}
+      onkeydown={(e) => {
+        if (e.key === 'Enter') void go();
+        e.stopPropagation();
+      }}
+    /><span class="faint">{unit}</span>
+  {:else if what === 'stretch'}
+    <select class="select select-sm" aria-label="Line to copy from" bind:value={from}>
+      {#each others as line (line.slot)}<option value={line.slot}>{line.name}</option>{/each}
+    </select>
+  {/if}
+  <button class="btn btn-xs" disabled={!picked.length || (typed && !text.trim())} onclick={() => void go()}
+    >Do it</button
+  >
+  {#if refused}<span class="failure" role="alert">{refused}</span>{/if}
+</div>
+
+<style>
+  .many {
+    position: sticky;
+    left: 0;
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 2px 8px;
+    min-height: 30px;
+  }
+  .gap {
+    width: 12px;
+  }
+  label {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    min-height: 24px;
+    cursor: pointer;
+  }
+  .select {
+    width: auto;
+    height: 26px;
+  }
+  .field {
+    width: 72px;
+    height: 24px;
+  }
+</style>
