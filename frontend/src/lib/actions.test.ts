@@ -94,7 +94,7 @@ describe('actions', () => {
       run('Delete the selected IP');
     }
     expect(applied).toEqual([
-      { what: 'add', chainage_m: 250, level_m: 125 },
+      { what: 'split', chainage_m: 250 },
       { what: 'delete', ip: 1 },
     ]);
   });

@@ -38,10 +38,10 @@ def test_a_curve_too_long_is_shortened_or_its_neighbour_is_or_moves() -> None:
         "Shorten the curve of IP 1 to 280.00 m (K 31.1)",
         "Shorten the curve of IP 2 to 100.00 m (K 20.0)",
         "Shorten the curves of IP 1 to 285.71 m (K 31.7) and IP 2 to 114.28 m (K 22.9)",
-        "Move IP 2 on by 10.77 m, on its grade",
+        "Move IP 2 on by 10.00 m, on its grade",
         "Take out IP 2",
     ]
-    away = offered["Move IP 2 on by 10.77 m, on its grade"]
+    away = offered["Move IP 2 on by 10.00 m, on its grade"]
     # It moves on the grade beyond it, which so stays; the least by which the curves don't overlap, to the centimetre.
     assert away.grade[2] == pytest.approx(0.01) and 0 <= away.curve_start_m[2] - away.curve_end_m[1] < 0.02
 

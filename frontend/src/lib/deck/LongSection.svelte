@@ -68,7 +68,7 @@
         onend: () => {
           const { room_m } = w.ips[i]!;
           void w.trial.keep().then(() => {
-            if (wished > room_m + 0.01) w.askWays({ what: 'length', ip: i, curve_length_m: wished });
+            if (wished > room_m + 0.01) void w.askWays({ what: 'length', ip: i, curve_length_m: wished });
           });
         },
         oncancel: () => w.cancel(),

@@ -106,6 +106,7 @@ describe('the long section', () => {
       line: { colour: 0 },
       long: { ratio: 1, levels: [0, 40], h: 250 },
       beside: { drawn: false },
+      refused: { ghost: null },
       notes: [],
     }) as unknown as Work;
 

@@ -249,6 +249,13 @@
     white-space: normal;
     vertical-align: bottom;
   }
+  thead th {
+    z-index: 2;
+  }
+  thead th:first-child {
+    left: 0;
+    z-index: 3;
+  }
   th[scope='row'] {
     padding: 0 2px;
     text-align: left;

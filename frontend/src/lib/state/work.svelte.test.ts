@@ -58,6 +58,7 @@ class Server {
     return { revision: q.revision, slot: q.slot, stopped: null, products, arrays: {} } as unknown as client.Answer;
   }
   save(url: string, body: Body): [number, unknown] {
+    if (url.endsWith('/ways')) return [200, { reason: null, ways: [] }];
     const again = this.tokens.get(body.token);
     if (again !== undefined && again === body.base + 1) return [200, this.answer(body)];
     if (this.conflict || body.base !== this.revision) {

@@ -339,23 +339,23 @@ export class Work {
       },
       (saved) => this.#follow(saved),
     );
-    return saved.then((why) => {
-      if (why && !this.store.conflict) this.askWays(edit);
+    return saved.then(async (why) => {
+      if (why && !this.store.conflict) await this.askWays(edit);
       return why;
     });
   }
 
   /** Ask what could be instead of an edit of the present line that can't. */
-  askWays(edit: Edit): void {
+  async askWays(edit: Edit): Promise<void> {
     const of = this.case;
-    if (of) void this.refused.ask({ ...of, edits: this.store.pending(of.slot) }, edit);
+    if (of) await this.refused.ask({ ...of, edits: this.store.pending(of.slot) }, edit);
   }
 
   /** Save what was tried; where a drag stopped short of where it was to go, say what could be instead. */
   async #keepTried(edit: Edit): Promise<string | null> {
     const why = await this.#tell(this.apply(edit));
     const slides = edit.what === 'straight' || ((edit.what === 'move' || edit.what === 'move_many') && edit.slide);
-    if (!why && slides) this.askWays(edit);
+    if (!why && slides) void this.askWays(edit);
     return why;
   }
 
@@ -366,8 +366,9 @@ export class Work {
 
   async #tell(doing: Promise<string | null>): Promise<string | null> {
     const why = await doing;
-    // A conflict is told in a place of its own.
-    if (why && !this.store.conflict) this.notices.tell(why);
+    // A conflict is told in a place of its own, and so is what has ways on.
+    const shown = this.selection.step === 'line' && this.refused.now?.reason === why;
+    if (why && !this.store.conflict && !shown) this.notices.tell(why);
     return why;
   }
 

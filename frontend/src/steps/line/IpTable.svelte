@@ -143,34 +143,42 @@
     {failing}
     bind:onlyFailing
   />
-  <Grid
-    label="IPs of the grade line"
-    {columns}
-    rows={listed.map((i) => rows[i]!)}
-    current={w.selection.ip === null || !listed.includes(w.selection.ip) ? null : listed.indexOf(w.selection.ip)}
-    name={(k) => (listed[k] === 0 ? 'Start' : listed[k] === last ? 'End' : `IP ${listed[k]}`)}
-    fails={(k) => failing.has(listed[k]!)}
-    bind:picked={
-      () => picked.map((i) => listed.indexOf(i)).filter((k) => k >= 0), (now) => (picked = now.map((k) => listed[k]!))
-    }
-    oncurrent={(k) => {
-      if (w.selection.ip !== listed[k]) w.select(listed[k]!);
-    }}
-    ontype={(k, key, value) => w.apply(edit(listed[k]!, key as Key, value as number))}
-    onpaste={(k, key, cells) =>
-      onlyFailing ? 'Show all rows to paste: the ones between would be passed over.' : paste(k, key, cells)}
-    ondelete={(chosen) => remove(chosen.map((k) => listed[k]!))}
-  />
+  <div class="rows">
+    <Grid
+      label="IPs of the grade line"
+      {columns}
+      rows={listed.map((i) => rows[i]!)}
+      current={w.selection.ip === null || !listed.includes(w.selection.ip) ? null : listed.indexOf(w.selection.ip)}
+      name={(k) => (listed[k] === 0 ? 'Start' : listed[k] === last ? 'End' : `IP ${listed[k]}`)}
+      fails={(k) => failing.has(listed[k]!)}
+      bind:picked={
+        () => picked.map((i) => listed.indexOf(i)).filter((k) => k >= 0), (now) => (picked = now.map((k) => listed[k]!))
+      }
+      oncurrent={(k) => {
+        if (w.selection.ip !== listed[k]) w.select(listed[k]!);
+      }}
+      ontype={(k, key, value) => w.apply(edit(listed[k]!, key as Key, value as number))}
+      onpaste={(k, key, cells) =>
+        onlyFailing ? 'Show all rows to paste: the ones between would be passed over.' : paste(k, key, cells)}
+      ondelete={(chosen) => remove(chosen.map((k) => listed[k]!))}
+    />
+  </div>
 </div>
 
 <style>
   .ips {
     /* Its size is its own: figures that change in it move nothing else. */
     contain: strict;
+    display: flex;
+    flex-direction: column;
     height: 100%;
-    overflow: auto;
     background: var(--color-base-100);
     padding: 0 8px;
+  }
+  .rows {
+    flex: 1;
+    min-height: 0;
+    overflow: auto;
   }
   /* Columns of one width, whether they are typed into or follow from others. */
   .ips :global(table) {

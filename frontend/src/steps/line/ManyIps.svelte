@@ -138,8 +138,7 @@
 
 <style>
   .many {
-    position: sticky;
-    left: 0;
+    flex: none;
     display: flex;
     flex-wrap: wrap;
     align-items: center;

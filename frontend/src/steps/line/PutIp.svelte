@@ -13,11 +13,11 @@
   const from = $derived(w.selection.ip ?? 0);
   const called = (i: number) => (i === 0 ? 'the start' : i === last ? 'the end' : `IP ${i}`);
   const HOWS: [How, string][] = $derived([
-    ['place', 'at a chainage and level'],
-    ['on_grade', `on a grade from ${called(from)}, to a chainage`],
-    ['length', `on a grade from ${called(from)}, so long`],
-    ['meet', `where grades meet, ${called(from)} to a later one`],
-    ['at_ground', 'at the ground, or so much above'],
+    ['place', 'at a level'],
+    ['on_grade', `on a grade from ${called(from)}`],
+    ['length', `so far from ${called(from)}`],
+    ['meet', `grades meet, from ${called(from)}`],
+    ['at_ground', 'at the ground'],
     ['split', 'on the line as it is'],
   ]);
 

@@ -156,7 +156,7 @@ def _put_elsewhere(
             made = apply_edit(left, replace(edit, ip=at), around).line
         except DesignInputError:
             return
-        yield Way(f"Take out {_listed(line, between)}, and put it there", made)
+        yield Way(f"Take out {_listed([line.name(i) for i in between])}, and put it there", made)
 
 
 def _meet_otherwise(line: GradeLine, edit: Meet, tried: Tried) -> Iterator[Way]:
@@ -233,8 +233,8 @@ def _names(line: GradeLine, wanted: GradeLine) -> list[str]:
     return [line.name(line.ips.index(ip)) if ip in line.ips else "the new IP" for ip in wanted.ips]
 
 
-def _listed(line: GradeLine, ips: list[int]) -> str:
-    return " and ".join(line.name(i) for i in ips) or "none"
+def _listed(names: list[str]) -> str:
+    return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
 
 
 def _without(line: GradeLine, gone: set[int]) -> GradeLine:
@@ -248,7 +248,7 @@ def _past_others(wanted: GradeLine, new: list[int], called: list[str]) -> Iterat
     for p in new:
         s = wanted.chainage_m[p]
         gone |= {q for q in range(1, last) if q not in new and (wanted.chainage_m[q] - s) * (q - p) <= 0}
-    names = " and ".join(called[q] for q in sorted(gone))
+    names = _listed([called[q] for q in sorted(gone)])
     inner = wanted.chainage_m[1:-1]
     if not gone or not (wanted.chainage_m[0] < inner.min() and inner.max() < wanted.chainage_m[-1]):
         return

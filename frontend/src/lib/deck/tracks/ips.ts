@@ -5,7 +5,7 @@ import type { TrackKind } from '../kind';
 export const ips: TrackKind = {
   id: 'ips',
   name: 'IP table',
-  height: 150,
+  height: 164,
   needs: ['line'],
   component: IpTable,
 };
