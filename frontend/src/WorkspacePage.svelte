@@ -2,7 +2,7 @@
   import { follow } from './lib/state/follow.svelte';
   import { onMount } from 'svelte';
   import { tinykeys } from 'tinykeys';
-  import { actionsOf, type Action } from './lib/actions';
+  import { actionsOf, toggleHistory, type Action } from './lib/actions';
   import CommandBox from './lib/CommandBox.svelte';
   import ConflictBox from './lib/ConflictBox.svelte';
   import Deck from './lib/deck/Deck.svelte';
@@ -12,6 +12,7 @@
   import Rail from './lib/Rail.svelte';
   import { provideWork, Work } from './lib/state/work.svelte';
   import { theme } from './lib/theme.svelte';
+  import TimeStrip from './lib/TimeStrip.svelte';
   import { STEPS } from './steps';
 
   let { id }: { id: number } = $props();
@@ -86,8 +87,12 @@
       {#if w.store.away && w.store.saving}
         <span class="away" role="status">not saved yet: the server is away</span>
       {:else}
-        <span class="faint num"
-          >{lastSaved ? `saved ${time(lastSaved.created_at)}, rev. ${w.project?.revision}` : ''}</span
+        <button
+          class="faint num"
+          aria-expanded={w.past.open}
+          onclick={() => toggleHistory(w)}
+          title="Look back along the history (H)"
+          >{lastSaved ? `saved ${time(lastSaved.created_at)}, rev. ${w.project?.revision}` : ''}</button
         >
       {/if}
     </div>
@@ -108,6 +113,9 @@
     <LineTabs />
     <Ledger />
   </header>
+  <div class="past">
+    {#if w.past.open}<TimeStrip />{/if}
+  </div>
   <Rail oncommands={() => (commands = true)} onkeys={() => (keys = true)} />
   {#if failed}
     <main class="empty">
@@ -160,7 +168,7 @@
 <style>
   .page {
     display: grid;
-    grid-template: 56px minmax(0, 1fr) / 88px minmax(0, 1fr);
+    grid-template: 56px auto minmax(0, 1fr) / 88px minmax(0, 1fr);
     height: 100%;
   }
   .top {
@@ -169,6 +177,10 @@
     align-items: center;
     border-bottom: 1px solid var(--color-base-300);
     background: var(--color-base-200);
+    min-width: 0;
+  }
+  .past {
+    grid-column: 1 / -1;
     min-width: 0;
   }
   .brand {
@@ -194,9 +206,18 @@
     white-space: nowrap;
     font-size: 14.5px;
   }
-  .title span {
+  .title span,
+  .title button {
     font-size: 12px;
     white-space: nowrap;
+  }
+  .title button {
+    padding: 0;
+    min-height: 24px;
+    text-align: left;
+    cursor: pointer;
+    text-decoration: underline dotted;
+    text-underline-offset: 3px;
   }
   .turn {
     display: grid;

@@ -13,7 +13,7 @@ from delgrun.core.gradeline.edit_kinds import SetCurve
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.section.section import exact_section
 from delgrun.demo.load import load
-from delgrun.service import centrelines, drafts, tables
+from delgrun.service import centrelines, drafts, lines, tables
 from delgrun.service.projects import Saving
 from delgrun.service.wire import as_json
 
@@ -208,7 +208,7 @@ def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, de
 
 def test_a_kept_start_of_a_curve_goes_along_in_a_draft_too(projects, row, tmp_path):
     own = load(projects, tmp_path, lambda _: None)
-    revision, _ = projects.edit_line(Saving(project_id=own, base=5), "line-1", SetCurve(ip=1, held="start"))
+    revision, _ = lines.apply(projects, Saving(project_id=own, base=5), "line-1", SetCurve(ip=1, held="start"))
     before = projects.states.at(own, revision).line("line-1").line
     on = {**row, "start_chainage_m": 100.0}
     found = as_json(drafts.draft(projects, own, revision, on, drafts.Wish(line="line-1")))["arrays"]

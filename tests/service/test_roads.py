@@ -11,7 +11,7 @@ from delgrun.core.inputs import EQUATIONS, NOTES
 from delgrun.core.notes.notes import Note, Notes
 from delgrun.core.units import write_chainages
 from delgrun.demo.load import load
-from delgrun.service import centrelines, tables
+from delgrun.service import centrelines, lines, tables
 from delgrun.service.projects import Saving
 from delgrun.service.wire import as_json
 from delgrun.store import revisions
@@ -42,7 +42,7 @@ def two(projects, tmp_path):
 
 def test_a_side_road_takes_its_level_from_the_road_it_begins_on(projects, two):
     pid, on, base = two
-    base, slot = projects.new_line(on(base), "farm", "centreline-2")
+    base, slot = lines.straight_line(projects, on(base), "farm", "centreline-2")
     state = projects.states.newest(pid)
     main = state.line("line-1").line
     level = float(main.levels(np.array([1000.0]))[0])
@@ -88,7 +88,7 @@ def test_off_the_crown_the_crossfall_counts_and_off_the_road_it_is_refused(proje
 
 def test_only_what_belongs_to_a_road_follows_it_and_goes_with_it(projects, two):
     pid, on, base = two
-    base, slot = projects.new_line(on(base), "farm", "centreline-2")
+    base, slot = lines.straight_line(projects, on(base), "farm", "centreline-2")
     notes = Notes(rows=(Note(chainage_m=20.0, words="gate", road="centreline-2"), Note(chainage_m=20.0, words="sign")))
     base = projects.save(on(base), "Notes", {NOTES.name: notes})
     before = projects.states.newest(pid)

@@ -18,7 +18,7 @@ from delgrun.core.limits.remedies import remedies
 from delgrun.demo import scenario
 from delgrun.demo.load import CENTRELINE_FILE, SURVEY_FILE, write_files
 from delgrun.service import case as case_module
-from delgrun.service import centrelines, imports, wire
+from delgrun.service import centrelines, imports, lines, wire
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Saving
@@ -146,15 +146,15 @@ def test_an_empty_project_names_the_step_to_do(projects):
 
 def test_new_copied_renamed_and_deleted_lines(projects, demo):
     state = projects.states.newest(demo)
-    base, slot = projects.new_line(on(demo, state.revision), "straight")
+    base, slot = lines.straight_line(projects, on(demo, state.revision), "straight")
     line = projects.states.newest(demo).lines[slot]
     z0, _, z1, _ = scenario.tie_ins()
     assert [ip.level_m for ip in line.line.ips] == [z0, z1]
     # Its colour is one that no other line has.
     assert line.colour not in {v.colour for k, v in projects.states.newest(demo).lines.items() if k != slot}
-    base = projects.rename_line(on(demo, base), slot, "other name")
+    base = lines.rename(projects, on(demo, base), slot, "other name")
     assert projects.states.newest(demo).lines[slot].name == "other name"
-    base = projects.delete_line(on(demo, base), slot)
+    base = lines.delete(projects, on(demo, base), slot)
     assert slot not in projects.states.newest(demo).lines
     base = projects.turn(on(demo, base), "undo")
     assert projects.states.newest(demo).lines[slot].name == "other name"
@@ -216,7 +216,7 @@ def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_sh
     base, _ = brought_in(projects, pid, grid.encode(), longest_edge_m=0.0)
     ips = [{"easting_m": e, "northing_m": 0.0, "radius_m": 0.0} for e in (-15.25, 408.5)]
     base, _, _ = centrelines.save(projects, on(pid, base), {"ips": ips})
-    base, slot = projects.new_line(on(pid, base), "straight")
+    base, slot = lines.straight_line(projects, on(pid, base), "straight")
     state = projects.states.newest(pid)
     line = state.line(slot).line
     ground = wire.as_json(projects.figures(pid, base, ["ground"]))["products"]["ground"]

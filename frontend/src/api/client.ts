@@ -114,21 +114,12 @@ export const PLAIN_CURVE = {
   locked_grade: null,
 } satisfies Partial<Schemas['IpIn']>;
 
-/** IPs as they are typed and sent, without what follows from them. */
+/** IPs as they are typed and sent, without what follows from them; what an older search does not say of them is plain. */
 export function typedIps(ips: Schemas['IpIn'][]): Schemas['IpIn'][] {
+  const keys = Object.keys(PLAIN_CURVE) as (keyof typeof PLAIN_CURVE)[];
   return ips.map((ip) => ({
     chainage_m: ip.chainage_m,
     level_m: ip.level_m,
-    curve_length_m: ip.curve_length_m,
-    held_k_m_per_pct: ip.held_k_m_per_pct,
-    shape: ip.shape,
-    in_share: ip.in_share,
-    held: ip.held,
-    held_m: ip.held_m,
-    held_level_m: ip.held_level_m,
-    step_m: ip.step_m,
-    locked_chainage_m: ip.locked_chainage_m,
-    locked_level_m: ip.locked_level_m,
-    locked_grade: ip.locked_grade,
+    ...(Object.fromEntries(keys.map((key) => [key, ip[key] ?? PLAIN_CURVE[key]])) as typeof PLAIN_CURVE),
   }));
 }

@@ -686,6 +686,16 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null
+    },
+    {
+      "name": "status",
+      "dimension": "word",
+      "label": "status",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
     }
   ],
   "notes": [],

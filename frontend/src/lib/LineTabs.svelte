@@ -31,6 +31,30 @@
       }),
     );
   }
+  /** What a line can be said to be, with its mark. */
+  const STATUSES = [
+    ['draft', 'a draft', ''],
+    ['checking', 'for checking', '?'],
+    ['final', 'final', '✓'],
+  ] as const;
+  type Status = (typeof STATUSES)[number][0];
+  const marked = (status: Status) => STATUSES.find(([id]) => id === status)!;
+
+  function setStatus(status: Status): void {
+    open = false;
+    w.act(
+      w.save({
+        what: 'the status of the line',
+        send: ({ path, base, token }) =>
+          ask(
+            api.POST('/api/projects/{project_id}/lines/{slot}/status', {
+              params: { path: slotPath(path) },
+              body: { base, token, status },
+            }),
+          ),
+      }),
+    );
+  }
   async function remove(): Promise<void> {
     open = false;
     const gone = w.line?.name;
@@ -96,6 +120,9 @@
               />
             </svg>
             <span>{line.name}</span>
+            {#if line.status !== 'draft'}<b class="said" title={`This line is ${marked(line.status)[1]}`}
+                >{marked(line.status)[2]}</b
+              >{/if}
           </button>
         {/if}
         {#if !current}
@@ -104,10 +131,10 @@
               type="checkbox"
               class="checkbox checkbox-xs"
               aria-label={`Show ${line.name} over the present line`}
-              checked={line.slot in w.shown}
+              checked={line.slot in w.over.shown}
               onchange={(e) => {
-                if (e.currentTarget.checked) void w.show(line.slot);
-                else w.hide(line.slot);
+                if (e.currentTarget.checked) void w.over.show(line.slot);
+                else w.over.hide(line.slot);
               }}
             />
           </label>
@@ -156,6 +183,15 @@
               }}>Rename “{w.line.name}”</button
             >
             <button role="menuitem" onclick={() => void remove()}>Delete “{w.line.name}”</button>
+            <hr />
+            {#each STATUSES as [id, words, mark] (id)}
+              <button
+                role="menuitemradio"
+                aria-checked={w.line.status === id}
+                title={id === 'final' ? 'A final line is changed only as a copy' : undefined}
+                onclick={() => setStatus(id)}>{w.line.status === id ? '●' : '○'} It is {words} {mark}</button
+              >
+            {/each}
           {/if}
         </div>
       {/if}
@@ -216,6 +252,13 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+  .said {
+    color: var(--ink-line);
+  }
+  hr {
+    margin: 4px 0;
+    border-color: var(--color-base-300);
   }
   .over {
     display: grid;

@@ -70,6 +70,7 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
   return [
     { name: 'Undo', keys: ['$mod+z'], shown: 'Ctrl+Z', run: () => void w.turn('undo') },
     { name: 'Redo', keys: ['$mod+Shift+Z', '$mod+y'], shown: 'Ctrl+Shift+Z', run: () => void w.turn('redo') },
+    { name: 'History: look back, restore, name a state', keys: ['h'], shown: 'H', run: () => toggleHistory(w) },
     {
       name: 'Next IP',
       keys: [']'],
@@ -132,6 +133,11 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
     { name: 'List of projects', run: shell.projects },
     { name: 'Keys', keys: ['?'], shown: '?', run: shell.help },
   ];
+}
+
+export function toggleHistory(w: Work): void {
+  if (w.past.open) w.past.close();
+  else w.past.open = true;
 }
 
 function nextFailure(w: Work): void {

@@ -30,7 +30,12 @@ def carried(value: Any, carry: Carry, start_m: float, end_m: float, road: str) -
         at = carry.to(np.array([ip.chainage_m for ip in value.ips]))
         kept, gone = follow(GradeLine(tuple(_with_its_point(ip, carry) for ip in value.ips)), at, start_m, end_m)
         says = [_named(f"IP {i} of “{value.name}”", value.ips[i].chainage_m) for i in gone]
-        return (value if kept.ips == value.ips else replace(value, ips=kept.ips)), says
+        if kept.ips == value.ips:
+            return value, says
+        # What was final was so on the road that it had.
+        if value.status == "final":
+            says.append(f"the final status of “{value.name}”, which is for checking now")
+        return replace(value, ips=kept.ips, status="checking" if value.status == "final" else value.status), says
     field = next(f for f in fields_of(type(value)) if f.of is not None and _chainages(f.of))
     assert field.of is not None
     names = [f.name for f in _chainages(field.of)]

@@ -11,7 +11,7 @@ from delgrun.core.ground.drawn import points_along
 from delgrun.core.inputs import BACKDROP, LIMITS
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.demo import scenario
-from delgrun.service import centrelines, uploads
+from delgrun.service import centrelines, lines, uploads
 from delgrun.service.importing import Wish, bring_in
 from delgrun.service.projects import Projects, Saving
 
@@ -81,5 +81,5 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     typed = np.loadtxt(folder / LINE_FILE, delimiter=",", skiprows=1)[:, 1:].tolist()
     rows = [[0.0, z0, 0.0], *typed, [end, z1, 0.0]]
     ips = [{"chainage_m": s, "level_m": z, "curve_length_m": length, "held_k_m_per_pct": None} for s, z, length in rows]
-    projects.adopt_line(on(4), LINE_NAME, ips)
+    lines.adopt(projects, on(4), LINE_NAME, ips)
     return pid

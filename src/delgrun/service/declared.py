@@ -9,6 +9,7 @@ from delgrun.core.centreline.speeds import BendSpeed
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.first_line import Depths
+from delgrun.core.gradeline.grade_line import Status
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.difference import Difference
 from delgrun.core.ground.edits import MOST_ROWS as MOST_GROUND_ROWS
@@ -57,6 +58,7 @@ __all__ = [
     "Joins",
     "Keeps",
     "PartRole",
+    "Status",
     "Suspect",
     "SuspectWhy",
     "TableName",

@@ -11,15 +11,12 @@ from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
-from delgrun.core.gradeline.first_line import Depths, beyond_depths, first_line
-from delgrun.core.gradeline.follow import straight
-from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
+from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.edits import GroundChange, is_bulk
 from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import (
     GROUND,
     KINDS,
-    LINE,
     OUTLINE,
     SECTION,
     SURVEY,
@@ -125,7 +122,14 @@ class Projects:
                 for slot, k in state.roads.items()
             ],
             "lines": [
-                {"slot": slot, "road": v.road, "name": v.name, "colour": v.colour, "ips": ip_figures(v.line)}
+                {
+                    "slot": slot,
+                    "road": v.road,
+                    "name": v.name,
+                    "colour": v.colour,
+                    "status": v.status,
+                    "ips": ip_figures(v.line),
+                }
                 for slot, v in state.lines.items()
             ],
         }
@@ -238,69 +242,7 @@ class Projects:
             raise NotReady(SURVEY.name, "This change of the ground is not in the project any more.")
         return self.save(to, f"Take back: {kept.value.label}", {slot: None})
 
-    # Grade lines
-
-    def fitted_line(self, to: Saving, name: str, road: str, depths: Depths) -> tuple[int, str, list[str]]:
-        """A first line near the ground within the limits; also where it lies deeper, or higher, than wished."""
-        state = self.states.at(to.project_id, to.base)
-        case = self.case(state, road=road)
-        case.speak()
-        stretch, along = case.stretch, case.long.value
-        ground = along.chainage_m, along.level_m
-        made = first_line(ground, (stretch.from_m, stretch.to_m), case.limits.value, depths)
-        revision, slot = self._add_line(to, state, name, made.line, f"New grade line “{name}”", road)
-        return revision, slot, beyond_depths(made, depths)
-
-    def new_line(self, to: Saving, name: str, road: str = MAIN_ROAD) -> tuple[int, str]:
-        """A straight line between the tie-ins, or the ground at the ends."""
-        state = self.states.at(to.project_id, to.base)
-        case = self.case(state, road=road)
-        stretch = case.stretch
-        levels = [float(z) for z in case.across.value.centre_level_m[[0, -1]].round(3)]
-        if state.limits is not None:
-            for i, tie in enumerate((case.limits.value.start, case.limits.value.end)):
-                if tie.level_m is not None:
-                    levels[i] = tie.level_m
-        line = straight(stretch.from_m, levels[0], stretch.to_m, levels[1])
-        return self._add_line(to, state, name, line, f"New grade line “{name}”", road)
-
-    def copy_line(self, to: Saving, slot: str, name: str) -> tuple[int, str]:
-        state = self.states.at(to.project_id, to.base)
-        old = state.line(slot)
-        return self._add_line(to, state, name, old.line, f"Copy as “{name}”", old.road)
-
-    def adopt_line(self, to: Saving, name: str, ips: list[Json], road: str = MAIN_ROAD) -> tuple[int, str]:
-        """Take a line in that came from elsewhere: a search, or another tab's unsaved work."""
-        state = self.states.at(to.project_id, to.base)
-        return self._add_line(to, state, name, wire.line_of(ips), f"Adopt “{name}”", road)
-
-    def _add_line(
-        self, to: Saving, state: ProjectState, name: str, line: GradeLine, label: str, road: str
-    ) -> tuple[int, str]:
-        lines = state.lines
-        slot = f"{LINE.name}-{max((int(s.split('-')[1]) for s in lines), default=0) + 1}"
-        taken = {v.colour for v in lines.values()}
-        colour = next((c for c in range(COLOURS) if c not in taken), len(lines) % COLOURS)
-        return self.save(to, label, {slot: LineDesign(name=name, colour=colour, road=road, ips=line.ips)}), slot
-
-    def rename_line(self, to: Saving, slot: str, name: str) -> int:
-        line = self.states.at(to.project_id, to.base).line(slot)
-        return self.save(to, f"Rename to “{name}”", {slot: replace(line, name=name)})
-
-    def delete_line(self, to: Saving, slot: str) -> int:
-        line = self.states.at(to.project_id, to.base).line(slot)
-        return self.save(to, f"Delete “{line.name}”", {slot: None})
-
-    def edit_line(self, to: Saving, slot: str, edit: Edit) -> tuple[int, int | None]:
-        """Apply and save one edit; returns the revision and the IP that is selected then."""
-        state = self.states.at(to.project_id, to.base)
-        old = state.line(slot)
-        self.case(state, road=old.road).speak()
-        result = apply_edit(old.line, edit, self.around(state, old.road))
-        if result.line == old.line:
-            return to.base, result.selected
-        label = edit.label(old.line)
-        return self.save(to, label, {slot: replace(old, ips=result.line.ips)}), result.selected
+    # Figures
 
     def around(self, state: ProjectState, road: str) -> Around:
         """What an edit may look at: the limits with the tie-ins of the road, the ground along it, its other lines."""
@@ -312,8 +254,6 @@ class Projects:
         limits = case.limits.value if state.limits is not None else None
         lines = {slot: design.line for slot, design in state.lines_of(road).items()}
         return Around(limits, ground if state.surveys else None, lines)
-
-    # Figures
 
     def case(self, state: ProjectState, line: GradeLine | None = None, road: str = MAIN_ROAD) -> Case:
         """What is derived from a project's inputs, one of its centrelines, and a line."""

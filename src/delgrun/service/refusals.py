@@ -5,11 +5,13 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from delgrun.core.earthworks.evaluator import evaluate_line
+from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.ways_out import ways_out
 from delgrun.service.case import Case
 from delgrun.service.errors import NotReady
+from delgrun.service.lines import check_changeable
 from delgrun.service.projects import Projects
 
 
@@ -40,6 +42,10 @@ def ways_on(
     """Ways on from an edit of a line as of a revision, with earlier edits tried on it first."""
     state = projects.states.at(project_id, revision)
     design = state.line(slot)
+    try:
+        check_changeable(design)
+    except DesignInputError as e:
+        return RefusalFigures(e.message, [])
     case = projects.case(state, design.line, design.road)
     case.speak()
     around = projects.around(state, design.road)

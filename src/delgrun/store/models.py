@@ -83,6 +83,17 @@ class RevisionSlot(Base):
     version_id: Mapped[int | None] = mapped_column(sa.ForeignKey("version.id"))
 
 
+class NamedState(Base):
+    """The name of a project's state as of a revision."""
+
+    __tablename__ = "named_state"
+    __table_args__ = (sa.ForeignKeyConstraint(["project_id", "revision"], ["revision.project_id", "revision.number"]),)
+    project_id: Mapped[int] = mapped_column(primary_key=True)
+    revision: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(sa.String(60))
+    named_at: Mapped[datetime] = mapped_column(Moment)
+
+
 # Tables of inputs: columns and CHECKs follow from the declared fields.
 
 

@@ -218,6 +218,32 @@ def save(
     return number
 
 
+def save_as_of(
+    session: Session, project_id: int, base: int, author: str, label: str, revision: int, token: str | None = None
+) -> int:
+    """One revision with every slot as it was at an earlier one; returns its number, `base` where nothing would change.
+
+    Raises
+    ------
+    RevisionConflict
+        `base` is no longer the newest revision; nothing is written.
+    """
+    newest = _head(session, project_id, lock=True)
+    if newest.number != base:
+        return _sent_again(session, project_id, base, token, newest)
+    there, then = slots_at(session, project_id, base), slots_at(session, project_id, revision)
+    versions = {
+        slot: then[slot][0] if slot in then else None
+        for slot in sorted(there.keys() | then.keys())
+        if there.get(slot) != then.get(slot)
+    }
+    if not versions:
+        return base
+    number = base + 1
+    _append(session, newest, author, "edit", None, label, versions, token, undo_top=number, redo_top=None)
+    return number
+
+
 def _sent_again(session: Session, project_id: int, base: int, token: str | None, newest: m.Revision) -> int:
     """The revision that a change became whose answer was lost; else the conflict."""
     if token is not None:

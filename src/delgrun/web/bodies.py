@@ -21,6 +21,7 @@ from delgrun.service.declared import (
     Joins,
     Keeps,
     PartRole,
+    Status,
     TableName,
 )
 from delgrun.web.models import In, body_of
@@ -252,6 +253,31 @@ class RoadIn(Base):
 
 class NewLine(Base):
     name: Name
+
+
+class StatusIn(Base):
+    status: Status
+
+
+class StatesQuery(BaseModel):
+    """States before a revision, the newest first."""
+
+    before: Count = 2**31 - 1
+    count: Annotated[int, Field(ge=1, le=500)] = 100
+
+
+class StateName(In):
+    """The name of the state as of a revision; empty takes it away."""
+
+    revision: Count
+    name: Annotated[str, Field(max_length=60)]
+
+
+class BackIn(Base):
+    """As of which revision all is to be, or one grade line."""
+
+    revision: Count
+    slot: Slot | None
 
 
 class StraightLine(RoadIn):

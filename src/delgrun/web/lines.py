@@ -4,7 +4,7 @@ from dataclasses import asdict
 
 from flask import Response
 
-from delgrun.service import refusals
+from delgrun.service import lines, refusals
 from delgrun.service.declared import Depths, edit_of
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, saved, saving, use_cases
@@ -14,7 +14,7 @@ api = blueprint("lines", "/api/projects/<int:project_id>/lines")
 
 @api.post("", responses={200: outputs.Saved})
 def new_line(path: bodies.ProjectPath, body: bodies.StraightLine) -> Response:
-    revision, slot = use_cases().new_line(saving(path, body), body.name.strip(), body.road)
+    revision, slot = lines.straight_line(use_cases(), saving(path, body), body.name.strip(), body.road)
     return saved(path, revision, slot)
 
 
@@ -22,36 +22,41 @@ def new_line(path: bodies.ProjectPath, body: bodies.StraightLine) -> Response:
 def fitted_line(path: bodies.ProjectPath, body: bodies.FittedLine) -> Response:
     """A first line near the ground within the limits; `said` names where it lies deeper than wished."""
     depths = Depths(cut_m=body.cut_m, fill_m=body.fill_m)
-    revision, slot, said = use_cases().fitted_line(saving(path, body), body.name.strip(), body.road, depths)
+    revision, slot, said = lines.fitted(use_cases(), saving(path, body), body.name.strip(), body.road, depths)
     return saved(path, revision, slot, said=said)
 
 
 @api.post("/adopted", responses={200: outputs.Saved})
 def adopt_line(path: bodies.ProjectPath, body: bodies.AdoptLine) -> Response:
     ips = [ip.model_dump() for ip in body.ips]
-    revision, slot = use_cases().adopt_line(saving(path, body), body.name.strip(), ips, body.road)
+    revision, slot = lines.adopt(use_cases(), saving(path, body), body.name.strip(), ips, body.road)
     return saved(path, revision, slot)
 
 
 @api.post("/<slot>/copy", responses={200: outputs.Saved})
 def copy_line(path: bodies.LinePath, body: bodies.NewLine) -> Response:
-    revision, slot = use_cases().copy_line(saving(path, body), path.slot, body.name.strip())
+    revision, slot = lines.copy(use_cases(), saving(path, body), path.slot, body.name.strip())
     return saved(path, revision, slot)
 
 
 @api.post("/<slot>/rename", responses={200: outputs.Saved})
 def rename_line(path: bodies.LinePath, body: bodies.NewLine) -> Response:
-    return saved(path, use_cases().rename_line(saving(path, body), path.slot, body.name.strip()), path.slot)
+    return saved(path, lines.rename(use_cases(), saving(path, body), path.slot, body.name.strip()), path.slot)
+
+
+@api.post("/<slot>/status", responses={200: outputs.Saved})
+def set_status(path: bodies.LinePath, body: bodies.StatusIn) -> Response:
+    return saved(path, lines.set_status(use_cases(), saving(path, body), path.slot, body.status), path.slot)
 
 
 @api.post("/<slot>/delete", responses={200: outputs.Saved})
 def delete_line(path: bodies.LinePath, body: bodies.Base) -> Response:
-    return saved(path, use_cases().delete_line(saving(path, body), path.slot))
+    return saved(path, lines.delete(use_cases(), saving(path, body), path.slot))
 
 
 @api.post("/<slot>/edits", responses={200: outputs.Saved})
 def edit_line(path: bodies.LinePath, body: bodies.EditIn) -> Response:
-    revision, selected = use_cases().edit_line(saving(path, body), path.slot, edit_of(body.edit.model_dump()))
+    revision, selected = lines.apply(use_cases(), saving(path, body), path.slot, edit_of(body.edit.model_dump()))
     return saved(path, revision, path.slot, selected)
 
 

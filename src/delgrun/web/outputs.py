@@ -11,6 +11,7 @@ from delgrun.service.declared import (
     PRODUCTS,
     SURVEY,
     Difference,
+    Status,
     Suspect,
     SuspectWhy,
     TriangleAt,
@@ -78,11 +79,23 @@ class HistoryOut(Out):
     newest: list[RevisionOut]
 
 
+class StateOut(RevisionOut):
+    """A state: its name (empty: none), and the slots that changed in it."""
+
+    name: str
+    slots: list[str]
+
+
+class StatesOut(Out):
+    states: list[StateOut]
+
+
 class LineOut(Out):
     slot: str
     road: str
     name: str
     colour: int
+    status: Status
     ips: list[IpFigures]
 
 

@@ -8,6 +8,7 @@ from flask import Response
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator
 
+from delgrun.service import history
 from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, packed, saved, saving, use_cases
@@ -59,6 +60,25 @@ def undo(path: bodies.ProjectPath, body: bodies.Base) -> Response:
 @api.post("/projects/<int:project_id>/redo", responses={200: outputs.Saved})
 def redo(path: bodies.ProjectPath, body: bodies.Base) -> Response:
     return saved(path, use_cases().turn(saving(path, body), "redo"))
+
+
+@api.get("/projects/<int:project_id>/states", responses={200: outputs.StatesOut})
+def list_states(path: bodies.ProjectPath, query: bodies.StatesQuery) -> Response:
+    """The project's states before a revision, the newest first; those with a name however old."""
+    return answer({"states": history.listed(use_cases(), path.project_id, query.before, query.count)})
+
+
+@api.post("/projects/<int:project_id>/states", responses={200: outputs.StatesOut})
+def name_state(path: bodies.ProjectPath, body: bodies.StateName) -> Response:
+    """Name a state, or take its name away; answers with it."""
+    history.give_name(use_cases(), path.project_id, body.revision, body.name)
+    return answer({"states": history.listed(use_cases(), path.project_id, body.revision + 1, 1)[:1]})
+
+
+@api.post("/projects/<int:project_id>/back", responses={200: outputs.Saved})
+def go_back(path: bodies.ProjectPath, body: bodies.BackIn) -> Response:
+    """All, or one grade line, as of a revision; undo brings back what is now."""
+    return saved(path, history.go_back(use_cases(), saving(path, body), body.revision, body.slot), body.slot)
 
 
 @api.get("/limits/defaults", responses={200: bodies.FIELDS["limits"]})

@@ -38,7 +38,8 @@
     const frame = (e.currentTarget as Element).getBoundingClientRect();
     return axes.toChainage(e.clientX - frame.left);
   }
-  const elsewhere = (e: Event) => (e.target as Element).closest('button, .handle, .content table, header, .grip');
+  const elsewhere = (e: Event) =>
+    (e.target as Element).closest('button, input, select, label, .handle, .content table, header, .grip');
 
   function move(e: PointerEvent): void {
     if (holding) {

@@ -30,7 +30,17 @@
     void [w.selection.axes.domain, w.selection.axes.width, w.layout.order(step), w.tracks, document.fonts.status];
     // What the drawing will read, a frame before it does; the ground's own tracks stay as they are in a drag.
     void [w.still, theme.name];
-    if (!kind.groundOnly) void [w.shownFigures, w.shown, w.found, w.project, w.selection.slot, w.trying];
+    if (!kind.groundOnly)
+      void [
+        w.shownFigures,
+        w.over.shown,
+        w.over.found,
+        w.refused.ghost,
+        w.past.figures,
+        w.project,
+        w.selection.slot,
+        w.trying,
+      ];
     painter.put(kind.id, { top: top + HEAD, height: height - HEAD - 1, draw: (v) => draw(v, w) });
   });
   $effect(() => () => painter.drop(kind.id));
@@ -94,7 +104,9 @@
     z-index: 1;
     border-bottom: 1px solid var(--color-base-300);
     overflow: hidden;
-    flex: none;
+    /* Where there is no room for all, each gives some. */
+    flex: 0 1 auto;
+    min-height: 40px;
   }
   .grow {
     flex: 1 1 0;

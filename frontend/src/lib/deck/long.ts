@@ -20,12 +20,12 @@ export interface LongView {
 
 /** Lines drawn beside the present one. */
 function others(w: Work): { figures: LineFigures; colour: number }[] {
-  return Object.entries(w.shown)
+  return Object.entries(w.over.shown)
     .filter(([slot]) => slot !== w.selection.slot)
     .map(([slot, figures]) => ({ figures, colour: w.project?.lines.find((l) => l.slot === slot)?.colour ?? 0 }));
 }
 
-const found = (w: Work) => (w.selection.step === 'search' ? w.found : null);
+const found = (w: Work) => (w.selection.step === 'search' ? w.over.found : null);
 const held = new WeakMap<Work, { of: string; view: LongView }>();
 
 /** How the long section is scaled. While an IP is held it stays, or the ground would slip away under the hand. */
@@ -58,7 +58,7 @@ export function drawLongSection(v: View, w: Work): void {
     figures: w.shownFigures,
     others: others(w),
     found: found(w),
-    ghost: w.refused.ghost,
+    ghost: w.refused.ghost ?? w.past.figures,
     notes: w.notes,
     beside: w.beside.drawn && w.beside.ground?.key.startsWith(w.still.key) ? w.beside.ground : null,
     colour: w.line?.colour ?? 0,

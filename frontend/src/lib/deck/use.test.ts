@@ -101,12 +101,13 @@ describe('the long section', () => {
     ({
       still,
       shownFigures,
-      shown: {},
+      over: { shown: {}, found: null },
       selection: { step: 'line', slot: 'line-1' },
       line: { colour: 0 },
       long: { ratio: 1, levels: [0, 40], h: 250 },
       beside: { drawn: false },
       refused: { ghost: null },
+      past: { figures: null },
       notes: [],
     }) as unknown as Work;
 

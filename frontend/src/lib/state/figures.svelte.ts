@@ -168,8 +168,8 @@ export class Figures {
   }
 
   /** Figures of a line that is only drawn beside the present one. */
-  async beside(of: Case): Promise<LineFigures> {
-    return lineFigures(of, await asked({ of, want: ['line'], at_m: null }, new KeptArrays()));
+  async beside(of: Case, want: ProductName[] = ['line']): Promise<LineFigures> {
+    return lineFigures(of, await asked({ of, want, at_m: null }, new KeptArrays()));
   }
 
   #refused(error: unknown): void {

@@ -73,6 +73,6 @@ export function follow(w: Work): void {
     // A line that was taken away elsewhere is looked at no more.
     const lines = w.lines;
     if (!lines.some((l) => l.slot === w.selection.slot)) untrack(() => w.take(lines[0]?.slot ?? null));
-    untrack(() => void w.drawShown());
+    untrack(() => void w.over.drawAll());
   });
 }

@@ -370,6 +370,6 @@ describe('the search', () => {
     await settled(2000);
     expect(w.jobs.job?.status).toBe('done');
     expect(server.asked.some((q) => q.ips?.[1]?.level_m === 107)).toBe(true);
-    expect(w.found).not.toBeNull();
+    expect(w.over.found).not.toBeNull();
   }, 10_000);
 });

@@ -1,5 +1,5 @@
 import { getContext, setContext } from 'svelte';
-import { api, ask, typedIps, type Edit, type Finding, type Ip, type Saved } from '../../api/client';
+import { api, ask, type Edit, type Finding, type Ip, type Saved } from '../../api/client';
 import { PRODUCTS, type ProductName } from '../../api/fields';
 import { longView } from '../deck/long';
 import { TRACK_IDS, TRACKS } from '../deck/tracks';
@@ -18,6 +18,8 @@ import { Layout } from './layout.svelte';
 import { Making } from './making';
 import { MapLook } from './map.svelte';
 import { Notices } from './notices.svelte';
+import { Past } from './past.svelte';
+import { Overlays } from './overlays.svelte';
 import { ProjectStore, type Change } from './project.svelte';
 import { Refused } from './refused.svelte';
 import { Selection } from './selection.svelte';
@@ -42,11 +44,16 @@ export class Work {
   readonly hand = new Hand(this.land, (change) => this.save(change));
   /** What could not be, and ways on from it. */
   readonly refused = new Refused((of) => this.figures.beside(of));
+  readonly past = new Past(
+    () => ({ project: this.project, slot: this.selection.slot }),
+    (of) => this.figures.beside(of, ['line', 'ledger', 'uses']),
+    (change) => this.save(change),
+  );
   readonly trial = new Trial(
     (edit) => this.#keepTried(edit),
     () => this.ledger,
   );
-  readonly jobs = new Searching(this.notices, () => void this.drawFound());
+  readonly jobs = new Searching(this.notices, () => void this.over.drawFound());
   readonly intake = new Intake(this.notices, (revision) => this.store.reach(revision));
   readonly drawing = new Drawing(
     () => {
@@ -66,9 +73,16 @@ export class Work {
     () => ({ road: this.road?.slot ?? 'centreline', line: this.line }),
     this.notices,
   );
-  /** Lines drawn over the present one, by slot. */
-  shown = $state.raw<Record<string, LineFigures>>({});
-  found = $state.raw<LineFigures | null>(null);
+  /** Lines that are drawn over the present one. */
+  readonly over = new Overlays(
+    () => ({
+      project: this.project,
+      slot: this.selection.slot,
+      found: this.selection.step === 'search' && this.still ? (this.jobs.job?.result ?? null) : null,
+    }),
+    (of) => this.figures.beside(of, ['line', 'ledger', 'uses']),
+    this.notices,
+  );
 
   project = $derived(this.store.project);
   /** The road that is looked at, and its grade lines. */
@@ -235,52 +249,21 @@ export class Work {
   goToStep(step: string): void {
     this.trial.flush();
     this.selection.step = step;
-    void this.drawFound();
-  }
-
-  async show(slot: string): Promise<void> {
-    const p = this.project;
-    if (!p) return;
-    try {
-      const of = { project: p.id, revision: p.revision, slot, ips: null, edits: [] };
-      const drawn = await this.figures.beside(of);
-      this.shown = { ...this.shown, [slot]: drawn };
-    } catch (error) {
-      this.notices.tell(error);
-    }
-  }
-
-  hide(slot: string): void {
-    this.shown = Object.fromEntries(Object.entries(this.shown).filter(([s]) => s !== slot));
-  }
-
-  /** Draw the lines beside the present one anew, and drop those that are gone. */
-  async drawShown(): Promise<void> {
-    const lines = this.project?.lines ?? [];
-    for (const slot of Object.keys(this.shown)) {
-      if (lines.some((l) => l.slot === slot)) await this.show(slot);
-      else this.hide(slot);
-    }
-    await this.drawFound();
-  }
-
-  /** Draw the line a search has found over the present one; only the search's own step shows it. */
-  async drawFound(): Promise<void> {
-    const [p, result, slot] = [this.project, this.jobs.job?.result, this.selection.slot];
-    if (this.selection.step !== 'search' || !p || !result || !slot || !this.still) return;
-    const of = { project: p.id, revision: p.revision, slot, ips: typedIps(result.offered.ips), edits: [] };
-    try {
-      this.found = await this.figures.beside(of);
-    } catch {
-      // Found over another centreline: its figures still stand in the panel, only its drawing does not.
-      this.found = null;
-    }
+    void this.over.drawFound();
   }
 
   // Trying
 
   try(edit: Edit): void {
+    if (this.#isFinal(edit)) return;
     this.trial.try(edit);
+  }
+
+  /** A final line does not move; what could be done instead is said. */
+  #isFinal(edit: Edit): boolean {
+    if (this.line?.status !== 'final') return false;
+    if (!this.refused.now) void this.askWays(edit);
+    return true;
   }
 
   cancel(): void {
@@ -296,7 +279,8 @@ export class Work {
     const d = this.trial.draft;
     const held = d?.what === 'move' && d.ip === at ? d : this.ip;
     const level_m = held.level_m + up;
-    this.trial.nudge({ what: 'move', ip: at, chainage_m: held.chainage_m + along, level_m, slide: true });
+    const edit = { what: 'move', ip: at, chainage_m: held.chainage_m + along, level_m, slide: true } as const;
+    if (!this.#isFinal(edit)) this.trial.nudge(edit);
   }
 
   // Saving
@@ -406,7 +390,7 @@ export class Work {
     this.trial.flush();
     const [p, slot] = [this.project, this.selection.slot];
     if (!p || !slot) return;
-    this.found = null;
+    this.over.found = null;
     await this.jobs.start(p.id, p.revision, slot);
   }
 }

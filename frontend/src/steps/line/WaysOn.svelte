@@ -36,7 +36,11 @@
         {/if}
       </button>
     {:else}
-      <p class="faint">There is no way on from there: try another value.</p>
+      {#if w.line?.status === 'final'}
+        <button class="btn btn-sm" onclick={() => w.act(w.making.copy())}>Work on a copy</button>
+      {:else}
+        <p class="faint">There is no way on from there: try another value.</p>
+      {/if}
     {/each}
     <button class="btn btn-xs" onclick={() => w.refused.drop()}>Leave it as it is</button>
   </section>

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, Literal, get_args
 
 import numpy as np
 from numpy.typing import NDArray
@@ -232,13 +232,18 @@ class GradeLine:
         return None
 
 
+Status = Literal["draft", "checking", "final"]
+STATUSES: tuple[Status, ...] = get_args(Status)
+
+
 @dataclass(frozen=True, kw_only=True)
 class LineDesign:
-    """A grade line as it is kept: its name, its colour number, the slot of its centreline, and its IPs."""
+    """A grade line as it is kept: its name, its colour number, the slot of its centreline, its status, and its IPs."""
 
     name: str = meant("name", "name")
     colour: int = meant("count", "colour", low=0, high=99, first=0)
     road: str = meant("word", "centreline", first="centreline")
+    status: Literal["draft", "checking", "final"] = meant("word", "status", choices=STATUSES, first="draft")
     ips: tuple[Ip, ...] = meant("count", "IPs", of=Ip, most=1000)
 
     @cached_property

@@ -20,6 +20,8 @@ from delgrun.core.units import chainage_text
 
 # Grades that differ by less than this never meet. [m/m]
 _PARALLEL = 1e-9
+# IPs are at least so far apart. [m]
+_APART_M = 1e-3
 
 
 def meeting(s1: float, z1: float, grade1: float, s2: float, z2: float, grade2: float) -> tuple[float, float] | None:
@@ -92,7 +94,7 @@ class Meet:
         a, b = line.ips[self.ip], line.ips[self.to]
         straight = (b.level_m - a.level_m) / (b.chainage_m - a.chainage_m)
         found = meeting(a.chainage_m, a.level_m, self.grade_out, b.chainage_m, b.level_m, self.grade_in)
-        if found is None or not a.chainage_m < found[0] < b.chainage_m:
+        if found is None or not a.chainage_m + _APART_M < found[0] < b.chainage_m - _APART_M:
             raise DesignInputError(
                 "grade_in",
                 f"These grades do not meet between {line.name(self.ip)} and {line.name(self.to)}: straight from one to "

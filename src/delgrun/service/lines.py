@@ -1,0 +1,107 @@
+"""Grade lines: made, copied, named, taken away, and changed one edit at a time."""
+
+from dataclasses import replace
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
+from delgrun.core.gradeline.first_line import Depths, beyond_depths, first_line
+from delgrun.core.gradeline.follow import straight
+from delgrun.core.gradeline.grade_line import GradeLine, LineDesign, Status
+from delgrun.core.inputs import LINE
+from delgrun.service import wire
+from delgrun.service.projects import Projects, Saving
+from delgrun.service.state import MAIN_ROAD, ProjectState
+from delgrun.service.wire import Json
+
+# Colours a line can have; the front end has one ink and one dash for each.
+COLOURS = 6
+
+
+def check_changeable(line: LineDesign) -> None:
+    """Raises DesignInputError for a line that is final."""
+    if line.status == "final":
+        raise DesignInputError(
+            "status", f"“{line.name}” is final: it is changed only as a copy. Copy it, or take its status back first."
+        )
+
+
+def fitted(projects: Projects, to: Saving, name: str, road: str, depths: Depths) -> tuple[int, str, list[str]]:
+    """A first line near the ground within the limits; also where it lies deeper, or higher, than wished."""
+    state = projects.states.at(to.project_id, to.base)
+    case = projects.case(state, road=road)
+    case.speak()
+    stretch, along = case.stretch, case.long.value
+    ground = along.chainage_m, along.level_m
+    made = first_line(ground, (stretch.from_m, stretch.to_m), case.limits.value, depths)
+    revision, slot = _add_line(projects, to, state, name, made.line, f"New grade line “{name}”", road)
+    return revision, slot, beyond_depths(made, depths)
+
+
+def straight_line(projects: Projects, to: Saving, name: str, road: str = MAIN_ROAD) -> tuple[int, str]:
+    """A straight line between the tie-ins, or the ground at the ends."""
+    state = projects.states.at(to.project_id, to.base)
+    case = projects.case(state, road=road)
+    stretch = case.stretch
+    levels = [float(z) for z in case.across.value.centre_level_m[[0, -1]].round(3)]
+    if state.limits is not None:
+        for i, tie in enumerate((case.limits.value.start, case.limits.value.end)):
+            if tie.level_m is not None:
+                levels[i] = tie.level_m
+    line = straight(stretch.from_m, levels[0], stretch.to_m, levels[1])
+    return _add_line(projects, to, state, name, line, f"New grade line “{name}”", road)
+
+
+def copy(projects: Projects, to: Saving, slot: str, name: str) -> tuple[int, str]:
+    """A further line like another one; it is a draft, whatever that is."""
+    state = projects.states.at(to.project_id, to.base)
+    old = state.line(slot)
+    return _add_line(projects, to, state, name, old.line, f"Copy as “{name}”", old.road)
+
+
+def adopt(projects: Projects, to: Saving, name: str, ips: list[Json], road: str = MAIN_ROAD) -> tuple[int, str]:
+    """Take a line in that came from elsewhere: a search, or another tab's unsaved work."""
+    state = projects.states.at(to.project_id, to.base)
+    return _add_line(projects, to, state, name, wire.line_of(ips), f"Adopt “{name}”", road)
+
+
+def _add_line(
+    projects: Projects, to: Saving, state: ProjectState, name: str, line: GradeLine, label: str, road: str
+) -> tuple[int, str]:
+    lines = state.lines
+    slot = f"{LINE.name}-{max((int(s.split('-')[1]) for s in lines), default=0) + 1}"
+    taken = {v.colour for v in lines.values()}
+    colour = next((c for c in range(COLOURS) if c not in taken), len(lines) % COLOURS)
+    return projects.save(to, label, {slot: LineDesign(name=name, colour=colour, road=road, ips=line.ips)}), slot
+
+
+def rename(projects: Projects, to: Saving, slot: str, name: str) -> int:
+    """Call a line otherwise."""
+    line = projects.states.at(to.project_id, to.base).line(slot)
+    return projects.save(to, f"Rename to “{name}”", {slot: replace(line, name=name)})
+
+
+def set_status(projects: Projects, to: Saving, slot: str, status: Status) -> int:
+    """Make a line a draft, for checking, or final; nothing else of it changes."""
+    line = projects.states.at(to.project_id, to.base).line(slot)
+    words = {"draft": "a draft", "checking": "for checking", "final": "final"}[status]
+    return projects.save(to, f"“{line.name}” is {words}", {slot: replace(line, status=status)})
+
+
+def delete(projects: Projects, to: Saving, slot: str) -> int:
+    """Take a line away; undo brings it back."""
+    line = projects.states.at(to.project_id, to.base).line(slot)
+    check_changeable(line)
+    return projects.save(to, f"Delete “{line.name}”", {slot: None})
+
+
+def apply(projects: Projects, to: Saving, slot: str, edit: Edit) -> tuple[int, int | None]:
+    """Apply and save one edit; returns the revision and the IP that is selected then."""
+    state = projects.states.at(to.project_id, to.base)
+    old = state.line(slot)
+    check_changeable(old)
+    projects.case(state, road=old.road).speak()
+    result = apply_edit(old.line, edit, projects.around(state, old.road))
+    if result.line == old.line:
+        return to.base, result.selected
+    label = edit.label(old.line)
+    return projects.save(to, label, {slot: replace(old, ips=result.line.ips)}), result.selected
