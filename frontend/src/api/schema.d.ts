@@ -5520,7 +5520,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves";
             };
             cookie?: never;
         };
@@ -5614,7 +5614,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves";
             };
             cookie?: never;
         };

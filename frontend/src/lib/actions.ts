@@ -110,6 +110,7 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
       },
     },
     ...nudges,
+    { name: 'Zoom to the selected IP', keys: ['z'], shown: 'Z', run: () => zoomToIp(w) },
     { name: 'Show the whole line', keys: ['0'], shown: '0', run: () => selection.axes.fit() },
     {
       name: 'Zoom in at the plumb line',
@@ -140,7 +141,15 @@ export function toggleHistory(w: Work): void {
   else w.past.open = true;
 }
 
-function nextFailure(w: Work): void {
+/** Show the selected IP with its neighbours. */
+export function zoomToIp(w: Work): void {
+  const i = w.selection.ip;
+  if (i === null) return;
+  const [a, b] = [w.ips[Math.max(i - 1, 0)], w.ips[Math.min(i + 1, w.ips.length - 1)]];
+  if (a && b) w.selection.axes.zoomTo(a.chainage_m, b.chainage_m);
+}
+
+export function nextFailure(w: Work): void {
   const failures = w.findings.filter((u) => !u.advice);
   const after = failures.filter((u) => u.from_chainage_m > w.selection.plumb + 0.01);
   const next = after[0] ?? failures[0];
@@ -150,4 +159,8 @@ function nextFailure(w: Work): void {
   }
   w.selection.pinned = true;
   w.goTo(next);
+  const { axes } = w.selection;
+  // Where a failure is too small to be seen the view goes nearer.
+  if (axes.scale * (next.to_chainage_m - next.from_chainage_m) < 60)
+    axes.zoomTo(next.from_chainage_m - 50, next.to_chainage_m + 50);
 }

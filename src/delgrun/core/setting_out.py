@@ -45,31 +45,40 @@ class Places:
 
 
 def stations(c: Centreline, written: Stations, interval_m: float, critical: bool) -> tuple[FloatArray, list[str]]:
-    """Chainages at which whole intervals are written, and those of critical points with their names. [m]
+    """Chainages at which whole intervals are written, and those of critical points with their names. [m]"""
+    named = critical_points(c, written) if critical else []
+    ends = c.start_chainage_m, c.end_chainage_m
+    return each_and_at(ends, written, interval_m, [(p.chainage_m, p.what) for p in named])
+
+
+def each_and_at(
+    ends: tuple[float, float], written: Stations, interval_m: float, named: Sequence[tuple[float, str]]
+) -> tuple[FloatArray, list[str]]:
+    """Chainages between two at which whole intervals are written, and points with their names. [m]
 
     Raises
     ------
     DesignInputError
         The interval is so short that nobody could use the list.
     """
-    if c.length_m / interval_m > MOST_PLACES:
+    length = ends[1] - ends[0]
+    if length / interval_m > MOST_PLACES:
         raise DesignInputError(
             "interval_m",
             "An interval of {interval:length} gives more than 200 000 places on {length:length}: use a longer one.",
             interval=interval_m,
-            length=c.length_m,
+            length=length,
         )
-    even = written.even(c.start_chainage_m, c.end_chainage_m, interval_m)
-    named = critical_points(c, written) if critical else []
-    at = np.array([p.chainage_m for p in named])
-    # What stands within half a millimetre of a critical point is that point.
+    even = written.even(*ends, interval_m)
+    at = np.array([s for s, _ in named])
+    # What stands within half a millimetre of a point is that point.
     apart = (
         np.abs(even[:, None] - at[None, :]).min(axis=1) > _SAME_M if len(at) and len(even) else np.ones(len(even), bool)
     )
     even = even[apart]
     s = np.concatenate([even, at])
     order = np.argsort(s, kind="stable")
-    names = [""] * len(even) + [p.what for p in named]
+    names = [""] * len(even) + [what for _, what in named]
     return s[order], [names[i] for i in order.tolist()]
 
 

@@ -46,7 +46,7 @@ def as_xlsx(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], title: st
     with Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}) as book:
         sheet = book.add_worksheet(_sheet_name(title))
         head = book.add_format({"bold": True, "bottom": 1})
-        shown = {d: book.add_format({"num_format": _number_format(d)}) for d in {c.digits for c in columns}}
+        shown = {d: book.add_format({"num_format": number_format(d)}) for d in {c.digits for c in columns}}
         for k, column in enumerate(columns):
             sheet.write_string(0, k, column.heading, head)
             sheet.set_column(k, k, max(len(column.heading), 12) + 2)
@@ -77,7 +77,8 @@ def _text(cell: Cell, digits: int | None) -> str:
     return text.lstrip("-") if float(text) == 0 else text
 
 
-def _number_format(digits: int | None) -> str:
+def number_format(digits: int | None) -> str:
+    """How a workbook shows numbers with so many digits."""
     return "0." + "0" * digits if digits else "0"
 
 

@@ -7,18 +7,22 @@ from typing import Literal
 import numpy as np
 
 from delgrun.core.centreline.points import critical_points
-from delgrun.core.inputs import CENTRELINE
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.level_table import coefficients, level_stations
+from delgrun.core.ground.along import ground_sections
+from delgrun.core.inputs import CENTRELINE, LINE
 from delgrun.core.setting_out import places, stations
 from delgrun.core.units import chainage_text
 from delgrun.exchange.landxml_alignments import Written, write
+from delgrun.exchange.level_workbook import level_workbook
 from delgrun.exchange.tables import MIME, Cell, Column, Format, table
-from delgrun.service.case import Case
+from delgrun.service.case import SECTION_REACH_M, Case
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects
 from delgrun.service.state import MAIN_ROAD
 from delgrun.service.wire import Json
 
-TableName = Literal["elements", "points", "setting-out"]
+TableName = Literal["elements", "points", "setting-out", "levels", "curves"]
 # More rows are not shown on screen; the file has all of them.
 _SHOWN = 400
 
@@ -109,7 +113,45 @@ def _setting_out(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[l
     return columns, [[what, chainage_text(row[0]), *row] for what, row in zip(found.what, numbers, strict=True)]
 
 
-_MAKERS = {"elements": _elements, "points": _points, "setting-out": _setting_out}
+def _line_of(case: Case) -> GradeLine:
+    if case.grade_line is None:
+        raise NotReady(LINE.name, "There is no grade line yet: make one first.")
+    return case.grade_line
+
+
+def _levels(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
+    columns = (
+        Column("point"), *_STATION, Column("level m", 4), Column("grade %", 4), Column("ground m", 3),
+        Column("level less ground m", 3),
+    )  # fmt: skip
+    line = _line_of(case)
+    s, names = level_stations(line, case.stations, wish.interval_m, wish.critical)
+    ground = np.full(len(s), np.nan)
+    if case.state.surveys:
+        ground = ground_sections(case.tin.value, case.centreline.value, s, SECTION_REACH_M).centre_level_m
+    levels = line.levels(s)
+    numbers = np.column_stack([s, levels, 100 * line.grades(s), ground, levels - ground]).tolist()
+    return columns, [[what, chainage_text(row[0]), *row] for what, row in zip(names, numbers, strict=True)]
+
+
+def _curves(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
+    columns = (
+        Column("curve"), *_STATION, Column("ends at m", 3), Column("from level m", 4), Column("b0 %", 4),
+        Column("c0 1/m", 9), Column("c1 1/m", 9), Column("length m", 3), Column("K m/%", 2), Column("radius m", 3),
+    )  # fmt: skip
+    rows: list[list[Cell]] = [
+        [
+            c.name, chainage_text(c.from_m), c.from_m, c.to_m, c.level_m, 100 * c.grade, c.before, c.after,
+            c.to_m - c.from_m, c.k_m_per_pct, c.radius_m,
+        ]
+        for c in coefficients(_line_of(case))
+    ]  # fmt: skip
+    return columns, rows
+
+
+_MAKERS = {
+    "elements": _elements, "points": _points, "setting-out": _setting_out, "levels": _levels, "curves": _curves,
+}  # fmt: skip
 
 
 def _made(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Table:
@@ -136,6 +178,9 @@ def file(
 ) -> tuple[str, str, bytes]:
     """A table as a file: its name, its kind, its bytes."""
     made = _made(projects, project_id, revision, name, wish)
+    if name == "levels" and form == "xlsx" and wish.slot:
+        line = projects.states.at(project_id, revision).line(wish.slot).line
+        return f"{made.file_name}.{form}", MIME[form], level_workbook(line, made.columns, made.rows)
     return f"{made.file_name}.{form}", MIME[form], table(form, made.columns, made.rows, made.title)
 
 

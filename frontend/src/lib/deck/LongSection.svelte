@@ -1,7 +1,6 @@
 <script lang="ts">
   import type { Attachment } from 'svelte/attachments';
-  import { chainage, fixed, grade } from '../format';
-  import { GUTTER, MARGIN } from '../state/axes.svelte';
+  import { chainage, fixed } from '../format';
   import { useWork } from '../state/work.svelte';
   import type { Ip } from '../../api/client';
   import { drag, type DragHandlers } from './drag';
@@ -82,33 +81,10 @@
   }
 
   const failing = $derived(new Set(w.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
-  const tangents = $derived(
-    w.ips.slice(0, -1).map((a, i) => {
-      const b = w.ips[i + 1]!;
-      const [x1, x2] = [axes.x(a.chainage_m), axes.x(b.chainage_m)];
-      const [y1, y2] = [y(a.level_m), y(b.level_m)];
-      // In the middle of what is seen of it.
-      const [c1, c2] = [Math.max(x1, GUTTER), Math.min(x2, width - MARGIN)];
-      const x = (c1 + c2) / 2;
-      const mid = y1 + ((x - x1) / Math.max(x2 - x1, 1)) * (y2 - y1);
-      // Clear of a steep line: the text is about 50 px wide. Below a rise, above a fall.
-      const clear = 11 + 27 * Math.abs((y2 - y1) / Math.max(x2 - x1, 1));
-      const falls = (a.grade_out ?? 0) < 0;
-      const at = mid + (falls ? -clear + 4 : clear + 4);
-      // A text that would leave the track is left away.
-      const room = at > 12 && at < w.long.h - 4 ? c2 - c1 : 0;
-      return { x, y: at, room, grade: a.grade_out ?? 0 };
-    }),
-  );
 </script>
 
 <div class="fill" bind:clientWidth={width} bind:clientHeight={axes.height}>
   <svg {width} height={axes.height} ondblclick={doubleClick} aria-label="IPs of the grade line" role="group">
-    {#each tangents as t, i (i)}
-      {#if t.room > 74}
-        <text class="grade" x={t.x} y={t.y} text-anchor="middle">{grade(t.grade)}</text>
-      {/if}
-    {/each}
     {#each w.ips as ip, i (i)}
       {@const px = axes.x(ip.chainage_m)}
       {@const py = y(ip.level_m)}
@@ -230,14 +206,5 @@
     fill: var(--ink-failure);
     font-size: 12px;
     font-weight: 800;
-  }
-  .grade {
-    fill: var(--ink-line);
-    font-size: 12px;
-    font-weight: 600;
-    paint-order: stroke;
-    stroke: var(--ink-paper);
-    stroke-width: 3px;
-    pointer-events: none;
   }
 </style>

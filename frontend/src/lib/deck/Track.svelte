@@ -22,12 +22,20 @@
   const title = $derived(kind.title?.(w) ?? kind.name);
   const readout = $derived(kind.readout?.(w) ?? '');
   const Over = $derived(kind.component);
+  const Tools = $derived(kind.tools);
 
   // Whatever the drawing reads makes it draw again; where the track stands, too.
   $effect(() => {
     const draw = kind.draw;
     if (!draw || !height) return;
-    void [w.selection.axes.domain, w.selection.axes.width, w.layout.order(step), w.tracks, document.fonts.status];
+    void [
+      w.selection.axes.domain,
+      w.selection.axes.ratio,
+      w.selection.axes.width,
+      w.layout.order(step),
+      w.tracks,
+      document.fonts.status,
+    ];
     // What the drawing will read, a frame before it does; the ground's own tracks stay as they are in a drag.
     void [w.still, theme.name];
     if (!kind.groundOnly)
@@ -89,6 +97,7 @@
       title="Drag to another place; the list of tracks hides and shows them"
       ondragstart={(e) => e.dataTransfer?.setData('text/delgrun-track', kind.id)}>{title}</span
     >
+    {#if Tools}<Tools />{/if}
     {#if readout}<output class="num">{readout}</output>{/if}
   </header>
   {#if Over}<div class="content"><Over /></div>{/if}

@@ -23,6 +23,8 @@ export interface TrackKind {
   groundOnly?: boolean;
   /** What is there at the plumb line, in words. */
   readout?: (w: Work) => string;
+  /** What stands in its head behind its name. */
+  tools?: Component;
   /** What stands over the drawing, or instead of it. */
   component?: Component;
 }

@@ -10,9 +10,11 @@ interface LabelLook {
   bold?: boolean;
   ground?: string;
   halo?: string;
+  /** What it may not lie on beside other labels, as a line that is drawn: asked with its box. */
+  on?: (box: Box) => boolean;
 }
 
-interface Box {
+export interface Box {
   x1: number;
   x2: number;
   y1: number;
@@ -33,35 +35,55 @@ export class Labels {
     this.#taken.push({ x1, y1, x2, y2 });
   }
 
+  /** Take a column of this width about a point, from top to bottom; true if there was room. */
+  room(x: number, width: number): boolean {
+    const box = { x1: x - width / 2, x2: x + width / 2, y1: 0, y2: this.v.h };
+    if (this.#taken.some((t) => overlap(t, box))) return false;
+    this.#taken.push(box);
+    return true;
+  }
+
   /**
    * A label at the first of these heights where there is room, about its point or to the right of it; true if it
    * was placed.
    */
-  put(
+  put(text: string, x: number, y: number | number[], colour: string, look: LabelLook = {}): boolean {
+    const heights = typeof y === 'number' ? [y] : y;
+    return this.place(
+      text,
+      heights.map((mid) => [x, mid]),
+      colour,
+      look,
+    );
+  }
+
+  /** A label at the first of these places where there is room; true if it was placed. */
+  place(
     text: string,
-    x: number,
-    y: number | number[],
+    spots: [x: number, y: number][],
     colour: string,
-    { from = 'middle', bold = false, ground = '', halo = '' }: LabelLook = {},
+    { from = 'middle', bold = false, ground = '', halo = '', on }: LabelLook = {},
   ): boolean {
     const { c, left, right, h } = this.v;
     if (bold) c.font = FONT_BOLD;
     const w = c.measureText(text).width;
     if (bold) c.font = FONT;
-    const x1 = from === 'middle' ? x - w / 2 : x;
-    if (x1 < left + 1 || x1 + w > right - 1) return false;
-    for (const mid of typeof y === 'number' ? [y] : y) {
+    for (const [x, mid] of spots) {
+      const x1 = from === 'middle' ? x - w / 2 : x;
+      if (x1 < left + 1 || x1 + w > right - 1) continue;
       const box = { x1: x1 - 3, x2: x1 + w + 3, y1: mid - LINE / 2, y2: mid + LINE / 2 };
-      if (box.y1 < 0 || box.y2 > h || this.#taken.some((t) => overlap(t, box))) continue;
+      if (box.y1 < 0 || box.y2 > h || this.#taken.some((t) => overlap(t, box)) || on?.(box)) continue;
       this.#taken.push(box);
       if (ground) {
         c.fillStyle = ground;
         c.fillRect(x1 - 2, box.y1, w + 4, LINE);
       }
       if (halo) {
+        if (bold) c.font = FONT_BOLD;
         c.lineWidth = 3;
         c.strokeStyle = halo;
         c.strokeText(text, x1, mid + 4);
+        if (bold) c.font = FONT;
       }
       label(c, text, x1, mid + 4, colour, bold);
       return true;

@@ -26,7 +26,7 @@ export function levelRange(terrain: Still, lines: LineFigures[], domain: [number
   return lo <= hi ? [lo, hi] : [0, 10];
 }
 
-const RATIOS = [1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 75, 100];
+export const RATIOS = [1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 75, 100];
 
 /** The largest even exaggeration of heights that still fits, and the levels it shows about the middle. */
 export function exaggeration(
@@ -40,4 +40,18 @@ export function exaggeration(
   const mid = (range[0] + range[1]) / 2;
   const span = Math.max(shown, room);
   return { ratio: span > shown ? pixels / (span * pxPerMetre) : ratio, levels: [mid - span / 2, mid + span / 2] };
+}
+
+/** Levels shown under a chosen exaggeration: about the middle where all fit, else about the level that is looked at. */
+export function chosenRatio(
+  range: [number, number],
+  ratio: number,
+  pixels: number,
+  pxPerMetre: number,
+  seen: number,
+): { ratio: number; levels: [number, number] } {
+  const span = pixels / (ratio * pxPerMetre);
+  const fits = span >= (range[1] - range[0]) * 1.04;
+  const mid = fits || Number.isNaN(seen) ? (range[0] + range[1]) / 2 : seen;
+  return { ratio, levels: [mid - span / 2, mid + span / 2] };
 }

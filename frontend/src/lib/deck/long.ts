@@ -4,8 +4,8 @@ import type { LineFigures, Still } from '../state/figures.svelte';
 import type { Work } from '../state/work.svelte';
 import { frame, label, niceStep, strokeThick, type View } from './draw';
 import { DASHES, inks, lineInk } from './ink';
-import { Labels } from './labels';
-import { exaggeration, levelRange } from './levels';
+import { longLabels } from './longLabels';
+import { chosenRatio, exaggeration, levelRange } from './levels';
 import { trace, valueAt, type Scale } from './trace';
 
 /** Air above and below what is drawn. [px] */
@@ -33,13 +33,39 @@ export function longView(w: Work): LongView {
   const { domain, scale, height: h } = w.selection.axes;
   const t = w.still;
   if (!t) return { ratio: 1, levels: [0, 10], h };
-  const of = `${domain.join()} ${scale} ${h} ${t.key} ${w.selection.slot}`;
+  const { ratio } = w.selection.axes;
+  const of = `${domain.join()} ${scale} ${h} ${t.key} ${w.selection.slot} ${ratio}`;
   const lines = [w.shownFigures, ...others(w).map((o) => o.figures), found(w)].filter((f) => f !== null);
   const was = held.get(w);
-  if (w.trying && was?.of === of) return was.view;
-  const view = { ...exaggeration(levelRange(t, lines, domain), Math.max(h - 2 * AIR, 40), scale), h };
+  const pixels = Math.max(h - 2 * AIR, 40);
+  if (w.trying && was?.of === of) {
+    was.view = withHand(w, was.view);
+    return was.view;
+  }
+  const range = levelRange(t, lines, domain);
+  const view = {
+    ...(ratio ? chosenRatio(range, ratio, pixels, scale, seen(w)) : exaggeration(range, pixels, scale)),
+    h,
+  };
   held.set(w, { of, view });
   return view;
+}
+
+/** The level that is looked at, where not all fit: of the IP in hand, or of the line at the plumb line. */
+function seen(w: Work): number {
+  const ip = w.selection.ip === null ? null : w.ips[w.selection.ip];
+  const { line_chainage: s, line_level: z } = w.shownFigures?.arrays ?? {};
+  return ip?.level_m ?? (s && z ? valueAt(s, z, w.selection.plumb) : NaN);
+}
+
+/** The view, moved just enough to have the IP in it that the hand moves. */
+function withHand(w: Work, view: LongView): LongView {
+  const d = w.trial.draft;
+  if (d?.what !== 'move' && d?.what !== 'straight') return view;
+  const [lo, hi] = view.levels;
+  const edge = 0.06 * (hi - lo);
+  const by = Math.min(0, d.level_m - lo - edge) + Math.max(0, d.level_m - hi + edge);
+  return by === 0 ? view : { ...view, levels: [lo + by, hi + by] };
 }
 
 /** Pixels from levels and back, in a long section this high. */
@@ -131,26 +157,8 @@ function drawLong(v: View, input: LongInput): void {
     turningPoints(v, f, y);
   }
   if (input.ghost) ghost(v, input.ghost, y, lineInk(input.colour));
-  notes(v, input.notes);
+  longLabels(v, f, y, input.notes);
   c.restore();
-}
-
-/** Notes stand at the top, each on a stalk at its chainage. */
-function notes(v: View, rows: { chainage_m: number; words: string }[]): void {
-  const ink = inks();
-  const labels = new Labels(v);
-  for (const { chainage_m, words } of rows) {
-    const x = Math.round(v.x(chainage_m)) + 0.5;
-    if (!labels.put(words, x + 4, [10, 24, 38], ink.plumb, { from: 'left', ground: ink.paper })) continue;
-    v.c.strokeStyle = ink.plumb;
-    v.c.lineWidth = 1;
-    v.c.beginPath();
-    v.c.moveTo(x, 2);
-    v.c.lineTo(x, v.h);
-    v.c.setLineDash([1, 3]);
-    v.c.stroke();
-    v.c.setLineDash([]);
-  }
 }
 
 function thinLine(v: View, f: LineFigures, y: Scale, colour: string, dash: number[]): void {
@@ -205,6 +213,7 @@ function works(v: View, t: Still, f: LineFigures, y: Scale): void {
     const s = Math.min(v.domain[0] + (px - v.left) * perPixel, v.domain[1]);
     columns.push([px, y(valueAt(gs!, gz!, s)), y(valueAt(ls!, lz!, s))]);
   }
+  shade(v, columns, Math.abs(y(1) - y(0)));
   for (const [pattern, cut] of [
     [ink.cutHatch, true],
     [ink.fillDots, false],
@@ -232,6 +241,35 @@ function works(v: View, t: Still, f: LineFigures, y: Scale): void {
     c.fillStyle = pattern;
     c.fill(path);
   }
+}
+
+/** Depths below which cut and fill are shaded alike, and how strongly. [m] */
+const SHADES: [number, number][] = [
+  [1, 0.05],
+  [3, 0.14],
+  [6, 0.24],
+  [Infinity, 0.36],
+];
+
+/** Cut and fill the stronger the deeper; under the hatch, which says which of the two it is. */
+function shade(v: View, columns: [px: number, ground: number, line: number][], perMetre: number): void {
+  const { c } = v;
+  const ink = inks();
+  const paths = SHADES.map(() => [new Path2D(), new Path2D()]);
+  for (const [px, ground, line] of columns) {
+    if (Number.isNaN(ground) || Number.isNaN(line)) continue;
+    const depth = Math.abs(line - ground) / perMetre;
+    const at = SHADES.findIndex(([most]) => depth <= most);
+    paths[at]![ground < line ? 0 : 1]!.rect(px, Math.min(ground, line), 2, Math.abs(line - ground));
+  }
+  paths.forEach(([cut, fill], k) => {
+    c.globalAlpha = SHADES[k]![1];
+    c.fillStyle = ink.cut;
+    c.fill(cut!);
+    c.fillStyle = ink.fill;
+    c.fill(fill!);
+  });
+  c.globalAlpha = 1;
 }
 
 function polygonOfIps(v: View, f: LineFigures, y: Scale): void {

@@ -47,6 +47,7 @@ beforeEach(() => {
     moveTo = push('move');
     lineTo = push('line');
     closePath = push('close');
+    rect = () => undefined;
   } as unknown as typeof Path2D;
 });
 

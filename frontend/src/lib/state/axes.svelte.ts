@@ -11,6 +11,8 @@ export class Axes {
   width = $state(800);
   /** Height of the long section, whose scale of heights goes with the scale of chainage. [px] */
   height = $state(260);
+  /** How much heights are exaggerated; null: as much as fits. */
+  ratio = $state<number | null>(null);
   full = $state.raw<[number, number]>([0, 1000]);
   domain = $state.raw<[number, number]>([0, 1000]);
 
@@ -34,6 +36,12 @@ export class Axes {
 
   fit(): void {
     this.domain = this.full;
+  }
+
+  /** Show a stretch with some road to both sides. */
+  zoomTo(from: number, to: number): void {
+    const span = Math.min(Math.max(1.5 * (to - from), SHORTEST), this.full[1] - this.full[0]);
+    this.#settle((from + to - span) / 2, span);
   }
 
   zoom(factor: number, about: number): void {

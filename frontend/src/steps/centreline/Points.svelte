@@ -1,6 +1,6 @@
 <script lang="ts">
   import { useWork } from '../../lib/state/work.svelte';
-  import TableView from './TableView.svelte';
+  import TableView from '../../lib/TableView.svelte';
 
   // Elements, or critical points: where elements meet, middles of bends, ends.
   const w = useWork();

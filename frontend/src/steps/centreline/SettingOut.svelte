@@ -2,7 +2,7 @@
   import Field from '../../lib/fields/Field.svelte';
   import { offsetsOf } from '../../lib/state/beside.svelte';
   import { useWork } from '../../lib/state/work.svelte';
-  import TableView from './TableView.svelte';
+  import TableView from '../../lib/TableView.svelte';
 
   // Places to be set out, with the ground there and the road of a grade line.
   const w = useWork();

@@ -8,6 +8,7 @@
   import { useWork } from '../../lib/state/work.svelte';
   import CurveFields from './CurveFields.svelte';
   import Findings from './Findings.svelte';
+  import Levels from './Levels.svelte';
   import Locks from './Locks.svelte';
   import PutIp from './PutIp.svelte';
   import WaysOn from './WaysOn.svelte';
@@ -145,6 +146,7 @@
   <WaysOn />
   <Findings most={4} />
   <PutIp />
+  <Levels />
   <h2>Notes along the road</h2>
   <RowsForm
     kind="notes"

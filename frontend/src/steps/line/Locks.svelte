@@ -17,8 +17,8 @@
       [
         ['chainage', 'chainage', at > 0 && at < last],
         ['level', 'level', true],
-        ['grade_in', 'grade in', at > 0],
-        ['grade_out', 'grade out', at < last],
+        ['grade_in', 'in', at > 0],
+        ['grade_out', 'out', at < last],
       ] as const
     ).filter(([, , there]) => there),
   );
@@ -27,7 +27,7 @@
 <div class="locks" role="group" aria-label="Locks">
   <span>locked</span>
   {#each LOCKS as [key, says] (key)}
-    <label title={`No edit changes the ${says} until it is unlocked`}>
+    <label title={`No edit changes the ${key.replace('_', ' ')} until it is unlocked`}>
       <input
         type="checkbox"
         class="checkbox checkbox-xs"
@@ -41,9 +41,8 @@
 <style>
   .locks {
     display: flex;
-    flex-wrap: wrap;
     align-items: center;
-    gap: 0 8px;
+    gap: 0 9px;
     min-height: 28px;
   }
   label {

@@ -1,14 +1,28 @@
+import type { LineFigures } from '../../state/figures.svelte';
 import { fixed } from '../../format';
-import { inks } from '../ink';
+import { even } from '../../stations.svelte';
 import { label, niceStep } from '../draw';
+import { inks } from '../ink';
 import type { TrackKind } from '../kind';
+import { Labels } from '../labels';
 import { valueAt } from '../trace';
 
-/** Levels as numbers at even chainages: ground, grade line and the difference, as a long section is annotated. */
+/** A number takes so much of a row, with air. [px] */
+const WIDTH = 48;
+
+/** Where numbers are wanted first: high and low points, ends of the line, IPs, ends of curves. */
+function critical(f: LineFigures | null): number[] {
+  if (!f) return [];
+  const ends = [f.ips[0], f.ips.at(-1)].flatMap((ip) => (ip ? [ip.chainage_m] : []));
+  const curves = f.ips.filter((ip) => ip.curve_length_m > 0).flatMap((ip) => [ip.curve_start_m, ip.curve_end_m]);
+  return [...f.turning_points.map(([s]) => s), ...ends, ...f.ips.map((ip) => ip.chainage_m), ...curves];
+}
+
+/** Levels as numbers at even chainages and critical points: ground, grade line and the difference. */
 export const levels: TrackKind = {
   id: 'levels',
   name: 'Levels as numbers',
-  title: () => 'Levels, m',
+  title: () => 'Levels, m (bold: IPs, ends of curves, high and low points)',
   height: 76,
   needs: ['line'],
   draw: (v, w) => {
@@ -16,28 +30,33 @@ export const levels: TrackKind = {
     if (!t) return;
     const { c } = v;
     const ink = inks();
+    const ground = (s: number) => valueAt(t.arrays.ground_chainage!, t.arrays.ground_level!, s);
+    const line = (s: number) =>
+      f?.arrays.line_chainage ? valueAt(f.arrays.line_chainage, f.arrays.line_level!, s) : NaN;
     const rows: [string, string, (s: number) => number][] = [
-      ['ground', ink.ground, (s) => valueAt(t.arrays.ground_chainage!, t.arrays.ground_level!, s)],
-      [
-        'line',
-        ink.line,
-        (s) => (f?.arrays.line_chainage ? valueAt(f.arrays.line_chainage, f.arrays.line_level!, s) : NaN),
-      ],
-      ['depth', ink.faint, (s) => rows[1]![2](s) - rows[0]![2](s)],
+      ['ground', ink.ground, ground],
+      ['line', ink.line, line],
+      ['depth', ink.faint, (s) => line(s) - ground(s)],
     ];
-    const step = niceStep(v.domain[1] - v.domain[0], (v.right - v.left) / 70);
-    rows.forEach(([name, colour, at], r) => {
-      const y = 14 + r * 17;
-      c.textAlign = 'right';
-      label(c, name, v.left - 8, y, ink.faint);
-      c.textAlign = 'center';
-      for (let s = Math.ceil(v.domain[0] / step) * step; s <= v.domain[1]; s += step) {
-        const value = at(s);
-        const x = v.x(s);
-        if (Number.isNaN(value) || x < v.left + 24 || x > v.right - 24) continue;
-        label(c, fixed(value, 2), x, y, colour);
-      }
-    });
+    c.textAlign = 'right';
+    rows.forEach(([name], r) => label(c, name, v.left - 8, 14 + r * 17, ink.faint));
     c.textAlign = 'left';
+    // A column is one label: whether there is room for it is asked once for its three numbers.
+    const labels = new Labels(v);
+    const step = niceStep(v.domain[1] - v.domain[0], (v.right - v.left) / 70);
+    const wanted = [
+      ...critical(f).map((s) => [s, true] as const),
+      ...even(...v.domain, step).map((s) => [s, false] as const),
+    ];
+    for (const [s, bold] of wanted) {
+      const x = v.x(s);
+      if (x < v.left + WIDTH / 2 || x > v.right - WIDTH / 2 || !labels.room(x, WIDTH)) continue;
+      c.textAlign = 'center';
+      rows.forEach(([, colour, at], r) => {
+        const value = at(s);
+        if (!Number.isNaN(value)) label(c, fixed(value, 2), x, 14 + r * 17, colour, bold);
+      });
+      c.textAlign = 'left';
+    }
   },
 };

@@ -1,6 +1,7 @@
 import { fixed, grade, heightInWords } from '../../format';
 import type { TrackKind } from '../kind';
 import LongSection from '../LongSection.svelte';
+import LongTools from '../LongTools.svelte';
 import { drawLongSection } from '../long';
 import { valueAt } from '../trace';
 
@@ -28,5 +29,6 @@ export const long: TrackKind = {
     }
     return parts.join(', ');
   },
+  tools: LongTools,
   component: LongSection,
 };

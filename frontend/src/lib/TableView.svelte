@@ -1,10 +1,10 @@
 <script lang="ts">
-  import { api, ask, type Schemas } from '../../api/client';
-  import { fixed, whole } from '../../lib/format';
-  import { useWork } from '../../lib/state/work.svelte';
+  import { api, ask, type Schemas } from '../api/client';
+  import { fixed, whole } from './format';
+  import { useWork } from './state/work.svelte';
 
-  // A table of the saved centreline: its first rows, and all of it as a file or on the clipboard.
-  type Name = 'elements' | 'points' | 'setting-out';
+  // A table of the saved centreline, or of a grade line over it: its first rows, and all of it as a file or on the clipboard.
+  type Name = 'elements' | 'points' | 'setting-out' | 'levels' | 'curves';
   type Wish = { interval_m?: number; critical?: boolean; offsets?: string; slot?: string };
   let { table, wish = {} }: { table: Name; wish?: Wish } = $props();
   const w = useWork();

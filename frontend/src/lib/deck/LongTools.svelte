@@ -1,0 +1,40 @@
+<script lang="ts">
+  import { nextFailure, zoomToIp } from '../actions';
+  import { useWork } from '../state/work.svelte';
+  import { RATIOS } from './levels';
+
+  // What the long section shows: all, the IP in hand, the next failure; and how much heights are exaggerated.
+  const w = useWork();
+  const { axes } = w.selection;
+</script>
+
+<select
+  class="select select-xs"
+  aria-label="Exaggeration of heights"
+  title="How much heights are exaggerated"
+  value={axes.ratio ?? 0}
+  onchange={(e) => (axes.ratio = Number(e.currentTarget.value) || null)}
+>
+  <option value={0}>as fits</option>
+  {#each RATIOS as ratio (ratio)}<option value={ratio}>×{ratio}</option>{/each}
+</select>
+<button class="btn btn-xs" title="Show the whole line (0)" onclick={() => axes.fit()}>All</button>
+<button
+  class="btn btn-xs"
+  disabled={w.selection.ip === null}
+  title="Zoom to the selected IP (Z)"
+  onclick={() => zoomToIp(w)}>IP</button
+>
+<button class="btn btn-xs" title="Zoom to the next failure (F)" onclick={() => nextFailure(w)}>Failure</button>
+
+<style>
+  .select,
+  .btn {
+    height: 20px;
+    min-height: 20px;
+    font-size: 12px;
+  }
+  .select {
+    width: 84px;
+  }
+</style>

@@ -1,0 +1,137 @@
+"""Levels of a grade line as a workbook whose formulas work them out: change an IP there, and the levels follow."""
+
+import io
+import math
+from collections.abc import Iterable, Sequence
+
+from xlsxwriter import Workbook
+from xlsxwriter.workbook import Worksheet
+
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.exchange.tables import Cell, Column, number_format
+
+# Columns of the sheet of IPs: heading, digits, and the formula of row r (p before it, n behind it); none: typed in.
+# The formulas are those of core/gradeline/vertical_curve.py, in the words of a spreadsheet.
+_GRADE = "(C{n}-C{r})/(B{n}-B{r})"
+_IPS: tuple[tuple[str, int | None, str], ...] = (
+    ("point", None, ""),
+    ("chainage m", 3, ""),
+    ("level m", 3, ""),
+    ("curve length m", 3, ""),
+    ("shape", None, ""),
+    ("share before", 4, ""),
+    ("grade in", 6, "H{p}"),
+    ("grade out", 6, _GRADE),
+    (
+        "share used",
+        6,
+        'IF(E{r}="circle",(1/SQRT(1+G{r}^2))/(1/SQRT(1+G{r}^2)+1/SQRT(1+H{r}^2)),IF(F{r}="",0.5,F{r}))',
+    ),
+    ("curve starts m", 3, "B{r}-D{r}*I{r}"),
+    ("curve ends m", 3, "B{r}+D{r}*(1-I{r})"),
+    ("level at start m", 4, "C{r}-G{r}*D{r}*I{r}"),
+    ("level at end m", 4, "C{r}+H{r}*D{r}*(1-I{r})"),
+    ("c before 1/m", 9, "IF(D{r}>0,(H{r}-G{r})*(1-I{r})/(I{r}*D{r}),0)"),
+    ("c behind 1/m", 9, "IF(D{r}>0,(H{r}-G{r})*I{r}/((1-I{r})*D{r}),0)"),
+    ("side", 0, "SIGN(H{r}-G{r})"),
+    (
+        "radius m",
+        3,
+        'IF(AND(E{r}="circle",D{r}>0,P{r}<>0),D{r}/ABS(H{r}/SQRT(1+H{r}^2)-G{r}/SQRT(1+G{r}^2)),0)',
+    ),
+    ("centre m", 3, "J{r}-P{r}*Q{r}*G{r}/SQRT(1+G{r}^2)"),
+    ("centre level m", 3, "L{r}+P{r}*Q{r}/SQRT(1+G{r}^2)"),
+)
+# Level, grade in percent, and the row of the IP whose curve, or tangent behind it, a chainage lies on.
+_LEVEL = (
+    "IF(B{r}>INDEX(IPs!K{all},H{r}),"
+    "INDEX(IPs!C{all},H{r})+INDEX(IPs!H{all},H{r})*(B{r}-INDEX(IPs!B{all},H{r})),"
+    "IF(INDEX(IPs!Q{all},H{r})>0,"
+    "INDEX(IPs!S{all},H{r})-INDEX(IPs!P{all},H{r})*SQRT(INDEX(IPs!Q{all},H{r})^2-(B{r}-INDEX(IPs!R{all},H{r}))^2),"
+    "IF(B{r}<=INDEX(IPs!B{all},H{r}),"
+    "INDEX(IPs!L{all},H{r})+INDEX(IPs!G{all},H{r})*(B{r}-INDEX(IPs!J{all},H{r}))"
+    "+INDEX(IPs!N{all},H{r})/2*(B{r}-INDEX(IPs!J{all},H{r}))^2,"
+    "INDEX(IPs!M{all},H{r})-INDEX(IPs!H{all},H{r})*(INDEX(IPs!K{all},H{r})-B{r})"
+    "+INDEX(IPs!O{all},H{r})/2*(INDEX(IPs!K{all},H{r})-B{r})^2)))"
+)
+_SLOPE = (
+    "100*IF(B{r}>INDEX(IPs!K{all},H{r}),INDEX(IPs!H{all},H{r}),"
+    "IF(INDEX(IPs!Q{all},H{r})>0,"
+    "INDEX(IPs!P{all},H{r})*(B{r}-INDEX(IPs!R{all},H{r}))"
+    "/SQRT(INDEX(IPs!Q{all},H{r})^2-(B{r}-INDEX(IPs!R{all},H{r}))^2),"
+    "IF(B{r}<=INDEX(IPs!B{all},H{r}),"
+    "INDEX(IPs!G{all},H{r})+INDEX(IPs!N{all},H{r})*(B{r}-INDEX(IPs!J{all},H{r})),"
+    "INDEX(IPs!H{all},H{r})-INDEX(IPs!O{all},H{r})*(INDEX(IPs!K{all},H{r})-B{r}))))"
+)
+_ROW = "MATCH(B{r},IPs!J{all},1)"
+
+
+def level_workbook(line: GradeLine, columns: Sequence[Column], rows: Iterable[Sequence[Cell]]) -> bytes:
+    """A sheet of IPs and a sheet of levels, as the table of levels has them, worked out from the first by formulas.
+
+    `columns` and `rows`: point, station, chainage, level, grade in percent, ground, level less ground; numbers are
+    kept beside the formulas, for programs that work nothing out.
+    """
+    out = io.BytesIO()
+    with Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}) as book:
+        head = book.add_format({"bold": True, "bottom": 1})
+        typed = book.add_format({"num_format": number_format(3), "bg_color": "#FFF6DC"})
+        shown = {d: book.add_format({"num_format": number_format(d)}) for d in (0, 2, 3, 4, 6, 9)}
+        levels, ips = book.add_worksheet("Levels"), book.add_worksheet("IPs")
+        _sheet_of_ips(ips, line, head, typed, shown)
+        # The station is text and stands last but one, so that formulas find the chainage in B.
+        order = (0, 2, 3, 4, 5, 6, 1)
+        every = f"$2:${len(line.ips) + 1}"
+        headings = [columns[k].heading for k in order]
+        for k, heading in enumerate([*headings, "row of IP"]):
+            levels.write_string(0, k, heading, head)
+            levels.set_column(k, k, max(len(heading), 12) + 2)
+        levels.freeze_panes(1, 0)
+        for r, row in enumerate(rows, 2):
+            _row_of_levels(levels, r, row, every, shown)
+    return out.getvalue()
+
+
+def _filled(formula: str, every: str, r: int) -> str:
+    """A formula of row r; `X{all}` is the whole column X of the IPs."""
+    first, last = every.split(":")
+    for letter in "BCGHJKLMNOPQRS":
+        formula = formula.replace(f"!{letter}{{all}}", f"!${letter}{first}:${letter}{last}")
+    return "=" + formula.replace("{r}", str(r))
+
+
+def _row_of_levels(sheet: Worksheet, r: int, row: Sequence[Cell], every: str, shown: dict[int, object]) -> None:
+    point, station, chainage, level, grade, ground, depth = row
+    sheet.write_string(r - 1, 0, str(point))
+    sheet.write_number(r - 1, 1, float(chainage or 0.0), shown[3])
+    sheet.write_formula(r - 1, 2, _filled(_LEVEL, every, r), shown[4], level)
+    sheet.write_formula(r - 1, 3, _filled(_SLOPE, every, r), shown[4], grade)
+    if isinstance(ground, float) and math.isfinite(ground):
+        sheet.write_number(r - 1, 4, ground, shown[3])
+        sheet.write_formula(r - 1, 5, f"=C{r}-E{r}", shown[3], depth)
+    sheet.write_string(r - 1, 6, str(station))
+    sheet.write_formula(r - 1, 7, _filled(_ROW, every, r), shown[0], 0)
+
+
+def _sheet_of_ips(sheet: Worksheet, line: GradeLine, head: object, typed: object, shown: dict[int, object]) -> None:
+    last = len(line.ips) + 1
+    for k, (heading, _, _) in enumerate(_IPS):
+        sheet.write_string(0, k, heading, head)
+        sheet.set_column(k, k, max(len(heading), 10) + 2)
+    sheet.freeze_panes(1, 1)
+    for i, ip in enumerate(line.ips):
+        r = i + 2
+        given: list[Cell] = [line.name(i), ip.chainage_m, ip.level_m, ip.curve_length_m, ip.shape, ip.in_share]
+        for k, value in enumerate(given):
+            if isinstance(value, str):
+                sheet.write_string(i + 1, k, value)
+            elif value is not None:
+                sheet.write_number(i + 1, k, value, typed)
+        for k, (_, digits, formula) in enumerate(_IPS[len(given) :], len(given)):
+            # An end has one grade, and no bend.
+            if k == 6 and r == 2:
+                sheet.write_formula(i + 1, k, "=H2", shown[6])
+            elif k == 7 and r == last:
+                sheet.write_formula(i + 1, k, f"=G{r}", shown[6])
+            else:
+                sheet.write_formula(i + 1, k, "=" + formula.format(r=r, p=r - 1, n=r + 1), shown[digits or 0])
