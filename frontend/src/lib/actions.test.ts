@@ -172,17 +172,17 @@ describe('the ledger', () => {
 describe('tracks', () => {
   it('change their order, height and hiding for one step, and remember it', () => {
     const { layout } = w;
-    expect(layout.shown('line')).toEqual(['strip', 'bends', 'long', 'use', 'mass', 'ips']);
+    expect(layout.shown('line')).toEqual(['strip', 'bends', 'long', 'difference', 'use', 'mass', 'ips']);
     layout.move('line', 'mass', -1);
     layout.toggle('line', 'bends');
     layout.resize('line', 'strip', 5);
     const again = new Work().layout;
-    expect(again.shown('line')).toEqual(['strip', 'long', 'mass', 'use', 'ips']);
+    expect(again.shown('line')).toEqual(['strip', 'long', 'difference', 'mass', 'use', 'ips']);
     expect(again.height('line', 'strip')).toBe(28);
     expect(again.shown('search')).toEqual(['strip', 'long', 'use', 'mass']);
     again.place('line', 'ips', 'strip');
     expect(again.shown('line')[0]).toBe('ips');
     again.reset('line');
-    expect(new Work().layout.shown('line')).toEqual(['strip', 'bends', 'long', 'use', 'mass', 'ips']);
+    expect(new Work().layout.shown('line')).toEqual(['strip', 'bends', 'long', 'difference', 'use', 'mass', 'ips']);
   });
 });

@@ -89,7 +89,7 @@ export const STEPS: StepKind[] = [
     },
     layout: 'deck',
     panel: LinePanel,
-    tracks: ['strip', 'bends', 'long', 'use', 'mass', 'ips'],
+    tracks: ['strip', 'bends', 'long', 'difference', 'use', 'mass', 'ips'],
     map: ROAD,
   },
   {

@@ -15,6 +15,8 @@ export interface TrackKind {
   title?: (w: Work) => string;
   /** Height until a person changes it; the one track without a height takes what is left. [px] */
   height?: number;
+  /** When there is anything to show in it; missing: always. */
+  when?: (w: Work) => boolean;
   /** Products of the line that it draws or reads out. */
   needs: ProductName[];
   /** Draw it, from 0 to the view's width and height. */

@@ -123,7 +123,9 @@ export class Work {
     if (!this.road) return { step: 'centreline', message: 'There is no centreline yet: draw it, or read a file.' };
     return this.figures.missing;
   });
-  tracks = $derived(this.layout.shown(this.selection.step).map((id) => TRACKS[id]!));
+  tracks = $derived(
+    this.layout.shown(this.selection.step).flatMap((id) => ((TRACKS[id]!.when?.(this) ?? true) ? [TRACKS[id]!] : [])),
+  );
   #needed: ProductName[] = $derived(
     [...ALWAYS, ...this.tracks.flatMap((t) => t.needs)].filter((name, i, all) => all.indexOf(name) === i),
   );

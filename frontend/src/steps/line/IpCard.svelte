@@ -6,6 +6,7 @@
   import { fixed, grade, signedWhole } from '../../lib/format';
   import { valueAt } from '../../lib/deck/trace';
   import { useWork } from '../../lib/state/work.svelte';
+  import Compared from './Compared.svelte';
   import CurveFields from './CurveFields.svelte';
   import Findings from './Findings.svelte';
   import Levels from './Levels.svelte';
@@ -143,6 +144,7 @@
   <PutIp />
 {:else}
   <div class="card-head"><b>No IP selected</b></div>
+  <Compared />
   <WaysOn />
   <Findings most={4} />
   <PutIp />

@@ -1,5 +1,6 @@
 import type { TrackKind } from '../kind';
 import { bends } from './bends';
+import { difference } from './difference';
 import { ips } from './ips';
 import { levels } from './levels';
 import { long } from './long';
@@ -9,7 +10,7 @@ import { strip } from './strip';
 import { use } from './use';
 
 /** Every track, in the order in which they stand at first. */
-const ALL: TrackKind[] = [strip, bends, long, levels, use, mass, shift, ips];
+const ALL: TrackKind[] = [strip, bends, long, difference, levels, use, mass, shift, ips];
 
 export const TRACKS: Record<string, TrackKind> = Object.fromEntries(ALL.map((t) => [t.id, t]));
 export const TRACK_IDS = ALL.map((t) => t.id);
