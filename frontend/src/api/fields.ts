@@ -1694,6 +1694,32 @@ export const READERS = [
       ".landxml"
     ],
     "says": "Vertices of irregular lines, alignments and plan features."
+  },
+  {
+    "name": "profile as a text table",
+    "makes": "profile",
+    "suffixes": [
+      ".csv",
+      ".txt"
+    ],
+    "says": "One row a point: chainage and level, perhaps the length of a vertical curve."
+  },
+  {
+    "name": "profile of DXF",
+    "makes": "profile",
+    "suffixes": [
+      ".dxf"
+    ],
+    "says": "Polylines in profile (chainage, level) or in space."
+  },
+  {
+    "name": "profile of LandXML",
+    "makes": "profile",
+    "suffixes": [
+      ".xml",
+      ".landxml"
+    ],
+    "says": "Designed profiles with their curves, and profiles of the ground."
   }
 ] as const;
 

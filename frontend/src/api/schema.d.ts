@@ -728,6 +728,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/lines/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Profiles of a file, and the grade line that one of them makes; nothing is stored. */
+        post: operations["lines_read_profiles_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/lines/{slot}/copy": {
         parameters: {
             query?: never;
@@ -2628,6 +2645,20 @@ export interface components {
             parts: components["schemas"]["PartsChosen"] | null;
         };
         /**
+         * MadeLineOut
+         * @description A line made of a profile: how far it lies from the profile's points, and what was done to it.
+         */
+        MadeLineOut: {
+            /** Deviation M */
+            deviation_m: number;
+            /** Ips */
+            ips: components["schemas"]["IpIn"][];
+            /** Name */
+            name: string;
+            /** Said */
+            said: string[];
+        };
+        /**
          * Meet
          * @description A new IP where a grade out of one IP meets a grade into a later one; those between the two are taken out.
          */
@@ -2991,6 +3022,70 @@ export interface components {
              * @default null
              */
             works: null;
+        };
+        /**
+         * ProfileFile
+         * @description A file with profiles, and how one of them becomes a line: see `ProfileWish`.
+         */
+        ProfileFile: {
+            /**
+             * Deviation M
+             * @description fitted within it; none: as it is
+             * @default null
+             */
+            deviation_m: number | null;
+            /**
+             * Exaggeration
+             * @default 1
+             */
+            exaggeration: number;
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+            /**
+             * Origin Chainage M
+             * @default 0
+             */
+            origin_chainage_m: number;
+            /**
+             * Origin Level M
+             * @default 0
+             */
+            origin_level_m: number;
+            /** Revision */
+            revision: number;
+            /**
+             * Road
+             * @default centreline
+             */
+            road: string;
+            /**
+             * Which
+             * @description which profile of several
+             * @default null
+             */
+            which: number | null;
+        };
+        /**
+         * ProfileHead
+         * @description A profile of a file, to choose it by: how many IPs or points it has.
+         */
+        ProfileHead: {
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
+        };
+        /**
+         * ProfilesOut
+         * @description Profiles of a file, and the line made of one; null where one must be chosen.
+         */
+        ProfilesOut: {
+            made: components["schemas"]["MadeLineOut"] | null;
+            /** Profiles */
+            profiles: components["schemas"]["ProfileHead"][];
         };
         /**
          * ProjectItem
@@ -8156,6 +8251,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lines_read_profiles_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ProfileFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfilesOut"];
                 };
             };
             /** @description The request cannot be understood. */

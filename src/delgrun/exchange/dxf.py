@@ -124,6 +124,23 @@ def polylines_of(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[t
     return out
 
 
+def lines_in_space(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[type-arg]
+    """Lines and polylines by the name of their layer, (n, 3) vertices each; those that hang together as one. [m]"""
+    drawing = _document(data)
+    unit = UNITS[_UNITS.get(int(drawing.header.get("$INSUNITS", 0))) or "metre"]
+    out: list[tuple[str, np.ndarray]] = []  # type: ignore[type-arg]
+    for entity in drawing.modelspace().query("LINE LWPOLYLINE POLYLINE"):
+        if entity.dxftype() == "POLYLINE" and (entity.is_poly_face_mesh or entity.is_polygon_mesh):
+            continue
+        xyz = _line(entity, entity.dxftype()) * unit
+        layer = str(entity.dxf.layer)[:60]
+        if out and out[-1][0] == layer and np.abs(out[-1][1][-1] - xyz[0]).max() < _JOINED_M:
+            out[-1] = (layer, np.concatenate([out[-1][1], xyz[1:]]))
+        else:
+            out.append((layer, xyz))
+    return out
+
+
 def _plan(entity: Any, sagitta: float) -> np.ndarray:  # type: ignore[type-arg]
     """(k, 2) vertices of a line, arc, spline or polyline, in the drawing's unit; none of anything else."""
     match entity.dxftype():

@@ -7,9 +7,9 @@ from pathlib import PurePath
 from typing import Any, BinaryIO, Literal
 
 from delgrun.core.errors import DesignInputError
-from delgrun.exchange import centreline_text, lazily, polylines, survey_text
+from delgrun.exchange import centreline_text, lazily, polylines, profiles, survey_text
 
-Makes = Literal["survey", "centreline", "polyline"]
+Makes = Literal["survey", "centreline", "polyline", "profile"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -152,6 +152,32 @@ READERS: tuple[Reader, ...] = (
         says="Vertices of irregular lines, alignments and plan features.",
         look=polylines.landxml,
         read=polylines.landxml,
+        knows=_begins(rb"[^\0]{0,4000}<LandXML"),
+    ),
+    Reader(
+        name="profile as a text table",
+        makes="profile",
+        suffixes=(".csv", ".txt"),
+        says="One row a point: chainage and level, perhaps the length of a vertical curve.",
+        look=profiles.text,
+        read=profiles.text,
+    ),
+    Reader(
+        name="profile of DXF",
+        makes="profile",
+        suffixes=(".dxf",),
+        says="Polylines in profile (chainage, level) or in space.",
+        look=profiles.dxf,
+        read=profiles.dxf,
+        knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
+    ),
+    Reader(
+        name="profile of LandXML",
+        makes="profile",
+        suffixes=(".xml", ".landxml"),
+        says="Designed profiles with their curves, and profiles of the ground.",
+        look=profiles.landxml,
+        read=profiles.landxml,
         knows=_begins(rb"[^\0]{0,4000}<LandXML"),
     ),
 )

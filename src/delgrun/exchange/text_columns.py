@@ -61,6 +61,17 @@ CENTRELINE_WORDS = {
     ),
     "number": ("ip", *SURVEY_WORDS["number"]),
 }  # fmt: skip
+PROFILE_WORDS = {
+    "chainage": (
+        "chainage", "chainages", "station", "stations", "sta", "ch", "stationing", "distance", "dist", "pk", "km",
+        "stationierung", "kilometrierung", "abscisse", "progressiva", "estaca", "dkm", "metrering", "kilometraz", "x",
+    ),
+    "level": ("design", "finished", *SURVEY_WORDS["level"], "gradiente", "y"),
+    "curve": (
+        "curve", "curvelength", "vc", "lvc", "length", "l", "verticalcurve", "ausrundung", "raccord", "raccordo",
+    ),
+    "number": ("ip", "pvi", "vpi", *SURVEY_WORDS["number"]),
+}  # fmt: skip
 # Words beside the one that tells: “Point X (m)”, “Grid Easting”, “Reduced level”.
 _BESIDE = frozenset((
     "m", "metre", "metres", "meter", "meters", "ft", "feet", "foot", "usft", "us", "survey", "coord", "coords",
@@ -158,7 +169,7 @@ def detect(lines: Sequence[str], words: dict[str, tuple[str, ...]], delimiter: s
     titles = rows[0] if header else _commented_titles(lines, best, width)
     roles = _roles_by_words(titles, words)
     roles += ["ignore"] * (width - len(roles))
-    if not {role for role in ("easting", "northing", "level", "code") if role in words} <= set(roles):
+    if not {role for role in ("chainage", "easting", "northing", "level", "code") if role in words} <= set(roles):
         roles = _roles_by_values(rows[1:] if header else rows, roles, words)
     return Layout(best, header, comma, tuple(roles[:width]), unit_said(titles, tuple(roles)))
 
@@ -236,7 +247,7 @@ def _roles_by_values(rows: list[list[str]], known: list[str], words: dict[str, t
     numeric = [sum(bool(_NUMBER.match(r[c])) for r in rows if c < len(r) and r[c]) for c in range(width)]
     columns = [c for c in range(width) if rows and numeric[c] >= 0.5 * len(rows) and roles[c] == "ignore"]
     whole = columns and all("." not in r[columns[0]] and "," not in r[columns[0]] for r in rows if columns[0] < len(r))
-    usual = ("easting", "northing", "level", "radius", "transition_in", "transition_out")
+    usual = ("chainage", "easting", "northing", "level", "radius", "transition_in", "transition_out", "curve")
     wanted = [r for r in usual if r in words and r not in roles]
     if whole and len(columns) > len(wanted):
         roles[columns[0]] = "number"

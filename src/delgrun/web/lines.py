@@ -3,11 +3,13 @@
 from dataclasses import asdict
 
 from flask import Response
+from pydantic import BaseModel, ConfigDict, Field
 
-from delgrun.service import lines, refusals
+from delgrun.service import lines, profiles, refusals
 from delgrun.service.declared import Depths, edit_of
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, saved, saving, use_cases
+from delgrun.web.projects import UploadedFile, plain_name
 
 api = blueprint("lines", "/api/projects/<int:project_id>/lines")
 
@@ -24,6 +26,36 @@ def fitted_line(path: bodies.ProjectPath, body: bodies.FittedLine) -> Response:
     depths = Depths(cut_m=body.cut_m, fill_m=body.fill_m)
     revision, slot, said = lines.fitted(use_cases(), saving(path, body), body.name.strip(), body.road, depths)
     return saved(path, revision, slot, said=said)
+
+
+class ProfileFile(BaseModel):
+    """A file with profiles, and how one of them becomes a line: see `ProfileWish`."""
+
+    model_config = ConfigDict(arbitrary_types_allowed=True)
+    file: UploadedFile
+    revision: bodies.Count
+    road: bodies.Road = "centreline"
+    which: int | None = Field(default=None, ge=0, le=1000, description="which profile of several")
+    deviation_m: float | None = Field(default=None, ge=0.001, le=100, description="fitted within it; none: as it is")
+    exaggeration: float = Field(default=1.0, ge=0.01, le=1000)
+    origin_chainage_m: bodies.Metres = 0.0
+    origin_level_m: bodies.Metres = 0.0
+
+
+@api.post("/read", responses={200: outputs.ProfilesOut})
+def read_profiles(path: bodies.ProjectPath, form: ProfileFile) -> Response:
+    """Profiles of a file, and the grade line that one of them makes; nothing is stored."""
+    name = plain_name(form.file.filename, "profile")
+    wish = profiles.ProfileWish(
+        road=form.road,
+        which=form.which,
+        deviation_m=form.deviation_m,
+        exaggeration=form.exaggeration,
+        origin_chainage_m=form.origin_chainage_m,
+        origin_level_m=form.origin_level_m,
+    )
+    found = profiles.read(use_cases(), path.project_id, form.revision, name, form.file.read(), wish)
+    return answer(asdict(found))
 
 
 @api.post("/adopted", responses={200: outputs.Saved})

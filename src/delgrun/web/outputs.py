@@ -18,7 +18,9 @@ from delgrun.service.declared import (
     Why,
 )
 from delgrun.service.products import IpFigures, LedgerFigures
+from delgrun.service.profiles import ProfileHead
 from delgrun.service.refusals import WayFigures
+from delgrun.web.bodies import IpIn
 from delgrun.web.models import body_of
 
 
@@ -167,6 +169,22 @@ class FiguresOut(Out):
     stopped: str | None
     products: Products  # type: ignore[valid-type]
     arrays: dict[str, list[float | None]]
+
+
+class MadeLineOut(Out):
+    """A line made of a profile: how far it lies from the profile's points, and what was done to it."""
+
+    name: str
+    ips: list[IpIn]  # type: ignore[valid-type]
+    deviation_m: float
+    said: list[str]
+
+
+class ProfilesOut(Out):
+    """Profiles of a file, and the line made of one; null where one must be chosen."""
+
+    profiles: list[ProfileHead]
+    made: MadeLineOut | None
 
 
 class RefusalOut(Out):

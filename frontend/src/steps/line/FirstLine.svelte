@@ -1,6 +1,7 @@
 <script lang="ts">
   import Field from '../../lib/fields/Field.svelte';
   import { useWork } from '../../lib/state/work.svelte';
+  import FromProfile from './FromProfile.svelte';
 
   // Where there is no grade line yet: one along the ground in one action, or a straight one.
   const w = useWork();
@@ -48,6 +49,7 @@
   <button class="btn btn-primary btn-sm" disabled={busy} onclick={fit}>Line along the ground</button>
   <button class="btn btn-sm" disabled={busy} onclick={() => w.act(w.making.straight())}>New straight line</button>
 </div>
+<FromProfile />
 
 <style>
   .fields {

@@ -9,6 +9,7 @@
   import Compared from './Compared.svelte';
   import CurveFields from './CurveFields.svelte';
   import Findings from './Findings.svelte';
+  import FromProfile from './FromProfile.svelte';
   import Levels from './Levels.svelte';
   import Locks from './Locks.svelte';
   import PutIp from './PutIp.svelte';
@@ -149,6 +150,7 @@
   <Findings most={4} />
   <PutIp />
   <Levels />
+  <FromProfile />
   <h2>Notes along the road</h2>
   <RowsForm
     kind="notes"

@@ -143,13 +143,13 @@ class Split:
                 return add_ip(line, s, level, 0.0)
             return _put(line, s, level, around)
         i = int(np.flatnonzero(within)[0])
-        return EditResult(_cut_curve(line, i, s, level), i)
+        return EditResult(cut_curve(line, i, s, level), i)
 
     def label(self, line: GradeLine) -> str:
         return f"Add an IP on the line at {chainage_text(self.chainage_m)}"
 
 
-def _cut_curve(line: GradeLine, i: int, s: float, level: float) -> GradeLine:
+def cut_curve(line: GradeLine, i: int, s: float, level: float) -> GradeLine:
     """The line with the curve of IP i as two that touch at a chainage: the same line."""
     ip = line.ips[i]
     start, end = float(line.curve_start_m[i]), float(line.curve_end_m[i])

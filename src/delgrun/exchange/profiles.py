@@ -1,0 +1,156 @@
+"""Profiles of files: a table of chainage and level, polylines of a drawing, profiles of LandXML."""
+
+import io
+import re
+from dataclasses import dataclass
+from typing import Any, BinaryIO
+
+import numpy as np
+from defusedxml import ElementTree
+from numpy.typing import NDArray
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.ip import Ip
+from delgrun.exchange.landxml_file import LINEAR_UNITS, in_words, plain_tag
+from delgrun.exchange.text_columns import PROFILE_WORDS, UNITS, data_rows, detect, lines_of, parse_number
+
+FloatArray = NDArray[np.float64]
+
+# Figures beyond are none. [m]
+_FURTHEST_M = 1e8
+# Files hold no more profiles than anybody would choose from.
+_MOST = 50
+# 1+234.5 is kilometres and metres; 12+34.56, two digits behind the plus, hundreds of feet and feet.
+_STATION = re.compile(r"(?<![\d.+])(\d+)\+(\d{2,3})(?=[.,;\s|]|$)")
+
+
+@dataclass(frozen=True)
+class Profile:
+    """One profile as a file gives it: IPs with curves (`ips`), or points of chainage and level (n, 2), or points of a
+    line in space (n, 3) whose chainages are still to be found. [m]
+    """
+
+    name: str
+    ips: tuple[Ip, ...] = ()
+    points: FloatArray | None = None
+    places: FloatArray | None = None
+
+
+def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Profile]:
+    """One row a point: chainage and level, perhaps the length of a vertical curve there.
+
+    Raises
+    ------
+    DesignInputError
+        A line that cannot be read, named: the table is short, so that it is taken whole or not at all.
+    """
+    lines = [_STATION.sub(_plain_station, line) for line in lines_of(file.read())]
+    layout = detect(lines, PROFILE_WORDS)
+    unit = UNITS[layout.unit]
+    rows: list[dict[str, float]] = []
+    for number, cells in data_rows(lines, layout):
+        row: dict[str, float] = {}
+        for role, cell in zip(layout.roles, cells, strict=False):
+            if role not in ("chainage", "level", "curve") or (role == "curve" and not cell):
+                continue
+            try:
+                row[role] = parse_number(cell, layout.decimal_comma) * unit
+            except ValueError as e:
+                raise DesignInputError(
+                    role, f"Line {number}: {role} “{cell}” is not a number. Nothing was read: mend it, try again."
+                ) from e
+        if not {"chainage", "level"} <= row.keys():
+            raise DesignInputError("roles", f"Line {number} has no chainage and level.")
+        rows.append(row)
+    points = np.array([(row["chainage"], row["level"]) for row in rows]).reshape(-1, 2)
+    if any(row.get("curve") for row in rows):
+        ips = tuple(
+            Ip(chainage_m=row["chainage"], level_m=row["level"], curve_length_m=row.get("curve", 0.0)) for row in rows
+        )
+        return [Profile("table", ips=ips)]
+    return _kept([Profile("table", points=points)])
+
+
+def _plain_station(found: re.Match[str]) -> str:
+    whole, rest = found.groups()
+    return str(int(whole) * 10 ** len(rest) + int(rest))
+
+
+def dxf(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Profile]:
+    """Polylines by layer: one whose level changes is a line in space, a flat one is drawn in profile."""
+    from delgrun.exchange.dxf import lines_in_space
+
+    out = []
+    for layer, xyz in lines_in_space(file.read()):
+        if np.ptp(xyz[:, 2]) > 0:
+            out.append(Profile(f"{layer} (in space)", places=xyz))
+        else:
+            out.append(Profile(f"{layer} (in profile)", points=xyz[:, :2]))
+    return _kept(out)
+
+
+def landxml(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Profile]:
+    """Designed profiles with their curves, and profiles of the ground as points.
+
+    Source: LandXML 1.2, elements ProfAlign (PVI, ParaCurve, UnsymParaCurve, CircCurve) and ProfSurf.
+    """
+    unit = 1.0
+    found: list[Profile] = []
+    with in_words():
+        for _, node in ElementTree.iterparse(io.BytesIO(file.read()), events=("end",)):
+            match plain_tag(node.tag):
+                case "Metric" | "Imperial":
+                    name = LINEAR_UNITS.get(node.get("linearUnit", "meter"))
+                    if name is None:
+                        raise DesignInputError("file", f"The file's unit “{node.get('linearUnit')}” is not known here.")
+                    unit = UNITS[name]
+                case "ProfAlign":
+                    name = (node.get("name") or f"profile {len(found) + 1}")[:60]
+                    ips = tuple(_landxml_ip(child, unit) for child in node if plain_tag(child.tag) in _IPS)
+                    if len(ips) > 1:
+                        found.append(Profile(name, ips=_between_ends(ips)))
+                case "ProfSurf":
+                    name = (node.get("name") or f"surface {len(found) + 1}")[:60]
+                    for child in node:
+                        if plain_tag(child.tag) == "PntList2D" and child.text:
+                            points = np.array(child.text.split(), float).reshape(-1, 2) * unit
+                            found.append(Profile(name, points=points))
+    if not found:
+        raise DesignInputError("file", "The file holds no profile.")
+    return _kept(found)
+
+
+_IPS = ("PVI", "ParaCurve", "UnsymParaCurve", "CircCurve")
+
+
+def _landxml_ip(node: Any, unit: float) -> Ip:
+    chainage, level = (float(text) * unit for text in node.text.split()[:2])
+    match plain_tag(node.tag):
+        case "ParaCurve":
+            return Ip(chainage_m=chainage, level_m=level, curve_length_m=float(node.get("length")) * unit)
+        case "UnsymParaCurve":
+            before, after = (float(node.get(name)) * unit for name in ("lengthIn", "lengthOut"))
+            share = before / (before + after) if before + after > 0 else None
+            return Ip(chainage_m=chainage, level_m=level, curve_length_m=before + after, in_share=share)
+        case "CircCurve":
+            length = float(node.get("length")) * unit
+            return Ip(chainage_m=chainage, level_m=level, curve_length_m=length, shape="circle")
+        case _:
+            return Ip(chainage_m=chainage, level_m=level)
+
+
+def _between_ends(ips: tuple[Ip, ...]) -> tuple[Ip, ...]:
+    """An end has no curve, whatever a file says of it."""
+    return ips[0].freed(0.0), *ips[1:-1], ips[-1].freed(0.0)
+
+
+def _kept(found: list[Profile]) -> list[Profile]:
+    """Profiles of at least two points whose figures can be meant; refused where there are none."""
+    good = [p for p in found if len(p.ips) > 1 or any(a is not None and len(a) > 1 for a in (p.points, p.places))]
+    for p in good:
+        for a in (p.points, p.places):
+            if a is not None and not (np.isfinite(a).all() and np.abs(a).max() < _FURTHEST_M):
+                raise DesignInputError("file", f"“{p.name}” holds figures that are no places.")
+    if not good:
+        raise DesignInputError("file", "The file holds no profile: at least two points with chainage and level.")
+    return good[:_MOST]
