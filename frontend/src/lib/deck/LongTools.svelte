@@ -30,8 +30,8 @@
 <style>
   .select,
   .btn {
-    height: 20px;
-    min-height: 20px;
+    height: 24px;
+    min-height: 24px;
     font-size: 12px;
   }
   .select {

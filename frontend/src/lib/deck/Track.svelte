@@ -16,7 +16,8 @@
   let { kind, painter, top, height = $bindable(), ondropped }: Props = $props();
   const w = useWork();
   const step = $derived(w.selection.step);
-  const HEAD = 22;
+  // Buttons need more room than words.
+  const HEAD = $derived(kind.tools ? 26 : 22);
   let over = $state(false);
   const given = $derived(w.layout.height(step, kind.id) ?? kind.height);
   const title = $derived(kind.title?.(w) ?? kind.name);
@@ -89,7 +90,7 @@
   }}
   role="group"
 >
-  <header>
+  <header style:height={`${HEAD}px`}>
     <span
       class="title"
       draggable="true"
@@ -100,7 +101,7 @@
     {#if Tools}<Tools />{/if}
     {#if readout}<output class="num">{readout}</output>{/if}
   </header>
-  {#if Over}<div class="content"><Over /></div>{/if}
+  {#if Over}<div class="content" style:top={`${HEAD}px`}><Over /></div>{/if}
   {#if given !== undefined}
     <div class="grip" role="presentation" title="Drag to make it higher or lower" onpointerdown={resize}></div>
   {/if}
@@ -128,7 +129,6 @@
     display: flex;
     align-items: center;
     gap: 12px;
-    height: 22px;
     padding: 0 16px 0 8px;
     font-size: 12px;
     line-height: 16px;
@@ -147,7 +147,7 @@
   }
   .content {
     position: absolute;
-    inset: 22px 0 0;
+    inset: 0;
   }
   .grip {
     position: absolute;

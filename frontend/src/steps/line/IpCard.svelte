@@ -42,6 +42,17 @@
 
   // Which of the two IPs of a typed grade moves up or down.
   let other = $state(false);
+  let more = $state(false);
+  const locked = $derived(
+    [
+      ip?.locked_chainage_m != null && 'chainage',
+      ip?.locked_level_m != null && 'level',
+      w.ips[i - 1]?.locked_grade != null && 'grade in',
+      ip?.locked_grade != null && 'grade out',
+    ]
+      .filter((what) => what)
+      .join(', '),
+  );
   const moves = () => (other ? 'other' : 'this');
 
   const apply = (edit: Edit) => w.apply(edit);
@@ -123,12 +134,8 @@
             : [needs, ip.radius_m ? `R ${fixed(ip.radius_m, 0)}` : ''].join(' ')}
           take={(v) => apply({ what: 'k', ip: i, k_m_per_pct: v as number })}
         />
-        <label class="other" title="A typed grade moves the IP at its other end up or down, and this one stays">
-          <input type="checkbox" class="checkbox checkbox-xs" bind:checked={other} />a typed grade moves the neighbour
-        </label>
         <CurveFields {ip} at={i} {apply} />
       {/if}
-      <Locks {ip} at={i} />
     </div>
   {/key}
   {#if w.trial.draft && w.shownFigures?.stopped}
@@ -142,7 +149,18 @@
       <span>{r.label}</span><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span>
     </button>
   {/each}
-  <PutIp />
+  <details class="more" bind:open={more}>
+    <summary
+      >More: locks, a new IP from here{#if locked}<span class="faint">, locked: {locked}</span>{/if}</summary
+    >
+    <Locks {ip} at={i} />
+    {#if inner}
+      <label class="other" title="A typed grade moves the IP at its other end up or down, and this one stays">
+        <input type="checkbox" class="checkbox checkbox-xs" bind:checked={other} />a typed grade moves the neighbour
+      </label>
+    {/if}
+    <PutIp />
+  </details>
 {:else}
   <div class="card-head"><b>No IP selected</b></div>
   <Compared />
@@ -180,6 +198,15 @@
     --field-width: 82px;
     display: flex;
     flex-direction: column;
+  }
+  .more summary {
+    min-height: 26px;
+    line-height: 26px;
+    cursor: pointer;
+    font-weight: 600;
+  }
+  .more .faint {
+    font-weight: 400;
   }
   .other {
     display: flex;

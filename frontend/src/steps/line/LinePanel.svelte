@@ -18,12 +18,12 @@
 
 <style>
   .plan {
-    height: 148px;
+    height: 142px;
     margin: 0 -10px;
     border-bottom: 1px solid var(--color-base-300);
   }
   .section {
-    height: 158px;
+    height: 152px;
     margin: 0 -10px 4px;
     border-bottom: 1px solid var(--color-base-300);
   }
