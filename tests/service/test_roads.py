@@ -86,6 +86,24 @@ def test_off_the_crown_the_crossfall_counts_and_off_the_road_it_is_refused(proje
         centrelines.save(projects, on(base), {"start_meets": "line-1"}, road="centreline")
 
 
+def test_a_side_road_takes_the_grade_too_where_that_is_wished(projects, two):
+    pid, on, base = two
+    base, _, _ = centrelines.save(projects, on(base), {"start_takes_grade": True}, road="centreline-2")
+    limits = projects.case(projects.states.newest(pid), road="centreline-2").limits.value
+    # It leaves at a right angle: down the lane's 3 %, whatever the main road's grade.
+    assert limits.start_grade == pytest.approx(-0.03, abs=1e-6) and limits.end_grade is None
+    # Turned by 45 degrees it takes part of both.
+    state = projects.states.newest(pid)
+    main, line = projects.case(state).centreline.value, state.line("line-1").line
+    at = main.line.at(np.array([1000.0]))
+    e, n, way = at.easting_m[0], at.northing_m[0], at.direction[0] + np.pi / 4
+    ips = [{"easting_m": float(e + r * np.cos(way)), "northing_m": float(n + r * np.sin(way))} for r in (0.0, 45.0)]
+    base, _, _ = centrelines.save(projects, on(base), {"ips": ips}, road="centreline-2")
+    limits = projects.case(projects.states.newest(pid), road="centreline-2").limits.value
+    grade = float(line.grades(np.array([1000.0]))[0])
+    assert limits.start_grade == pytest.approx((grade - 0.03) * np.cos(np.pi / 4), abs=2e-4)
+
+
 def test_only_what_belongs_to_a_road_follows_it_and_goes_with_it(projects, two):
     pid, on, base = two
     base, slot = lines.straight_line(projects, on(base), "farm", "centreline-2")

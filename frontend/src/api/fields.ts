@@ -350,6 +350,26 @@ export const INPUTS = {
       "high": null
     },
     {
+      "name": "start_takes_grade",
+      "dimension": "flag",
+      "label": "start takes the grade",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
+      "name": "end_takes_grade",
+      "dimension": "flag",
+      "label": "end takes the grade",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null
+    },
+    {
       "name": "start_chainage_m",
       "dimension": "chainage",
       "label": "starts at",

@@ -1370,7 +1370,8 @@ export interface components {
          * @description `keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length.
          *
          *     `road` is the centreline's slot; without it this is a further one. Name and junctions stay where they are null;
-         *     `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level, or empty;
+         *     `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level (and, if it is taken,
+         *     how their surface rises), or empty;
          *     `equations`: chainages, and what is written on from there, where they change.
          */
         CentrelineIn: {
@@ -1381,6 +1382,11 @@ export interface components {
              * @default null
              */
             end_meets: string | null;
+            /**
+             * End Takes Grade
+             * @default null
+             */
+            end_takes_grade: boolean | null;
             /**
              * Equations
              * @default null
@@ -1411,6 +1417,11 @@ export interface components {
              * @default null
              */
             start_meets: string | null;
+            /**
+             * Start Takes Grade
+             * @default null
+             */
+            start_takes_grade: boolean | null;
             /**
              * Token
              * @default null
@@ -1461,6 +1472,8 @@ export interface components {
         CentrelineOut: {
             /** End Meets */
             end_meets: string;
+            /** End Takes Grade */
+            end_takes_grade: boolean;
             /** Ips */
             ips: components["schemas"]["CentrelineIp"][];
             /** Name */
@@ -1471,6 +1484,8 @@ export interface components {
             start_chainage_m: number;
             /** Start Meets */
             start_meets: string;
+            /** Start Takes Grade */
+            start_takes_grade: boolean;
             /** Still Key */
             still_key: string;
         };
@@ -2037,18 +2052,28 @@ export interface components {
         /**
          * GroundFigures
          * @description Ground along the centreline: where the road starts and ends, and how much of the centreline lacks ground.
+         *
+         *     Levels are those at the ends, grades those of the first and last metres.
          */
         GroundFigures: {
             /** Bends */
             bends: components["schemas"]["Bend"][];
+            /** End Grade */
+            end_grade: number | null;
             /** End Lacks M */
             end_lacks_m: number;
+            /** End Level M */
+            end_level_m: number | null;
             /** End M */
             end_m: number;
             /** Points */
             points: number;
+            /** Start Grade */
+            start_grade: number | null;
             /** Start Lacks M */
             start_lacks_m: number;
+            /** Start Level M */
+            start_level_m: number | null;
             /** Start M */
             start_m: number;
             /** Triangles */

@@ -3,14 +3,13 @@
 from collections.abc import Callable
 from dataclasses import replace
 from functools import cached_property
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
-from delgrun.core.centreline.junction import level_on
-from delgrun.core.centreline.legs import CentrelineIp
+from delgrun.core.centreline.junction import grade_on, level_on
 from delgrun.core.centreline.speeds import BendRules, BendSpeed, RoadWidth, bend_speeds
 from delgrun.core.centreline.stations import Equations, Stations
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation, evaluate_line
@@ -29,7 +28,7 @@ from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.inputs import BENDS, CENTRELINE, COST, EQUATIONS, LIMITS, LINE, OUTLINE, SECTION, SURVEY
 from delgrun.core.limits.check import Checked, LimitUse, PlanBend
 from delgrun.core.limits.checks import all_uses
-from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.limits.limit_set import LimitSet, TieIn
 from delgrun.core.section.section import DepthTable, build_depth_table
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead
@@ -63,14 +62,13 @@ def plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...
     )
 
 
-def _tied(typed: LimitSet, main: bool, start_m: float | None, end_m: float | None) -> LimitSet:
-    """Limits with the levels that are handed over at the ends; those of a side road without the main road's."""
+def _tied(typed: LimitSet, main: bool, start: TieIn, end: TieIn) -> LimitSet:
+    """Limits with what is handed over at the ends; those of a side road without the main road's."""
     own = typed if main else replace(typed, start_level_m=None, start_grade=None, end_level_m=None, end_grade=None)
-    return replace(
-        own,
-        start_level_m=own.start_level_m if start_m is None else start_m,
-        end_level_m=own.end_level_m if end_m is None else end_m,
-    )
+    handed = {
+        "start_level_m": start.level_m, "start_grade": start.grade, "end_level_m": end.level_m, "end_grade": end.grade,
+    }  # fmt: skip
+    return replace(own, **{name: value for name, value in handed.items() if value is not None})
 
 
 def _within(tin: Tin, outline: Outline) -> Tin:
@@ -120,29 +118,33 @@ class Case:
     def limits(self) -> Kept[LimitSet]:
         """The project's limits, with the tie-ins of this road.
 
-        Typed ones are the main road's; at a junction another road hands over its level.
+        Typed ones are the main road's; at a junction another road hands over its level, and its grade if wished.
         """
         typed = self.state.need(LIMITS, "The project has no limits yet: choose a design speed.")
-        start, end = self._handed_over()
-        if self.road == MAIN_ROAD and start is None and end is None:
+        start, end = self._handed_over("start"), self._handed_over("end")
+        if self.road == MAIN_ROAD and start == end == TieIn():
             return typed
         return self.made(_tied, typed, self.road == MAIN_ROAD, start, end)
 
-    def _handed_over(self) -> tuple[float | None, float | None]:
-        """Levels that other roads hand to the start and the end of this one. [m]"""
+    def _handed_over(self, end: Literal["start", "end"]) -> TieIn:
+        """The level that another road hands to an end of this one, and its grade where that is taken too."""
         own = self.state.roads.get(self.road)
         if own is None:
-            return None, None
+            return TieIn()
         design: CentrelineDesign = own.value
-        ends = ((design.start_meets, design.ips[0]), (design.end_meets, design.ips[-1]))
-        start, end = (self._level_at(slot, ip) for slot, ip in ends)
-        return start, end
-
-    def _level_at(self, slot: str, ip: CentrelineIp) -> float | None:
-        met = self.state.lines.get(slot)
+        first = end == "start"
+        met = self.state.lines.get(design.start_meets if first else design.end_meets)
         if met is None or met.road not in self.state.roads:
-            return None
-        return level_on(self.roads[met.road], met.line, self.setting.value, ip.easting_m, ip.northing_m)
+            return TieIn()
+        ip = design.ips[0 if first else -1]
+        there = self.roads[met.road], met.line, self.setting.value
+        level = level_on(*there, ip.easting_m, ip.northing_m)
+        if not (design.start_takes_grade if first else design.end_takes_grade):
+            return TieIn(level_m=level)
+        line = self.centreline.value
+        at = line.line.at(np.array([line.start_chainage_m if first else line.end_chainage_m]))
+        place = ip.easting_m, ip.northing_m
+        return TieIn(level_m=level, grade=grade_on(*there, place, float(at.direction[0]), leaves=first))
 
     @property
     def cost(self) -> Kept[Any]:

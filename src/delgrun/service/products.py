@@ -32,6 +32,8 @@ FloatArray = NDArray[np.float64]
 
 # The strip map shows less than is cut. [m]
 STRIP_REACH_M = 40.0
+# The grade of the ground at an end is taken over so much. [m]
+END_REACH_M = 10.0
 
 
 # STILL
@@ -39,10 +41,17 @@ STRIP_REACH_M = 40.0
 
 @dataclass(frozen=True)
 class GroundFigures:
-    """Ground along the centreline: where the road starts and ends, and how much of the centreline lacks ground."""
+    """Ground along the centreline: where the road starts and ends, and how much of the centreline lacks ground.
+
+    Levels are those at the ends, grades those of the first and last metres.
+    """
 
     start_m: float
     end_m: float
+    start_level_m: float | None
+    start_grade: float | None
+    end_level_m: float | None
+    end_grade: float | None
     start_lacks_m: float
     end_lacks_m: float
     bends: list[Bend]
@@ -53,8 +62,9 @@ class GroundFigures:
 def ground(case: Case) -> tuple[GroundFigures, Arrays]:
     tin, c, ls = case.tin.value, case.centreline.value, case.long.value
     road = case.stretch
+    ends = _ground_at_ends(case)
     figures = GroundFigures(
-        road.from_m, road.to_m, road.start_lacks_m, road.end_lacks_m, c.bends, len(tin.xyz), len(tin.triangles)
+        road.from_m, road.to_m, *ends, road.start_lacks_m, road.end_lacks_m, c.bends, len(tin.xyz), len(tin.triangles)
     )
     return figures, {
         "ground_chainage": ls.chainage_m,
@@ -63,6 +73,15 @@ def ground(case: Case) -> tuple[GroundFigures, Arrays]:
         "section_chainage": case.chainages.value,
         "section_ground": case.across.value.centre_level_m,
     }
+
+
+def _ground_at_ends(case: Case) -> tuple[float | None, float | None, float | None, float | None]:
+    """Level and grade of the ground at the start, and at the end."""
+    road, along = case.stretch, min(END_REACH_M, (case.stretch.to_m - case.stretch.from_m) / 2)
+    first, second = case.ground_at(road.from_m), case.ground_at(road.from_m + along)
+    third, last = case.ground_at(road.to_m - along), case.ground_at(road.to_m)
+    found = first, (second - first) / along, last, (last - third) / along
+    return tuple(None if np.isnan(v) else float(v) for v in found)  # type: ignore[return-value]
 
 
 def plan(case: Case) -> tuple[None, Arrays]:

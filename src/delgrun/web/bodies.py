@@ -224,7 +224,8 @@ class CentrelineIn(Base):
     """`keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length.
 
     `road` is the centreline's slot; without it this is a further one. Name and junctions stay where they are null;
-    `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level, or empty;
+    `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level (and, if it is taken,
+    how their surface rises), or empty;
     `equations`: chainages, and what is written on from there, where they change.
     """
 
@@ -232,6 +233,8 @@ class CentrelineIn(Base):
     name: Name | None = None
     start_meets: Meets | None = None
     end_meets: Meets | None = None
+    start_takes_grade: bool | None = None
+    end_takes_grade: bool | None = None
     keeps: Keeps = "place"
     equations: Annotated[list[EquationIn], Field(max_length=100)] | None = None
     start_chainage_m: Metres

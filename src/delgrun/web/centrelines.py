@@ -81,7 +81,13 @@ def usual_bend(path: bodies.ProjectPath, query: bodies.RevisionQuery) -> Respons
 @api.put("", responses={200: outputs.Saved})
 def save_centreline(path: bodies.ProjectPath, body: bodies.CentrelineIn) -> Response:
     """Save a centreline, or a further one; whatever stands at its chainages follows."""
-    said = {"name": body.name, "start_meets": body.start_meets, "end_meets": body.end_meets}
+    said = {
+        "name": body.name,
+        "start_meets": body.start_meets,
+        "end_meets": body.end_meets,
+        "start_takes_grade": body.start_takes_grade,
+        "end_takes_grade": body.end_takes_grade,
+    }
     row: dict[str, Any] = {name: value for name, value in said.items() if value is not None}
     row |= {"start_chainage_m": body.start_chainage_m, "ips": [ip.model_dump() for ip in body.ips]}
     equations = None if body.equations is None else [(e.at_m, e.ahead_m) for e in body.equations]

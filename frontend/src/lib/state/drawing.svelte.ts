@@ -29,6 +29,10 @@ const NO_MEETING = { start: null, end: null };
 const MANY_IPS = 60;
 const RESTS_MS = 300;
 
+/** Behind the slot of a line that an end meets: its grade is taken too. */
+export const WITH_GRADE = '+';
+const lineOf = (met: string) => met.replace(WITH_GRADE, '');
+
 /**
  * The centreline that is typed, drawn or dragged, until it is saved or put back: one writer for grid, map and section.
  * It stays with the project while another step is looked at; the rules of bends are the server's.
@@ -128,7 +132,7 @@ export class Drawing {
     const p = this.of();
     const ips = this.asked;
     const [start_chainage_m, fit, beside_m] = [this.startM, this.drawing, this.beside()];
-    const [start_meets, end_meets] = [this.met('start'), this.met('end')];
+    const [start_meets, end_meets] = [lineOf(this.met('start')), lineOf(this.met('end'))];
     const [line, keeps] = [this.further ? '' : (p?.line ?? ''), this.keeps];
     clearTimeout(this.#rest);
     if (!p || ips.length < 2) {
@@ -261,10 +265,11 @@ export class Drawing {
 
   // Roads
 
-  /** Slot of the other road's grade line that an end meets; empty for none. */
+  /** Slot of the other road's grade line that an end meets, marked where its grade is taken too; empty for none. */
   met(end: 'start' | 'end'): string {
-    const saved = end === 'start' ? this.saved?.start_meets : this.saved?.end_meets;
-    return this.meets[end] ?? saved ?? '';
+    const s = this.saved;
+    const [slot, grade] = end === 'start' ? [s?.start_meets, s?.start_takes_grade] : [s?.end_meets, s?.end_takes_grade];
+    return this.meets[end] ?? (slot ? slot + (grade ? WITH_GRADE : '') : '');
   }
 
   /** Begin a further road: from nothing, or as a copy of this one that is then another option. */
@@ -369,8 +374,10 @@ export class Drawing {
     const sent = {
       road: this.further ? null : (this.saved?.slot ?? 'centreline'),
       name: this.name,
-      start_meets: this.meets.start,
-      end_meets: this.meets.end,
+      start_meets: this.meets.start === null ? null : lineOf(this.meets.start),
+      end_meets: this.meets.end === null ? null : lineOf(this.meets.end),
+      start_takes_grade: this.meets.start === null ? null : this.meets.start.endsWith(WITH_GRADE),
+      end_takes_grade: this.meets.end === null ? null : this.meets.end.endsWith(WITH_GRADE),
       start_chainage_m: this.startM,
       ips: this.ips,
       keeps: this.keeps,

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ask } from '../../api/client';
   import Field from '../../lib/fields/Field.svelte';
+  import { WITH_GRADE } from '../../lib/state/drawing.svelte';
   import { useWork } from '../../lib/state/work.svelte';
 
   // Which road's centreline this is, further ones, and other roads that it meets at its ends.
@@ -72,11 +73,14 @@
           <select
             class="select select-sm"
             value={d.met(end)}
-            title="This road's tie-in takes the level of that road's surface there"
+            title="This road's tie-in takes the level of that road's surface there, or how it rises too"
             onchange={(e) => (d.meets = { ...d.meets, [end]: e.currentTarget.value })}
           >
             <option value="">no road</option>
-            {#each others as other (other.slot)}<option value={other.slot}>{other.says}</option>{/each}
+            {#each others as other (other.slot)}
+              <option value={other.slot}>{other.says}, its level</option>
+              <option value={other.slot + WITH_GRADE}>{other.says}, level and grade</option>
+            {/each}
           </select>
         </label>
       {/each}

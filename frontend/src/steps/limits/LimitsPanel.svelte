@@ -22,6 +22,23 @@
     }
   }
 
+  const ENDS = ['start', 'end'] as const;
+  /** A tie-in that takes level and grade from the ground there. */
+  function fromGround(end: 'start' | 'end'): Promise<string | null> {
+    const g = w.still!.ground;
+    const [level, slope] = end === 'start' ? [g.start_level_m, g.start_grade] : [g.end_level_m, g.end_grade];
+    const round = (v: number | null, digits: number) => (v === null ? null : Number(v.toFixed(digits)));
+    return w.save({
+      what: 'the tie-in',
+      send: ({ path, base, token, project }) => {
+        const next = { ...project.limits!, [`${end}_level_m`]: round(level, 3), [`${end}_grade`]: round(slope, 5) };
+        return ask(
+          api.PUT('/api/projects/{project_id}/limits', { params: { path }, body: { base, token, limits: next } }),
+        );
+      },
+    });
+  }
+
   async function takeOffered(): Promise<void> {
     const take = offered;
     if (!take) return;
@@ -57,6 +74,17 @@
 <h2>Tie-ins to the existing roads</h2>
 <p class="faint">An empty field leaves that end free.</p>
 <InputForm kind="limits" only={tie} />
+{#if w.still && limits}
+  <div class="buttons">
+    {#each ENDS as end (end)}
+      <button
+        class="btn btn-xs"
+        title={`Level and grade of the ground at the ${end}, over its first metres`}
+        onclick={() => w.act(fromGround(end))}>{end === 'start' ? 'Start' : 'End'} from the ground</button
+      >
+    {/each}
+  </div>
+{/if}
 <h2>What fails</h2>
 <Findings />
 

@@ -23,12 +23,15 @@ MAIN_NAME = "main road"
 class CentrelineDesign:
     """The centreline as it is typed and kept: its IPs and where its chainage starts.
 
-    `start_meets` and `end_meets` are slots of grade lines of other roads that hand their level to this road's ends.
+    `start_meets` and `end_meets` are slots of grade lines of other roads that hand their level to this road's ends;
+    with `start_takes_grade`, `end_takes_grade` also how their surface rises there.
     """
 
     name: str = meant("name", "name", first=MAIN_NAME)
     start_meets: str = meant("line", "start meets", first="", says="a grade line of another road")
     end_meets: str = meant("line", "end meets", first="", says="a grade line of another road")
+    start_takes_grade: bool = meant("flag", "start takes the grade", first=False)
+    end_takes_grade: bool = meant("flag", "end takes the grade", first=False)
     start_chainage_m: float = meant("chainage", "starts at", low=-1e8, high=1e8, first=0.0)
     ips: tuple[CentrelineIp, ...] = meant("count", "IPs", of=CentrelineIp, most=2000)
 

@@ -9,12 +9,21 @@ from delgrun.core.section.typical_section import TypicalSection
 
 # Levels are kept to the millimetre.
 _DIGITS = 3
+# A surface's slope is taken over such a step. [m]
+_STEP_M = 0.05
 
 
 def level_on(
     road: Centreline, line: GradeLine, typical: TypicalSection, easting_m: float, northing_m: float
 ) -> float | None:
     """Level of a road's finished surface at a place on it; None where the place is not on it. [m]"""
+    level = _surface(road, line, typical, easting_m, northing_m)
+    return None if level is None else round(level, _DIGITS)
+
+
+def _surface(
+    road: Centreline, line: GradeLine, typical: TypicalSection, easting_m: float, northing_m: float
+) -> float | None:
     at = road.line.nearest(np.array([easting_m]), np.array([northing_m]))
     s, aside = float(at.chainage_m[0]), abs(float(at.offset_m[0]))
     # Off by a millimetre is on the edge.
@@ -22,7 +31,32 @@ def level_on(
         return None
     corners = typical.finished()
     level = float(line.levels(np.array([s]))[0]) + float(np.interp(aside, corners[:, 0], corners[:, 1]))
-    return None if np.isnan(level) else round(level, _DIGITS)
+    return None if np.isnan(level) else level
+
+
+def grade_on(
+    road: Centreline,
+    line: GradeLine,
+    typical: TypicalSection,
+    place: tuple[float, float],
+    direction: float,
+    *,
+    leaves: bool,
+) -> float | None:
+    """How a road's finished surface rises in a direction [rad, from east] at a place on it; None off it. [m/m]
+
+    On the side that a line is on which `leaves` there in that direction, or arrives: at the crown these differ. At an
+    edge, where there is no surface on that side, what it is up to there.
+    """
+    here = _surface(road, line, typical, *place)
+    if here is None:
+        return None
+    for ahead in (1.0, -1.0) if leaves else (-1.0, 1.0):
+        e, n = (c + ahead * _STEP_M * d for c, d in zip(place, (np.cos(direction), np.sin(direction)), strict=True))
+        there = _surface(road, line, typical, float(e), float(n))
+        if there is not None:
+            return float(ahead * (there - here) / _STEP_M)
+    return None
 
 
 def check_on(
