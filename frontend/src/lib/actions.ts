@@ -110,6 +110,12 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
       },
     },
     ...nudges,
+    {
+      name: 'Let dragged IPs snap, or not',
+      keys: ['s'],
+      shown: 'S',
+      run: () => (selection.axes.snaps = !selection.axes.snaps),
+    },
     { name: 'Zoom to the selected IP', keys: ['z'], shown: 'Z', run: () => zoomToIp(w) },
     { name: 'Show the whole line', keys: ['0'], shown: '0', run: () => selection.axes.fit() },
     {

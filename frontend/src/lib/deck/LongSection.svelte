@@ -4,7 +4,8 @@
   import { useWork } from '../state/work.svelte';
   import type { Ip } from '../../api/client';
   import { drag, type DragHandlers } from './drag';
-  import { levelScale } from './long';
+  import { levelScale, snapsOf } from './long';
+  import { snapped } from './snap';
   import { onWay, wayOf, wordsOf, type Way } from './way';
 
   const w = useWork();
@@ -16,6 +17,7 @@
   /** The IP as it was when it was taken, and the way it is kept to while keys are held. */
   let taken = $state.raw<Ip | null>(null);
   let way = $state<Way>('free');
+  let snappedTo = $state('');
   /** Where the held IP is under the pointer, before the figures of it come. */
   const held = $derived.by(() => {
     const d = w.trial.draft;
@@ -23,6 +25,9 @@
     const end = d.ip === 0 || d.ip === w.ips.length - 1;
     return { ip: d.ip, chainage_m: end ? w.ips[d.ip]!.chainage_m : d.chainage_m, level_m: d.level_m };
   });
+  /** Pixels for a metre along and for a metre of height. */
+  const perMetre = () => ({ along: axes.scale, up: Math.abs(scale.y(1) - scale.y(0)) });
+
   function handle(i: number): Attachment {
     return (node) =>
       drag(node, (): DragHandlers => ({
@@ -34,7 +39,13 @@
           if (!taken) return;
           way = wayOf(keys, dx, dy, taken);
           const end = i === 0 || i === w.ips.length - 1;
-          const at = onWay(way, taken, { chainage_m: axes.toChainage(x), level_m: scale.toLevel(py) });
+          let at = onWay(way, taken, { chainage_m: axes.toChainage(x), level_m: scale.toLevel(py) });
+          snappedTo = '';
+          if (keys.alt !== axes.snaps && way !== 'in' && way !== 'out') {
+            const free = { chainage: !end && way !== 'upright', level: way !== 'level' };
+            const { says, ...to } = snapped(at, snapsOf(w), perMetre(), free);
+            [at, snappedTo] = [to, says];
+          }
           if (end) at.chainage_m = taken.chainage_m;
           // The view goes along where the handle leaves it.
           else axes.reveal(Math.min(Math.max(at.chainage_m, axes.full[0]), axes.full[1]));
@@ -76,8 +87,12 @@
 
   function doubleClick(e: MouseEvent): void {
     const frame = (e.currentTarget as Element).getBoundingClientRect();
-    const at = axes.toChainage(e.clientX - frame.left);
-    w.act(w.apply({ what: 'add', chainage_m: at, level_m: scale.toLevel(e.clientY - frame.top) }));
+    let at = { chainage_m: axes.toChainage(e.clientX - frame.left), level_m: scale.toLevel(e.clientY - frame.top) };
+    if (e.altKey !== axes.snaps) {
+      const { says: _, ...to } = snapped(at, snapsOf(w), perMetre(), { chainage: true, level: true });
+      at = to;
+    }
+    w.act(w.apply({ what: 'add', ...at }));
   }
 
   const failing = $derived(new Set(w.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
@@ -131,7 +146,9 @@
       class:fails={failing.has(held.ip)}
       style:translate={`${axes.x(held.chainage_m)}px ${y(held.level_m)}px`}
     >
-      {#if way !== 'free' && taken}<span class="way" role="status">{wordsOf(way, taken)}</span>{/if}
+      {#if taken && (way !== 'free' || snappedTo)}
+        <span class="way" role="status">{[wordsOf(way, taken), snappedTo].filter((words) => words).join(', ')}</span>
+      {/if}
     </div>
   {/if}
 </div>

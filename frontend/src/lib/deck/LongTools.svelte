@@ -18,6 +18,13 @@
   <option value={0}>as fits</option>
   {#each RATIOS as ratio (ratio)}<option value={ratio}>×{ratio}</option>{/each}
 </select>
+<button
+  class="btn btn-xs"
+  class:btn-active={axes.snaps}
+  aria-pressed={axes.snaps}
+  title="A dragged IP snaps to the ground, to lines drawn over it, to round chainages and ends of bends (S); Alt turns it round while held"
+  onclick={() => (axes.snaps = !axes.snaps)}>{axes.snaps ? '● Snap' : 'Snap'}</button
+>
 <button class="btn btn-xs" title="Show the whole line (0)" onclick={() => axes.fit()}>All</button>
 <button
   class="btn btn-xs"

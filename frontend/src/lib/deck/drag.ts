@@ -22,7 +22,7 @@ export function drag(node: Element, read: () => DragHandlers): () => void {
 
   const tell = (e: PointerEvent | KeyboardEvent) => {
     const [dx, dy] = from ? [last.x - from.x, last.y - from.y] : [0, 0];
-    const keys = { shift: e.shiftKey, ctrl: e.ctrlKey || e.metaKey };
+    const keys = { shift: e.shiftKey, ctrl: e.ctrlKey || e.metaKey, alt: e.altKey };
     read().onmove({ x: last.x - frame.left, y: last.y - frame.top, dx, dy, keys });
   };
   const down = (e: PointerEvent) => {
@@ -57,7 +57,7 @@ export function drag(node: Element, read: () => DragHandlers): () => void {
     if (e.key === 'Escape' && from) {
       finish(false);
       e.stopPropagation();
-    } else if (moving && ['Shift', 'Control', 'Meta'].includes(e.key)) tell(e);
+    } else if (moving && ['Shift', 'Control', 'Meta', 'Alt'].includes(e.key)) tell(e);
   };
   target.addEventListener('pointerdown', down);
   target.addEventListener('pointermove', move);

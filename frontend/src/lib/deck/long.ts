@@ -1,11 +1,13 @@
 import type { Finding } from '../../api/client';
-import { fixed } from '../format';
+import { chainage, fixed } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
 import type { Work } from '../state/work.svelte';
 import { frame, label, niceStep, strokeThick, type View } from './draw';
 import { DASHES, inks, lineInk } from './ink';
 import { longLabels } from './longLabels';
 import { chosenRatio, exaggeration, levelRange } from './levels';
+import { even } from '../stations.svelte';
+import type { SnapTo } from './snap';
 import { trace, valueAt, type Scale } from './trace';
 
 /** Air above and below what is drawn. [px] */
@@ -66,6 +68,34 @@ function withHand(w: Work, view: LongView): LongView {
   const edge = 0.06 * (hi - lo);
   const by = Math.min(0, d.level_m - lo - edge) + Math.max(0, d.level_m - hi + edge);
   return by === 0 ? view : { ...view, levels: [lo + by, hi + by] };
+}
+
+/** What a dragged IP can snap to: round chainages, ends of bends, the ground, and lines that are drawn over it. */
+export function snapsOf(w: Work): SnapTo {
+  const { domain, scale } = w.selection.axes;
+  const round = even(...domain, niceStep(domain[1] - domain[0], ((domain[1] - domain[0]) * scale) / 24));
+  const bends = w.still?.ground.bends ?? [];
+  const ground = w.still?.arrays;
+  return {
+    chainages: [
+      ...bends.flatMap((b): [number, string][] => [
+        [b.from_chainage_m, 'start of a bend'],
+        [b.to_chainage_m, 'end of a bend'],
+      ]),
+      ...round.map((s): [number, string] => [s, chainage(s, 0)]),
+    ],
+    levels: (at) => [
+      ...(ground
+        ? [[valueAt(ground.ground_chainage!, ground.ground_level!, at), 'on the ground'] as [number, string]]
+        : []),
+      ...Object.entries(w.over.shown)
+        .filter(([slot]) => slot !== w.selection.slot)
+        .map(([slot, f]): [number, string] => [
+          valueAt(f.arrays.line_chainage!, f.arrays.line_level!, at),
+          `on “${w.project?.lines.find((l) => l.slot === slot)?.name ?? slot}”`,
+        ]),
+    ],
+  };
 }
 
 /** Pixels from levels and back, in a long section this high. */

@@ -14,10 +14,11 @@ export interface Taken {
 export interface Keys {
   shift: boolean;
   ctrl: boolean;
+  alt: boolean;
 }
 
 /** Shift keeps to the axis that the pointer went further on (in pixels); Ctrl to the grade in, with Shift the one out. */
-export function wayOf({ shift, ctrl }: Keys, dx: number, dy: number, taken: Taken): Way {
+export function wayOf({ shift, ctrl }: Pick<Keys, 'shift' | 'ctrl'>, dx: number, dy: number, taken: Taken): Way {
   if (ctrl) {
     const way = shift ? 'out' : 'in';
     return (shift ? taken.grade_out : taken.grade_in) === null ? 'free' : way;

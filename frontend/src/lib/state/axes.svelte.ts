@@ -13,6 +13,8 @@ export class Axes {
   height = $state(260);
   /** How much heights are exaggerated; null: as much as fits. */
   ratio = $state<number | null>(null);
+  /** Whether a dragged IP snaps; Alt turns it round while it is held. */
+  snaps = $state(false);
   full = $state.raw<[number, number]>([0, 1000]);
   domain = $state.raw<[number, number]>([0, 1000]);
 
