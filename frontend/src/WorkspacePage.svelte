@@ -33,7 +33,11 @@
   /** A field keeps its own keys; undo is its own only while it holds something typed. */
   function belongsToField(e: KeyboardEvent, key: string): boolean {
     const at = e.target;
-    if (!(at instanceof HTMLElement) || !at.matches('input, select, textarea, [role=option]')) return false;
+    if (!(at instanceof HTMLElement) || !at.matches('input, select, textarea, button, summary, a, [role=option]'))
+      return false;
+    // What could be instead of what was typed there; and buttons keep only what presses them.
+    if (/^Alt\+\d$/.test(key)) return false;
+    if (at.matches('button, summary, a')) return key === 'Enter';
     const turns = key.startsWith('$mod+');
     // Lists and boxes to tick hold nothing that could be undone in them.
     const chosen = at.matches('select, [role=option], input[type=checkbox], input[type=radio]');

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import { signedWhole, whole } from './format';
   import type { PastState } from './state/past.svelte';
   import { useWork } from './state/work.svelte';
@@ -19,6 +20,7 @@
     return Date.parse(s.created_at) - Date.parse(before.created_at) > PAUSE_MS ? clock(s.created_at) : '';
   }
 
+  onMount(() => strip.focus());
   // Whatever is saved while it is open stands in it.
   $effect(() => {
     if (w.project?.revision) void past.load().catch((error: unknown) => w.notices.tell(error));

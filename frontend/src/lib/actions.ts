@@ -14,6 +14,8 @@ export interface Action {
 
 const LEVEL_STEPS = { fine: 0.005, plain: 0.05, coarse: 0.5 };
 const CHAINAGE_STEPS = { fine: 0.1, plain: 1, coarse: 10 };
+/** Ways on have keys by their place in the list. */
+const WAYS = [1, 2, 3, 4, 5, 6];
 type Size = keyof typeof LEVEL_STEPS;
 
 /** Arrows move the selected IP, or the plumb line where none is selected. */
@@ -91,6 +93,21 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
       run: () => w.act(w.apply({ what: 'split', chainage_m: selection.plumb })),
     },
     {
+      name: 'Type into the selected IP',
+      keys: ['Enter'],
+      shown: 'Enter',
+      run: () => document.getElementById(selection.ip === null ? 'put-how' : 'ip-level')?.focus(),
+    },
+    ...WAYS.map((n): Action => ({
+      name: `Take way ${n} of what could be instead`,
+      keys: [`Alt+${n}`],
+      shown: `Alt+${n}`,
+      run: () => {
+        const way = w.refused.now?.ways[n - 1];
+        if (way) w.takeWay(way);
+      },
+    })),
+    {
       name: 'Delete the selected IP',
       keys: ['Delete', 'Backspace'],
       shown: 'Del',
@@ -135,6 +152,8 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
         void w.startSearch();
       },
     },
+    { name: 'New line along the ground', run: () => w.act(w.making.along(null, null)) },
+    { name: 'New straight line', run: () => w.act(w.making.straight()) },
     { name: 'Copy this grade line', run: () => w.act(w.making.copy()) },
     { name: 'Light or dark', keys: ['t'], shown: 'T', run: shell.theme },
     { name: 'List of projects', run: shell.projects },

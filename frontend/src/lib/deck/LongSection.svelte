@@ -89,8 +89,8 @@
     const frame = (e.currentTarget as Element).getBoundingClientRect();
     let at = { chainage_m: axes.toChainage(e.clientX - frame.left), level_m: scale.toLevel(e.clientY - frame.top) };
     if (e.altKey !== axes.snaps) {
-      const { says: _, ...to } = snapped(at, snapsOf(w), perMetre(), { chainage: true, level: true });
-      at = to;
+      const { chainage_m, level_m } = snapped(at, snapsOf(w), perMetre(), { chainage: true, level: true });
+      at = { chainage_m, level_m };
     }
     w.act(w.apply({ what: 'add', ...at }));
   }

@@ -21,7 +21,7 @@ import { Notices } from './notices.svelte';
 import { Past } from './past.svelte';
 import { Overlays } from './overlays.svelte';
 import { ProjectStore, type Change } from './project.svelte';
-import { Refused } from './refused.svelte';
+import { Refused, type WayOn } from './refused.svelte';
 import { Selection } from './selection.svelte';
 import { Trial } from './trial.svelte';
 
@@ -335,6 +335,11 @@ export class Work {
   async askWays(edit: Edit): Promise<void> {
     const of = this.case;
     if (of) await this.refused.ask({ ...of, edits: this.store.pending(of.slot) }, edit);
+  }
+
+  takeWay(way: WayOn): void {
+    void this.refused.look(null);
+    this.act(this.apply(way.edit as unknown as Edit));
   }
 
   /** Save what was tried; where a drag stopped short of where it was to go, say what could be instead. */

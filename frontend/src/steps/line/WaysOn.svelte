@@ -1,26 +1,20 @@
 <script lang="ts">
-  import type { Edit } from '../../api/client';
   import { signedWhole } from '../../lib/format';
-  import type { WayOn } from '../../lib/state/refused.svelte';
   import { useWork } from '../../lib/state/work.svelte';
 
   // What could be instead of what was just refused: drawn as a ghost while looked at, done by one click.
   const w = useWork();
   const now = $derived(w.refused.now);
-
-  function take(way: WayOn): void {
-    void w.refused.look(null);
-    w.act(w.apply(way.edit as unknown as Edit));
-  }
 </script>
 
 {#if now}
   <section class="ways" aria-label="What could be instead">
     <p role="status"><b>Not possible.</b> {now.reason}</p>
-    {#each now.ways as way (way.label)}
+    {#each now.ways as way, i (way.label)}
       <button
         class="btn btn-sm way"
-        onclick={() => take(way)}
+        onclick={() => w.takeWay(way)}
+        title={`Do it (Alt+${i + 1})`}
         onmouseenter={() => void w.refused.look(way)}
         onmouseleave={() => void w.refused.look(null)}
         onfocus={() => void w.refused.look(way)}

@@ -84,6 +84,8 @@ def _instead(line: GradeLine, edit: Edit, around: Around) -> Iterator[Way]:
     def tried(label: str, other: Edit) -> Iterator[Way]:
         try:
             yield Way(label, apply_edit(line, other, around).line)
+        except Refused as e:
+            yield from _fitting(label, e.wanted)
         except DesignInputError:
             return
 
@@ -215,6 +217,11 @@ def _mended(line: GradeLine, wanted: GradeLine, edit: Edit) -> Iterator[Way]:
             if q not in moved and 0 < q < len(wanted.ips) - 1:
                 yield from _neighbour_away(wanted, q, 1 if q == pairs[0] + 1 else -1, called)
                 yield from _fitting(f"Take out {called[q]}", _without(wanted, {q}).held())
+    if len(pairs) > 1:
+        gone = {i for pair in pairs for i in (pair, pair + 1) if i not in moved and 0 < i < len(wanted.ips) - 1}
+        for some in ({min(gone)}, {max(gone)}, gone) if gone else ():
+            names = _listed([called[q] for q in sorted(some)])
+            yield from _fitting(f"Take out {names}", _without(wanted, some).held())
     for i in sorted({i for pair in pairs for i in (pair, pair + 1)}):
         if 0 < i < len(wanted.ips) - 1 and governs(wanted.ips[i]):
             yield from _less_bend(wanted, i, called)
