@@ -55,6 +55,21 @@
       }),
     );
   }
+  function setColour(colour: number): void {
+    open = false;
+    w.act(
+      w.save({
+        what: 'the colour of the line',
+        send: ({ path, base, token }) =>
+          ask(
+            api.POST('/api/projects/{project_id}/lines/{slot}/colour', {
+              params: { path: slotPath(path) },
+              body: { base, token, colour },
+            }),
+          ),
+      }),
+    );
+  }
   async function remove(): Promise<void> {
     open = false;
     const gone = w.line?.name;
@@ -183,6 +198,29 @@
               }}>Rename “{w.line.name}”</button
             >
             <button role="menuitem" onclick={() => void remove()}>Delete “{w.line.name}”</button>
+            <div class="inks" role="group" aria-label="Colour and dash">
+              {#each DASHES as dash, colour (colour)}
+                <button
+                  role="menuitemradio"
+                  aria-checked={w.line.colour === colour}
+                  aria-label={`Colour ${colour + 1}`}
+                  title={`Colour ${colour + 1}, with its dash where it is drawn over another line`}
+                  onclick={() => setColour(colour)}
+                >
+                  <svg width="24" height="12" aria-hidden="true">
+                    <line
+                      x1="0"
+                      y1="6"
+                      x2="24"
+                      y2="6"
+                      stroke={ink(colour)}
+                      stroke-width="3"
+                      stroke-dasharray={dash.join(' ')}
+                    />
+                  </svg>
+                </button>
+              {/each}
+            </div>
             <hr />
             {#each STATUSES as [id, words, mark] (id)}
               <button
@@ -252,6 +290,18 @@
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;
+  }
+  .inks {
+    display: flex;
+  }
+  .choices .inks button {
+    padding: 4px;
+    width: 34px;
+    display: grid;
+    place-items: center;
+  }
+  .inks [aria-checked='true'] {
+    box-shadow: inset 0 -2px 0 var(--ink-plumb);
   }
   .said {
     color: var(--ink-line);

@@ -9,7 +9,7 @@ from delgrun.core.centreline.speeds import BendSpeed
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.first_line import Depths
-from delgrun.core.gradeline.grade_line import Status
+from delgrun.core.gradeline.grade_line import COLOURS, Status
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.difference import Difference
 from delgrun.core.ground.edits import MOST_ROWS as MOST_GROUND_ROWS
@@ -33,6 +33,7 @@ from delgrun.service.tables import TableName
 __all__ = [
     "CENTRELINE",
     "CHECKS",
+    "COLOURS",
     "DIMENSIONS",
     "EDITS",
     "HIGHEST_ZOOM",

@@ -6,15 +6,12 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.first_line import Depths, beyond_depths, first_line
 from delgrun.core.gradeline.follow import straight
-from delgrun.core.gradeline.grade_line import GradeLine, LineDesign, Status
+from delgrun.core.gradeline.grade_line import COLOURS, GradeLine, LineDesign, Status
 from delgrun.core.inputs import LINE
 from delgrun.service import wire
 from delgrun.service.projects import Projects, Saving
 from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
-
-# Colours a line can have; the front end has one ink and one dash for each.
-COLOURS = 6
 
 
 def check_changeable(line: LineDesign) -> None:
@@ -78,6 +75,12 @@ def rename(projects: Projects, to: Saving, slot: str, name: str) -> int:
     """Call a line otherwise."""
     line = projects.states.at(to.project_id, to.base).line(slot)
     return projects.save(to, f"Rename to “{name}”", {slot: replace(line, name=name)})
+
+
+def set_colour(projects: Projects, to: Saving, slot: str, colour: int) -> int:
+    """Draw a line in another colour, with the dash that goes with it."""
+    line = projects.states.at(to.project_id, to.base).line(slot)
+    return projects.save(to, f"Colour of “{line.name}”", {slot: replace(line, colour=colour)})
 
 
 def set_status(projects: Projects, to: Saving, slot: str, status: Status) -> int:

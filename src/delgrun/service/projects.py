@@ -39,8 +39,6 @@ from delgrun.service.wire import Json
 from delgrun.store import glances, inputs, revisions
 from delgrun.store.database import Database
 
-# Colours a line can have; the front end has one ink and one dash for each.
-COLOURS = 6
 # Nothing is saved on a disk with less room: the database writes more than what is saved.
 LEAST_FREE_BYTES = 64 * 2**20
 

@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field, create_model
 
 from delgrun.service.declared import (
     CENTRELINE,
+    COLOURS,
     EDITS,
     HIGHEST_ZOOM,
     KINDS,
@@ -260,6 +261,12 @@ class NewLine(Base):
 
 class StatusIn(Base):
     status: Status
+
+
+class ColourIn(Base):
+    """Number of a colour: each has a dash of its own, and none means anything else."""
+
+    colour: Annotated[int, Field(ge=0, lt=COLOURS)]
 
 
 class StatesQuery(BaseModel):

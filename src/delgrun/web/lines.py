@@ -81,6 +81,11 @@ def set_status(path: bodies.LinePath, body: bodies.StatusIn) -> Response:
     return saved(path, lines.set_status(use_cases(), saving(path, body), path.slot, body.status), path.slot)
 
 
+@api.post("/<slot>/colour", responses={200: outputs.Saved})
+def set_colour(path: bodies.LinePath, body: bodies.ColourIn) -> Response:
+    return saved(path, lines.set_colour(use_cases(), saving(path, body), path.slot, body.colour), path.slot)
+
+
 @api.post("/<slot>/delete", responses={200: outputs.Saved})
 def delete_line(path: bodies.LinePath, body: bodies.Base) -> Response:
     return saved(path, lines.delete(use_cases(), saving(path, body), path.slot))

@@ -232,6 +232,8 @@ class GradeLine:
         return None
 
 
+# Colours a line can have; the front end has one ink and one dash for each.
+COLOURS = 6
 Status = Literal["draft", "checking", "final"]
 STATUSES: tuple[Status, ...] = get_args(Status)
 
