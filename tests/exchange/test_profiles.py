@@ -89,11 +89,15 @@ def test_a_drawing_gives_lines_in_profile_and_in_space():
     space = drawing.modelspace()
     space.add_lwpolyline([(0, 100), (50, 130), (90, 120)], dxfattribs={"layer": "PROFILE"})
     space.add_polyline3d([(0, 0, 5), (30, 40, 6), (60, 80, 4)], dxfattribs={"layer": "ROAD"})
+    space.add_polyline3d([], dxfattribs={"layer": "EMPTY"})
     out = io.StringIO()
     drawing.write(out)
     flat, deep = profiles.dxf(io.BytesIO(out.getvalue().encode()))
     assert flat.name == "PROFILE (in profile)" and flat.points.tolist() == [[0, 100], [50, 130], [90, 120]]
     assert deep.places is not None and deep.places[1].tolist() == [30, 40, 6]
+    # Cut off after its first lines.
+    with pytest.raises(DesignInputError, match="no DXF file that can be read: it ends in the middle"):
+        profiles.dxf(io.BytesIO(b"  0\nSECTION\n  2\nHEADER\n"))
 
 
 def test_a_profile_is_cut_at_the_ends_of_the_road_or_led_on_without_changing():

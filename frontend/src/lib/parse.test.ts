@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { chainage, grade, signed, signedWhole, whole } from './format';
 import { NotUnderstood, parse } from './parse';
+import { understand } from './units';
 
 describe('what a person types', () => {
   it.each([
@@ -44,4 +45,11 @@ describe('what a person reads', () => {
     expect(signedWhole(1234567.4)).toBe('+1\u2009234\u2009567');
     expect(whole(-1234)).toBe('−1\u2009234');
   });
+});
+
+it('speeds and K are understood in the other practice too', () => {
+  expect(understand('speed', '45 mph')).toBeCloseTo(72.42048, 9);
+  expect(understand('speed', '70 km/h')).toBe(70);
+  expect(understand('k', '84 ft/%')).toBeCloseTo(25.6032, 9);
+  expect(() => understand('k', '84 ft')).toThrow('has a unit where none fits');
 });

@@ -17,10 +17,20 @@ export function show(dimension: DimensionName, value: Value): string {
   return d.signed ? signed(scaled, d.digits) : fixed(scaled, d.digits);
 }
 
+/** Units that may stand behind a number which is no length, and what one of them is in the dimension's own. */
+const OTHER_UNITS: Partial<Record<DimensionName, Record<string, number>>> = {
+  speed: { 'km/h': 1, kmh: 1, mph: 1.609344 },
+  k: { 'm/%': 1, 'ft/%': 0.3048 },
+};
+
 /** What was typed, made SI; throws NotUnderstood with a reason that can stand beside the field. */
 export function understand(dimension: DimensionName, text: string): Value {
   const d = DIMENSIONS[dimension];
   if (dimension === 'chainage') return chainageOf(text);
+  for (const [unit, factor] of Object.entries(OTHER_UNITS[dimension] ?? {})) {
+    const bare = text.trim().toLowerCase();
+    if (bare.endsWith(unit)) return parse(bare.slice(0, -unit.length), 'number') * factor;
+  }
   if (d.typed !== 'text') return parse(text, d.typed);
   if (dimension !== 'currency') return text.trim();
   const code = text.trim().toUpperCase();

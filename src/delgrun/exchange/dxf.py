@@ -1,6 +1,8 @@
 """DXF: points, lines, polylines and 3D faces by layer."""
 
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any, BinaryIO
 
 import ezdxf.filemanagement
@@ -18,17 +20,34 @@ _SAY_EACH = 5000
 _KINDS = ("POINT", "LINE", "POLYLINE", "LWPOLYLINE", "3DFACE")
 
 
+# What the library raises on a file that is none, or is cut off.
+_UNREADABLE = (
+    DXFError, OSError, ValueError, KeyError, IndexError, AttributeError, TypeError, StopIteration, ArithmeticError,
+)  # fmt: skip
+
+
+@contextmanager
+def _in_words() -> Iterator[None]:
+    """Whatever a drawing lacks that its reading needs is a DesignInputError."""
+    try:
+        yield
+    except DesignInputError:
+        raise
+    except _UNREADABLE as e:
+        why = str(e) or "it ends in the middle"
+        raise DesignInputError("file", f"This is no DXF file that can be read: {why}.") from e
+
+
 def _document(data: bytes) -> Any:
     # The library tells text from binary, and finds the text's encoding, by reading a file.
     with tempfile.NamedTemporaryFile(suffix=".dxf") as file:
         file.write(data)
         file.flush()
-        try:
+        with _in_words():
             return ezdxf.filemanagement.readfile(file.name)
-        except (DXFError, OSError, ValueError, KeyError, IndexError, AttributeError, TypeError) as e:
-            raise DesignInputError("file", f"This is no DXF file that can be read: {e}.") from e
 
 
+@_in_words()
 def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[str]]:
     drawing = _document(data)
     layers: dict[tuple[str, str], Found] = {}
@@ -107,6 +126,7 @@ _FLATTENED_M = 0.001
 _JOINED_M = 0.001
 
 
+@_in_words()
 def polylines_of(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[type-arg]
     """Polylines by the name of their layer, (n, 2) vertices each; lines and arcs that hang together as one. [m]"""
     drawing = _document(data)
@@ -124,6 +144,7 @@ def polylines_of(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[t
     return out
 
 
+@_in_words()
 def lines_in_space(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[type-arg]
     """Lines and polylines by the name of their layer, (n, 3) vertices each; those that hang together as one. [m]"""
     drawing = _document(data)
@@ -133,6 +154,8 @@ def lines_in_space(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore
         if entity.dxftype() == "POLYLINE" and (entity.is_poly_face_mesh or entity.is_polygon_mesh):
             continue
         xyz = _line(entity, entity.dxftype()) * unit
+        if not len(xyz):
+            continue
         layer = str(entity.dxf.layer)[:60]
         if out and out[-1][0] == layer and np.abs(out[-1][1][-1] - xyz[0]).max() < _JOINED_M:
             out[-1] = (layer, np.concatenate([out[-1][1], xyz[1:]]))
