@@ -8,7 +8,6 @@ from pydantic import BaseModel, Field, create_model
 
 from delgrun.service.declared import (
     CENTRELINE,
-    COLOURS,
     EDITS,
     HIGHEST_ZOOM,
     KINDS,
@@ -22,7 +21,6 @@ from delgrun.service.declared import (
     Joins,
     Keeps,
     PartRole,
-    Status,
     TableName,
 )
 from delgrun.web.models import In, body_of
@@ -255,20 +253,6 @@ class RoadIn(Base):
     road: Road = "centreline"
 
 
-class NewLine(Base):
-    name: Name
-
-
-class StatusIn(Base):
-    status: Status
-
-
-class ColourIn(Base):
-    """Number of a colour: each has a dash of its own, and none means anything else."""
-
-    colour: Annotated[int, Field(ge=0, lt=COLOURS)]
-
-
 class StatesQuery(BaseModel):
     """States before a revision, the newest first."""
 
@@ -290,35 +274,7 @@ class BackIn(Base):
     slot: Slot | None
 
 
-class StraightLine(RoadIn):
-    name: Name
-
-
-class FittedLine(StraightLine):
-    """`cut_m`, `fill_m`: greatest depths at the centreline, kept where it can be; empty: free."""
-
-    cut_m: Annotated[float, Field(gt=0, le=1000)] | None = None
-    fill_m: Annotated[float, Field(gt=0, le=1000)] | None = None
-
-
 Ips = Annotated[list[IpIn], Field(min_length=2, max_length=1000)]  # type: ignore[valid-type]
-
-
-class AdoptLine(RoadIn):
-    name: Name
-    ips: Ips
-
-
-class EditIn(Base):
-    edit: Edit
-
-
-class WaysIn(In):
-    """An edit that is refused, on a line as of `revision` with `edits` tried on it first."""
-
-    revision: Count
-    edits: Annotated[list[Edit], Field(max_length=50)]
-    edit: Edit
 
 
 class Question(In):

@@ -3,47 +3,32 @@
 from dataclasses import asdict
 
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field
 
 from delgrun.service import lines, profiles, refusals
 from delgrun.service.declared import Depths, edit_of
-from delgrun.web import bodies, outputs
+from delgrun.web import bodies, line_bodies, outputs
 from delgrun.web.answers import answer, blueprint, saved, saving, use_cases
-from delgrun.web.projects import UploadedFile, plain_name
+from delgrun.web.projects import plain_name
 
 api = blueprint("lines", "/api/projects/<int:project_id>/lines")
 
 
 @api.post("", responses={200: outputs.Saved})
-def new_line(path: bodies.ProjectPath, body: bodies.StraightLine) -> Response:
+def new_line(path: bodies.ProjectPath, body: line_bodies.StraightLine) -> Response:
     revision, slot = lines.straight_line(use_cases(), saving(path, body), body.name.strip(), body.road)
     return saved(path, revision, slot)
 
 
 @api.post("/fitted", responses={200: outputs.Saved})
-def fitted_line(path: bodies.ProjectPath, body: bodies.FittedLine) -> Response:
+def fitted_line(path: bodies.ProjectPath, body: line_bodies.FittedLine) -> Response:
     """A first line near the ground within the limits; `said` names where it lies deeper than wished."""
     depths = Depths(cut_m=body.cut_m, fill_m=body.fill_m)
     revision, slot, said = lines.fitted(use_cases(), saving(path, body), body.name.strip(), body.road, depths)
     return saved(path, revision, slot, said=said)
 
 
-class ProfileFile(BaseModel):
-    """A file with profiles, and how one of them becomes a line: see `ProfileWish`."""
-
-    model_config = ConfigDict(arbitrary_types_allowed=True)
-    file: UploadedFile
-    revision: bodies.Count
-    road: bodies.Road = "centreline"
-    which: int | None = Field(default=None, ge=0, le=1000, description="which profile of several")
-    deviation_m: float | None = Field(default=None, ge=0.001, le=100, description="fitted within it; none: as it is")
-    exaggeration: float = Field(default=1.0, ge=0.01, le=1000)
-    origin_chainage_m: bodies.Metres = 0.0
-    origin_level_m: bodies.Metres = 0.0
-
-
 @api.post("/read", responses={200: outputs.ProfilesOut})
-def read_profiles(path: bodies.ProjectPath, form: ProfileFile) -> Response:
+def read_profiles(path: bodies.ProjectPath, form: line_bodies.ProfileFile) -> Response:
     """Profiles of a file, and the grade line that one of them makes; nothing is stored."""
     name = plain_name(form.file.filename, "profile")
     wish = profiles.ProfileWish(
@@ -59,30 +44,30 @@ def read_profiles(path: bodies.ProjectPath, form: ProfileFile) -> Response:
 
 
 @api.post("/adopted", responses={200: outputs.Saved})
-def adopt_line(path: bodies.ProjectPath, body: bodies.AdoptLine) -> Response:
+def adopt_line(path: bodies.ProjectPath, body: line_bodies.AdoptLine) -> Response:
     ips = [ip.model_dump() for ip in body.ips]
     revision, slot = lines.adopt(use_cases(), saving(path, body), body.name.strip(), ips, body.road)
     return saved(path, revision, slot)
 
 
 @api.post("/<slot>/copy", responses={200: outputs.Saved})
-def copy_line(path: bodies.LinePath, body: bodies.NewLine) -> Response:
+def copy_line(path: bodies.LinePath, body: line_bodies.NewLine) -> Response:
     revision, slot = lines.copy(use_cases(), saving(path, body), path.slot, body.name.strip())
     return saved(path, revision, slot)
 
 
 @api.post("/<slot>/rename", responses={200: outputs.Saved})
-def rename_line(path: bodies.LinePath, body: bodies.NewLine) -> Response:
+def rename_line(path: bodies.LinePath, body: line_bodies.NewLine) -> Response:
     return saved(path, lines.rename(use_cases(), saving(path, body), path.slot, body.name.strip()), path.slot)
 
 
 @api.post("/<slot>/status", responses={200: outputs.Saved})
-def set_status(path: bodies.LinePath, body: bodies.StatusIn) -> Response:
+def set_status(path: bodies.LinePath, body: line_bodies.StatusIn) -> Response:
     return saved(path, lines.set_status(use_cases(), saving(path, body), path.slot, body.status), path.slot)
 
 
 @api.post("/<slot>/colour", responses={200: outputs.Saved})
-def set_colour(path: bodies.LinePath, body: bodies.ColourIn) -> Response:
+def set_colour(path: bodies.LinePath, body: line_bodies.ColourIn) -> Response:
     return saved(path, lines.set_colour(use_cases(), saving(path, body), path.slot, body.colour), path.slot)
 
 
@@ -92,13 +77,13 @@ def delete_line(path: bodies.LinePath, body: bodies.Base) -> Response:
 
 
 @api.post("/<slot>/edits", responses={200: outputs.Saved})
-def edit_line(path: bodies.LinePath, body: bodies.EditIn) -> Response:
+def edit_line(path: bodies.LinePath, body: line_bodies.EditIn) -> Response:
     revision, selected = lines.apply(use_cases(), saving(path, body), path.slot, edit_of(body.edit.model_dump()))
     return saved(path, revision, path.slot, selected)
 
 
 @api.post("/<slot>/ways", responses={200: outputs.RefusalOut})
-def ways_on(path: bodies.LinePath, body: bodies.WaysIn) -> Response:
+def ways_on(path: bodies.LinePath, body: line_bodies.WaysIn) -> Response:
     """Why an edit can't be, and what could be instead, with its cost; nothing is saved."""
     edits = [edit_of(edit.model_dump()) for edit in body.edits]
     edit = edit_of(body.edit.model_dump())

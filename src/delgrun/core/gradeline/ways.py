@@ -139,12 +139,9 @@ def _put_elsewhere(
     if not line.chainage_m[0] < s < line.chainage_m[-1]:
         return
     nearest = int(np.argmin(np.abs(line.chainage_m - s)))
-    level = float(line.levels(np.array([s]))[0])
-    if isinstance(edit, AddIp):
-        level = edit.level_m
-        if abs(line.ips[nearest].chainage_m - s) < _APART_M:
-            move = MoveIp(ip=nearest, chainage_m=line.ips[nearest].chainage_m, level_m=level, slide=False)
-            yield from tried(say(f"Move {line.name(nearest)} there, to {{z:level}}", z=level), move)
+    if isinstance(edit, AddIp) and abs(line.ips[nearest].chainage_m - s) < _APART_M:
+        move = MoveIp(ip=nearest, chainage_m=line.ips[nearest].chainage_m, level_m=edit.level_m, slide=False)
+        yield from tried(say(f"Move {line.name(nearest)} there, to {{z:level}}", z=edit.level_m), move)
     yield from tried(say("Put it on the line, at {s:chainage}", s=s), Split(chainage_m=s))
     for clear in (float(line.curve_start_m[nearest]) - _APART_M, float(line.curve_end_m[nearest]) + _APART_M):
         label = say("Put it clear of the curve, at {s:chainage}", s=clear)
