@@ -52,10 +52,10 @@ describe('actions', () => {
 
   it('hide and show every track but the long section', () => {
     expect(actions.some((a) => a.name.endsWith('track: Long section'))).toBe(false);
-    run('Show or hide track: Mass haul');
-    expect(w.layout.shown(w.selection.step)).not.toContain('mass');
-    run('Show or hide track: Mass haul');
-    expect(w.layout.shown(w.selection.step)).toContain('mass');
+    run('Show or hide track: Use of limits');
+    expect(w.layout.shown(w.selection.step)).not.toContain('use');
+    run('Show or hide track: Use of limits');
+    expect(w.layout.shown(w.selection.step)).toContain('use');
     w.layout.reset(w.selection.step);
   });
 
@@ -172,17 +172,17 @@ describe('the ledger', () => {
 describe('tracks', () => {
   it('change their order, height and hiding for one step, and remember it', () => {
     const { layout } = w;
-    expect(layout.shown('line')).toEqual(['strip', 'bends', 'long', 'difference', 'use', 'mass', 'ips']);
-    layout.move('line', 'mass', -1);
+    expect(layout.shown('line')).toEqual(['strip', 'bends', 'long', 'levels', 'difference', 'use', 'ips']);
+    layout.move('line', 'use', -1);
     layout.toggle('line', 'bends');
     layout.resize('line', 'strip', 5);
     const again = new Work().layout;
-    expect(again.shown('line')).toEqual(['strip', 'long', 'difference', 'mass', 'use', 'ips']);
+    expect(again.shown('line')).toEqual(['strip', 'long', 'levels', 'use', 'difference', 'ips']);
     expect(again.height('line', 'strip')).toBe(28);
     expect(again.shown('search')).toEqual(['strip', 'long', 'use', 'mass']);
     again.place('line', 'ips', 'strip');
     expect(again.shown('line')[0]).toBe('ips');
     again.reset('line');
-    expect(new Work().layout.shown('line')).toEqual(['strip', 'bends', 'long', 'difference', 'use', 'mass', 'ips']);
+    expect(new Work().layout.shown('line')).toEqual(['strip', 'bends', 'long', 'levels', 'difference', 'use', 'ips']);
   });
 });

@@ -89,7 +89,7 @@ export const STEPS: StepKind[] = [
     },
     layout: 'deck',
     panel: LinePanel,
-    tracks: ['strip', 'bends', 'long', 'difference', 'use', 'mass', 'ips'],
+    tracks: ['strip', 'bends', 'long', 'levels', 'difference', 'use', 'ips'],
     map: ROAD,
   },
   {
