@@ -273,6 +273,10 @@
     cursor: pointer;
     color: var(--color-base-content);
   }
+  /* Brought into sight, a row stands below the heading that stays. */
+  tbody tr {
+    scroll-margin-top: 30px;
+  }
   .current {
     background: color-mix(in srgb, var(--color-primary) 12%, transparent);
   }

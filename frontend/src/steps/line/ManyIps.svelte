@@ -19,6 +19,8 @@
   let refused = $state<string | null>(null);
   const last = $derived(w.ips.length - 1);
   const others = $derived(w.lines.filter((l) => l.slot !== w.selection.slot));
+  // The first of the others, until another one is chosen; also where that was deleted.
+  const chosen = $derived(others.some((l) => l.slot === from) ? from : (others[0]?.slot ?? ''));
   const WHATS: [What, string, string][] = [
     ['up', 'raise by', 'm, below 0: lower'],
     ['along', 'shift along by', 'm'],
@@ -70,7 +72,7 @@
       case 'stretch':
         return {
           what: 'stretch',
-          line: from || others[0]!.slot,
+          line: chosen,
           from_m: w.ips[first]!.chainage_m,
           to_m: w.ips[final]!.chainage_m,
         };
@@ -126,7 +128,12 @@
       }}
     /><span class="faint">{unit}</span>
   {:else if what === 'stretch'}
-    <select class="select select-sm" aria-label="Line to copy from" bind:value={from}>
+    <select
+      class="select select-sm"
+      aria-label="Line to copy from"
+      value={chosen}
+      onchange={(e) => (from = e.currentTarget.value)}
+    >
       {#each others as line (line.slot)}<option value={line.slot}>{line.name}</option>{/each}
     </select>
   {/if}

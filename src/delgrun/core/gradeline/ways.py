@@ -30,7 +30,7 @@ from delgrun.core.units import say
 
 # A neighbour is tried so far away, and the least that mends is then found to the centimetre. [m]
 _STEPS_M = (1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0)
-# IPs stand so far apart where one is put beside another. [m]
+# IPs stand so far apart where one is put beside another, and curves are at least so long. [m]
 _APART_M = 1.0
 
 
@@ -294,6 +294,9 @@ def _shortened(wanted: GradeLine, pairs: list[int], may: set[int], called: list[
     ips = list(wanted.ips)
     for i, share in factor.items():
         ips[i] = ips[i].freed(float(np.floor(share * ips[i].curve_length_m * 1000) / 1000))
+    if any(ips[i].curve_length_m < _APART_M for i in factor):
+        # As good as none: no curve is no way on.
+        return
     made = GradeLine(tuple(ips))
     words = [
         say(f"{called[i]} to {{length:length}}{' (K {k:.1f})' if np.isfinite(made.k(i)) else ''}",
