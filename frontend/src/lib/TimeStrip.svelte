@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import { signedWhole, whole } from './format';
   import type { PastState } from './state/past.svelte';
   import { useWork } from './state/work.svelte';
@@ -24,6 +24,11 @@
   // Whatever is saved while it is open stands in it.
   $effect(() => {
     if (w.project?.revision) void past.load().catch((error: unknown) => w.notices.tell(error));
+  });
+  // Another line, or a state that was restored since, is looked at anew.
+  $effect(() => {
+    void w.selection.slot;
+    untrack(() => void past.look(past.at));
   });
   $effect(() => {
     const at = past.at ?? past.states.at(-1)?.number;

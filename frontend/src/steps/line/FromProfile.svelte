@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { READERS } from '../../api/fields';
   import { upload, type Schemas } from '../../api/client';
   import Field from '../../lib/fields/Field.svelte';
@@ -48,7 +49,7 @@
   // Whatever is chosen otherwise is read anew.
   $effect(() => {
     void [file, which, fitted, deviation, exaggeration, originChainage, originLevel];
-    void read();
+    untrack(() => void read());
   });
 
   async function make(): Promise<void> {

@@ -80,6 +80,12 @@
   let picked = $state.raw<number[]>([]);
   let onlyFailing = $state(false);
   const rows = $derived(w.aside.value.figures?.ips ?? w.ips);
+  // With an IP more or less, numbers mean others.
+  const count = $derived(rows.length);
+  $effect(() => {
+    void count;
+    picked = [];
+  });
   /** Numbers of the IPs that stand in the table, and where each of these stands. */
   const listed = $derived(rows.map((_, i) => i).filter((i) => !onlyFailing || failing.has(i)));
 

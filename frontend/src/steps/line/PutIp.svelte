@@ -22,6 +22,12 @@
   ]);
 
   let values = $state<Record<string, number | null>>({});
+  // What was typed was meant from another IP.
+  $effect(() => {
+    void from;
+    values = {};
+    refused = null;
+  });
   interface Asked {
     key: string;
     label: string;
