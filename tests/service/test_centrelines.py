@@ -12,7 +12,6 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import SetCurve
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.section.section import exact_section
-from delgrun.demo.load import load
 from delgrun.service import centrelines, drafts, lines, tables
 from delgrun.service.projects import Saving
 from delgrun.service.wire import as_json
@@ -186,7 +185,7 @@ def test_a_line_of_a_file_is_fitted_and_one_of_several_is_asked_for(projects, de
         centrelines.fit(projects, demo, "a.geojson", both, 2)
 
 
-def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, demo, demo_case, row, tmp_path):
+def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, demo, demo_case, row, own):
     def found(row: dict, **wish) -> dict:
         return as_json(drafts.draft(projects, demo, 5, row, drafts.Wish(line="line-1", **wish)))
 
@@ -196,7 +195,6 @@ def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, de
     said = [u for u in demo_case.uses if BY_ID[u.check].group == "coordination" and u.fails]
     assert [a["check"] for a in same["advice"]] == [u.check for u in said] and said
     # Saved, the moved line is advised what its draft was: in a project of its own.
-    own = load(projects, tmp_path, lambda _: None)
     moved = changed(row, easting_m=row["ips"][3]["easting_m"] + 12.0)
     draft_of = found(moved, keeps="share")
     to = Saving(project_id=own, base=5)
@@ -206,8 +204,7 @@ def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, de
     assert [(a["check"], a["value"]) for a in draft_of["advice"]] == [(u.check, pytest.approx(u.value)) for u in said]
 
 
-def test_a_kept_start_of_a_curve_goes_along_in_a_draft_too(projects, row, tmp_path):
-    own = load(projects, tmp_path, lambda _: None)
+def test_a_kept_start_of_a_curve_goes_along_in_a_draft_too(projects, row, own):
     revision, _ = lines.apply(projects, Saving(project_id=own, base=5), "line-1", SetCurve(ip=1, held="start"))
     before = projects.states.at(own, revision).line("line-1").line
     on = {**row, "start_chainage_m": 100.0}

@@ -5,15 +5,9 @@ import pytest
 from delgrun.core.gradeline.edit_kinds import MoveIp
 from delgrun.core.inputs import LIMITS
 from delgrun.core.limits.limit_set import default_limits
-from delgrun.demo.load import load
 from delgrun.service import centrelines, history, lines, refusals
 from delgrun.service.errors import DesignInputError, NotReady, RevisionConflict
 from delgrun.service.projects import Saving
-
-
-@pytest.fixture
-def own(projects, tmp_path) -> int:
-    return load(projects, tmp_path, lambda _: None)
 
 
 def lifted(projects, own: int, base: int, up_m: float) -> int:

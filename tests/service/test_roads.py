@@ -10,7 +10,6 @@ from delgrun.core.gradeline.ip import Ip
 from delgrun.core.inputs import EQUATIONS, NOTES
 from delgrun.core.notes.notes import Note, Notes
 from delgrun.core.units import write_chainages
-from delgrun.demo.load import load
 from delgrun.service import centrelines, lines, tables
 from delgrun.service.projects import Saving
 from delgrun.service.wire import as_json
@@ -18,9 +17,9 @@ from delgrun.store import revisions
 
 
 @pytest.fixture
-def two(projects, tmp_path):
+def two(projects, own):
     """The demo with a side road that begins on its main road at 1+000 and runs 300 m away from it, uphill side."""
-    pid = load(projects, tmp_path, lambda _: None)
+    pid = own
     base = projects.states.newest(pid).revision
 
     def on(revision: int) -> Saving:
