@@ -112,7 +112,7 @@
               transform={`translate(${axes.x(s)} ${y(ip.level_m + tangent * (s - ip.chainage_m))})`}
               {@attach stretch(i, end)}
             >
-              <circle r="12" fill="transparent" />
+              <circle class="reach" r="12" />
               <circle class="end" r="4.5" />
             </g>
           {/each}
@@ -132,7 +132,7 @@
           }}
           {@attach handle(i)}
         >
-          <circle r="13" fill="transparent" />
+          <circle class="reach" r="13" />
           <rect x="-6" y="-6" width="12" height="12" rx="3" />
           {#if failing.has(i)}<text class="flag" y={py > 22 ? -11 : 20} text-anchor="middle">✕</text>{/if}
         </g>
@@ -166,6 +166,11 @@
   .handle {
     cursor: grab;
     outline: none;
+  }
+  /* Taken by the hand, and nothing to be painted. */
+  .reach {
+    fill: none;
+    pointer-events: all;
   }
   .handle:focus-visible rect {
     stroke: var(--ink-plumb);
