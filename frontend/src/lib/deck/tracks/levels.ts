@@ -22,7 +22,7 @@ function critical(f: LineFigures | null): number[] {
 export const levels: TrackKind = {
   id: 'levels',
   name: 'Levels as numbers',
-  title: () => 'Levels, m (bold: IPs, ends of curves, high and low points)',
+  title: () => 'Levels, m (bold: IPs, ends of curves, high and low points; depth: fill +, cut −)',
   height: 76,
   needs: ['line'],
   draw: (v, w) => {
