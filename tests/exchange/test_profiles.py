@@ -79,6 +79,8 @@ def test_landxml_in_feet_and_a_profile_of_the_ground():
     ground, design = profiles.landxml(io.BytesIO(data))
     assert ground.points[2] == pytest.approx([250.5 * 0.3048, 9 * 0.3048])
     assert design.ips[1].curve_length_m == pytest.approx(274.32) and design.ips[1].level_m == pytest.approx(98.84664)
+    with pytest.raises(DesignInputError, match="export it in metres or feet"):
+        profiles.landxml(io.BytesIO(data.replace(b'"foot"', b'"furlong"')))
     with pytest.raises(DesignInputError, match="no profile"):
         profiles.landxml(io.BytesIO(b"<LandXML></LandXML>"))
 

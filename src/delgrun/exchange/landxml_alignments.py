@@ -18,8 +18,7 @@ from delgrun.core.centreline.stations import Stations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.exchange.alignments import Alignment, checked
-from delgrun.exchange.landxml_file import LINEAR_UNITS, in_words, plain_tag
-from delgrun.exchange.text_columns import UNITS
+from delgrun.exchange.landxml_file import in_words, plain_tag, unit_of
 
 FloatArray = NDArray[np.float64]
 
@@ -43,10 +42,7 @@ def read(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Al
         for _, node in ElementTree.iterparse(io.BytesIO(file.read()), events=("end",)):
             match plain_tag(node.tag):
                 case "Metric" | "Imperial":
-                    name = LINEAR_UNITS.get(node.get("linearUnit", "meter"))
-                    if name is None:
-                        raise DesignInputError("file", f"The file's unit “{node.get('linearUnit')}” is not known here.")
-                    unit = UNITS[name]
+                    unit = unit_of(node)
                 case "Alignment":
                     found.append(_alignment(node, unit, len(found) + 1))
                     node.clear()

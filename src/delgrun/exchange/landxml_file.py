@@ -2,14 +2,30 @@
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Any
 
 from defusedxml import ElementTree
 from defusedxml.common import DefusedXmlException
 
 from delgrun.core.errors import DesignInputError
+from delgrun.exchange.text_columns import UNITS
 
 # linearUnit of the LandXML 1.2 schema.
 LINEAR_UNITS = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
+
+
+def unit_of(node: Any) -> float:
+    """What the element Metric or Imperial says a length in the file is. [m]
+
+    Raises
+    ------
+    DesignInputError
+        A unit that is not known: read as another one, all would lie in the wrong place.
+    """
+    said = node.get("linearUnit", "meter")
+    if said not in LINEAR_UNITS:
+        raise DesignInputError("file", f"The file's unit “{said}” is not known here: export it in metres or feet.")
+    return UNITS[LINEAR_UNITS[said]]
 
 
 def plain_tag(tag: str) -> str:

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.centreline_text import read_centreline
-from delgrun.exchange.landxml_file import LINEAR_UNITS, in_words, plain_tag
-from delgrun.exchange.text_columns import UNITS, lines_of
+from delgrun.exchange.landxml_file import in_words, plain_tag, unit_of
+from delgrun.exchange.text_columns import lines_of
 
 FloatArray = NDArray[np.float64]
 
@@ -93,7 +93,7 @@ def landxml(file: BinaryIO, _layout: object = None, _how: object = None) -> list
         for _, node in ElementTree.iterparse(io.BytesIO(file.read()), events=("end",)):
             match plain_tag(node.tag):
                 case "Metric" | "Imperial":
-                    unit = UNITS[LINEAR_UNITS.get(node.get("linearUnit", "meter"), "metre")]
+                    unit = unit_of(node)
                 case "Alignment" | "PlanFeature":
                     plan = [p for part in node.iter() for p in _vertices(part)]
                     name = (node.get("name") or f"line {len(found) + 1}")[:60]

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.ip import Ip
-from delgrun.exchange.landxml_file import LINEAR_UNITS, in_words, plain_tag
+from delgrun.exchange.landxml_file import in_words, plain_tag, unit_of
 from delgrun.exchange.text_columns import PROFILE_WORDS, UNITS, data_rows, detect, lines_of, parse_number
 
 FloatArray = NDArray[np.float64]
@@ -100,10 +100,7 @@ def landxml(file: BinaryIO, _layout: object = None, _how: object = None) -> list
         for _, node in ElementTree.iterparse(io.BytesIO(file.read()), events=("end",)):
             match plain_tag(node.tag):
                 case "Metric" | "Imperial":
-                    name = LINEAR_UNITS.get(node.get("linearUnit", "meter"))
-                    if name is None:
-                        raise DesignInputError("file", f"The file's unit “{node.get('linearUnit')}” is not known here.")
-                    unit = UNITS[name]
+                    unit = unit_of(node)
                 case "ProfAlign":
                     name = (node.get("name") or f"profile {len(found) + 1}")[:60]
                     ips = tuple(_landxml_ip(child, unit) for child in node if plain_tag(child.tag) in _IPS)

@@ -62,7 +62,7 @@
   }
 </script>
 
-<details class="from">
+<details class="fold from">
   <summary>New line from a profile of a file</summary>
   <input
     type="file"
@@ -152,24 +152,6 @@
 </details>
 
 <style>
-  .from {
-    --label-width: 76px;
-    --field-width: 82px;
-    margin-top: 6px;
-  }
-  summary {
-    min-height: 26px;
-    line-height: 26px;
-    cursor: pointer;
-    font-weight: 600;
-  }
-  .row {
-    display: grid;
-    grid-template-columns: var(--label-width) minmax(0, 1fr);
-    align-items: center;
-    gap: 0 6px;
-    min-height: 28px;
-  }
   .ticked {
     display: flex;
     align-items: center;

@@ -149,7 +149,7 @@
       <span>{r.label}</span><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span>
     </button>
   {/each}
-  <details class="more" bind:open={more}>
+  <details class="fold more" bind:open={more}>
     <summary
       >More: locks, a new IP from here{#if locked}<span class="faint">, locked: {locked}</span>{/if}</summary
     >
@@ -198,12 +198,6 @@
     --field-width: 82px;
     display: flex;
     flex-direction: column;
-  }
-  .more summary {
-    min-height: 26px;
-    line-height: 26px;
-    cursor: pointer;
-    font-weight: 600;
   }
   .more .faint {
     font-weight: 400;

@@ -12,7 +12,7 @@
   const slot = $derived(w.selection.slot ?? undefined);
 </script>
 
-<details class="levels" bind:open>
+<details class="fold levels" bind:open>
   <summary>Levels and curves as tables</summary>
   {#if open}
     <div class="row" role="radiogroup" aria-label="Table">
@@ -46,17 +46,6 @@
 </details>
 
 <style>
-  .levels {
-    --label-width: 76px;
-    --field-width: 82px;
-    margin-top: 6px;
-  }
-  summary {
-    min-height: 26px;
-    line-height: 26px;
-    cursor: pointer;
-    font-weight: 600;
-  }
   .row {
     display: flex;
     gap: 12px;

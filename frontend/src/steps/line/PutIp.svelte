@@ -101,7 +101,7 @@
   }
 </script>
 
-<details class="put">
+<details class="fold put">
   <summary>Put an IP by numbers</summary>
   <div class="row">
     <label for="put-how">where</label>
@@ -135,24 +135,6 @@
 </details>
 
 <style>
-  .put {
-    --label-width: 76px;
-    --field-width: 82px;
-    margin-top: 6px;
-  }
-  summary {
-    min-height: 26px;
-    line-height: 26px;
-    cursor: pointer;
-    font-weight: 600;
-  }
-  .row {
-    display: grid;
-    grid-template-columns: var(--label-width) minmax(0, 1fr);
-    align-items: center;
-    gap: 0 6px;
-    min-height: 28px;
-  }
   p {
     margin: 2px 0 4px;
     font-size: 12.5px;
