@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { system } from './lib/system.svelte';
   import { follow } from './lib/state/follow.svelte';
   import { onMount } from 'svelte';
   import { tinykeys } from 'tinykeys';
@@ -24,11 +25,13 @@
   const step = $derived(STEPS.find((s) => s.id === w.selection.step) ?? STEPS[0]!);
   const Panel = $derived(step.panel);
 
-  const actions: Action[] = actionsOf(w, {
-    theme: () => theme.toggle(),
-    help: () => (keys = !keys),
-    projects: () => (location.hash = ''),
-  });
+  const actions: Action[] = $derived(
+    actionsOf(w, {
+      theme: () => theme.toggle(),
+      help: () => (keys = !keys),
+      projects: () => (location.hash = ''),
+    }),
+  );
 
   /** A field keeps its own keys; undo is its own only while it holds something typed. */
   function belongsToField(e: KeyboardEvent, key: string): boolean {
@@ -121,34 +124,37 @@
     {#if w.past.open}<TimeStrip />{/if}
   </div>
   <Rail oncommands={() => (commands = true)} onkeys={() => (keys = true)} />
-  {#if failed}
-    <main class="empty">
-      <div class="failure-box" role="alert">{failed}</div>
-      <a class="btn" href="#/">List of projects</a>
-    </main>
-  {:else if step.layout === 'page'}
-    {#if w.project}<Panel />{/if}
-  {:else}
-    <div class="work">
-      <main class="main">
-        {#if w.figures.failed}
-          <div class="failure-box" role="alert">{w.figures.failed}</div>
-        {/if}
-        {#if w.still && !(w.missing && w.missing.step !== 'line')}
-          <Deck />
-        {:else if w.missing}
-          <div class="empty">
-            <h2>The ground along the line is not there yet</h2>
-            <p>{w.missing.message}</p>
-            <button class="btn btn-primary" onclick={() => w.goToStep(w.missing!.step)}>Go there</button>
-          </div>
-        {/if}
+  <!-- In other units everything is drawn anew: pictures and fields hold numbers as they were written. -->
+  {#key system()}
+    {#if failed}
+      <main class="empty">
+        <div class="failure-box" role="alert">{failed}</div>
+        <a class="btn" href="#/">List of projects</a>
       </main>
-      <aside>
-        {#if w.project}<Panel />{/if}
-      </aside>
-    </div>
-  {/if}
+    {:else if step.layout === 'page'}
+      {#if w.project}<Panel />{/if}
+    {:else}
+      <div class="work">
+        <main class="main">
+          {#if w.figures.failed}
+            <div class="failure-box" role="alert">{w.figures.failed}</div>
+          {/if}
+          {#if w.still && !(w.missing && w.missing.step !== 'line')}
+            <Deck />
+          {:else if w.missing}
+            <div class="empty">
+              <h2>The ground along the line is not there yet</h2>
+              <p>{w.missing.message}</p>
+              <button class="btn btn-primary" onclick={() => w.goToStep(w.missing!.step)}>Go there</button>
+            </div>
+          {/if}
+        </main>
+        <aside>
+          {#if w.project}<Panel />{/if}
+        </aside>
+      </div>
+    {/if}
+  {/key}
 </div>
 
 {#if w.store.conflict}<ConflictBox />

@@ -96,7 +96,7 @@ def test_a_column_of_coordinates_is_no_column_of_levels():
 
 
 def test_two_levels_at_one_place_are_told_with_both_lines():
-    said = "Lines 2 and 402 give two levels for one place (100.000 and 107.500 m), and 1 more: the first one holds."
+    said = "Lines 2 and 402 give two levels for one place (100.000 m and 107.500 m), and 1 more: the first one holds."
     assert said in doubts([*GOOD, "0,0,107.5,GR", "10,0,101.2,GR", "20,0,102,GR"])
 
 
@@ -105,13 +105,13 @@ def test_a_digit_too_many_is_told_with_its_line():
     far = preview("\n".join([*GOOD, "150555,50,101,GR"]).encode())
     assert far["suggested_longest_edge_m"] < 150
     found = doubts([*GOOD, "150555,50,101,GR"])
-    assert found == ["Line 402: the point at 150555.00 E, 50.00 N lies 150.5 km from the others: a digit too many?"]
+    assert found == ["Line 402: the point at E 150555.00 m, N 50.00 m lies 150.5 km from the others: a digit too many?"]
 
 
 def test_crossing_breaklines_of_different_levels_are_told():
     lines = ["e,n,z,string", *(f"{r},".rsplit(",", 2)[0] + "," for r in GOOD[1:])]
     found = doubts([*lines, "3,5,100,a", "98,93,100,a", "4,97,104,b", "97,6,104,b"])
-    assert any(s.startswith("Breaklines cross once at different levels, by 4.00 m at 51.8 E, 50.2 N") for s in found)
+    assert any(s.startswith("Breaklines cross once at different levels, by 4.00 m at E 51.8") for s in found)
 
 
 def test_long_texts_and_lines_without_end_take_no_memory():

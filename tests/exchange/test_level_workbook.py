@@ -9,6 +9,7 @@ from delgrun.core.centreline.stations import Stations
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.level_table import coefficients, critical_points, level_stations
+from delgrun.core.units import FOOT_M
 from delgrun.exchange.level_workbook import level_workbook
 from delgrun.exchange.tables import Column
 
@@ -59,6 +60,18 @@ def test_its_formulas_give_the_levels_also_of_a_line_that_is_changed_in_it(tmp_p
     changed = GradeLine.of(ips)
     assert np.abs(worked_out(path, len(s))[0] - changed.levels(s)).max() < 1e-4
     assert np.abs(changed.levels(s) - LINE.levels(s)).max() > 0.1
+
+
+def test_in_feet_its_formulas_give_the_same_levels_in_feet(tmp_path):
+    s, _ = level_stations(LINE, Stations(()), 25.0, critical=True)
+    rows = [["", "", at / FOOT_M["us"], 0.0, 0.0, 5.0, 0.0] for at in s.tolist()]
+    path = tmp_path / "levels.xlsx"
+    path.write_bytes(level_workbook(LINE, COLUMNS, rows, "us"))
+    levels, grades, _ = worked_out(path, len(s))
+    assert np.abs(levels * FOOT_M["us"] - LINE.levels(s)).max() < 1e-9
+    assert np.abs(grades - 100 * LINE.grades(s)).max() < 1e-7
+    heads = [c.value for c in openpyxl.load_workbook(path)["IPs"][1]]
+    assert heads[:4] == ["point", "station ft", "elevation ft", "curve length ft"]
 
 
 def test_critical_points_are_named_and_two_at_one_place_are_one_row():

@@ -68,6 +68,45 @@ def test_answers_are_what_the_document_says(client, demo):
     assert figures(client, demo, ["remedies"])["products"]["remedies"][0]["label"] == "Lengthen the curve to 154 m"
 
 
+def test_sentences_are_in_what_their_reader_reads_in(client, demo, line):
+    """Of one line the same is said in metres and in feet, in JSON and in the binary form; nothing stored differs."""
+    feet = {"X-Delgrun-Units": "us"}
+    asked = question(["uses", "remedies", "strip"], edits=[move(5, 1300.0, 226.0)], units="us")
+    url = f"/api/projects/{demo}/figures"
+    metric = figures(client, demo, ["uses", "remedies", "strip"], edits=[move(5, 1300.0, 226.0)])["products"]
+    packed = client.post(url, json=asked, headers=feet).data
+    us = as_json(packed)["products"]
+    assert us == client.post(url, json=asked, headers={**feet, "Accept": "application/json"}).json["products"]
+    sentences = [
+        (m["sentence"], u["sentence"]) for m, u in zip(metric["uses"]["findings"], us["uses"]["findings"], strict=True)
+    ]
+    assert any(" m" in m and " ft" in u and m != u for m, u in sentences)
+    assert not any("⟦" in text for pair in sentences for text in pair)
+    assert [r["edit"] for r in us["remedies"]] == [r["edit"] for r in metric["remedies"]]
+    assert us["strip"]["contour_interval_m"] / 0.3048 == pytest.approx(
+        round(us["strip"]["contour_interval_m"] / 0.3048)
+    )
+    too_long = {"base": 5, "edit": {"what": "length", "ip": 12, "curve_length_m": 900.0}}
+    assert " ft" in client.post(f"{line}/edits", json=too_long, headers=feet).json["message"]
+    assert " m" in client.post(f"{line}/edits", json=too_long, headers={"X-Delgrun-Units": "ells"}).json["message"]
+
+
+def test_a_project_has_its_own_units_and_labels_are_kept_for_either_reader(client, own):
+    made = client.post("/api/projects", json={"name": "Feet", "units": "us"}).json
+    assert made["practice"] == {"system": "us"}
+    url = f"/api/projects/{own}"
+    assert client.get(url).json["practice"] == {"system": "metric"}
+    edit = {"what": "add", "chainage_m": 304.8, "level_m": 230.0}
+    head = client.get(url).json["revision"]
+    assert client.post(f"{url}/lines/line-1/edits", json={"base": head, "edit": edit}).status_code == 200
+    label = [client.get(url, headers={"X-Delgrun-Units": u}).json["history"]["undo"] for u in ("metric", "us")]
+    assert label == ["Add an IP at 0+304.80", "Add an IP at 10+00.00"]
+    table = client.get(f"{url}/centreline/tables/levels?revision={head}&slot=line-1&units=us&interval_m=15.24").json
+    assert [c["heading"] for c in table["columns"]][:5] == ["point", "station", "station ft", "elevation ft", "grade %"]
+    rows = [row for row in table["rows"] if round(row[2], 6) in (50, 100, 150)]
+    assert [row[1] for row in rows] == ["0+50.00", "1+00.00", "1+50.00"]
+
+
 def test_binary_and_json_say_the_same(client, demo):
     answer = client.post(f"/api/projects/{demo}/figures", json=question(ALL))
     assert answer.mimetype == "application/octet-stream"

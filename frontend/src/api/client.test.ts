@@ -16,7 +16,7 @@ function packed(header: object, rows: Row[], doubles: number[], singles: number[
   out.set(new Uint8Array(f4.buffer), 4 + head.length + f8.byteLength);
   return out.buffer;
 }
-const asked: Omit<Question, 'have'> = {
+const asked: Omit<Question, 'have' | 'units'> = {
   revision: 2,
   slot: 'line-1',
   road: null,
@@ -51,8 +51,11 @@ it('figures are asked for in the binary form, with what is tried and what is her
   expect((await figures(1, asked, new KeptArrays())).revision).toBe(2);
   const [url, init] = fetched.mock.calls[0] as unknown as [string, RequestInit];
   expect(url).toBe('/api/projects/1/figures');
-  expect(JSON.parse(init.body as string)).toEqual({ ...asked, have: [] });
-  expect((init.headers as Record<string, string>).Accept).toBe('application/octet-stream');
+  expect(JSON.parse(init.body as string)).toEqual({ ...asked, units: 'metric', have: [] });
+  expect(init.headers as Record<string, string>).toMatchObject({
+    Accept: 'application/octet-stream',
+    'X-Delgrun-Units': 'metric',
+  });
 });
 
 it('a refusal carries field and message; a dead server, or one that dies in its answer, is away', async () => {

@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch';
 import { KeptArrays, type Arrays } from './binary';
+import { system } from '../lib/system.svelte';
 import type { components, paths } from './schema';
 
 export type Schemas = components['schemas'];
@@ -35,6 +36,15 @@ export class ApiError extends Error {
 
 export const api = createClient<paths>({ baseUrl: '/' });
 
+/** What the server's sentences are to be in. */
+export const readerHeaders = (): Record<string, string> => ({ 'X-Delgrun-Units': system() });
+
+api.use({
+  onRequest({ request }) {
+    for (const [name, value] of Object.entries(readerHeaders())) request.headers.set(name, value);
+  },
+});
+
 const UNREACHABLE = {
   message: 'The server does not answer. What was saved is kept; this goes on as soon as it is back.',
 };
@@ -66,14 +76,18 @@ async function json(response: Response): Promise<unknown> {
 }
 
 /** Ask for products of a case; arrays that are kept are not sent again. */
-export async function figures(project: number, question: Omit<Question, 'have'>, kept: KeptArrays): Promise<Answer> {
+export async function figures(
+  project: number,
+  question: Omit<Question, 'have' | 'units'>,
+  kept: KeptArrays,
+): Promise<Answer> {
   let response: Response;
   let data: ArrayBuffer;
   try {
     response = await fetch(`/api/projects/${project}/figures`, {
       method: 'POST',
-      headers: { Accept: 'application/octet-stream', 'Content-Type': 'application/json' },
-      body: JSON.stringify({ ...question, have: kept.have }),
+      headers: { ...readerHeaders(), Accept: 'application/octet-stream', 'Content-Type': 'application/json' },
+      body: JSON.stringify({ ...question, units: system(), have: kept.have }),
     });
     if (!response.ok) throw new ApiError(response.status, (await json(response)) as Problem);
     data = await response.arrayBuffer();
@@ -90,7 +104,7 @@ export async function upload<T>(url: string, file: Blob, name: string, fields: R
   for (const [key, value] of Object.entries(fields)) form.append(key, value);
   let response: Response;
   try {
-    response = await fetch(url, { method: 'POST', body: form });
+    response = await fetch(url, { method: 'POST', headers: readerHeaders(), body: form });
   } catch {
     throw new ApiError(0, UNREACHABLE);
   }

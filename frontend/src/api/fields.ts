@@ -6,183 +6,427 @@ export const DIMENSIONS = {
     "scale": 1.0,
     "digits": 2,
     "signed": false,
-    "typed": "length"
+    "typed": "length",
+    "us": {
+      "unit": "ft",
+      "scale": 1.0,
+      "feet": 1,
+      "digits": 2,
+      "most": 4
+    }
   },
   "size": {
     "unit": "m",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "length"
+    "typed": "length",
+    "us": {
+      "unit": "ft",
+      "scale": 1.0,
+      "feet": 1,
+      "digits": null,
+      "most": 4
+    }
+  },
+  "about": {
+    "unit": "m",
+    "scale": 1.0,
+    "digits": 0,
+    "signed": false,
+    "typed": "length",
+    "us": {
+      "unit": "ft",
+      "scale": 1.0,
+      "feet": 1,
+      "digits": 0,
+      "most": 4
+    }
   },
   "plan": {
     "unit": "m",
     "scale": 1.0,
     "digits": 3,
     "signed": false,
-    "typed": "length"
+    "typed": "length",
+    "us": {
+      "unit": "ft",
+      "scale": 1.0,
+      "feet": 1,
+      "digits": 3,
+      "most": 4
+    }
   },
   "level": {
     "unit": "m",
     "scale": 1.0,
     "digits": 3,
     "signed": false,
-    "typed": "length"
+    "typed": "length",
+    "us": {
+      "unit": "ft",
+      "scale": 1.0,
+      "feet": 1,
+      "digits": 2,
+      "most": 4
+    }
   },
   "chainage": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "chainage"
+    "typed": "chainage",
+    "us": null
   },
   "station": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "chainage"
+    "typed": "chainage",
+    "us": null
   },
   "grade": {
     "unit": "%",
     "scale": 100.0,
     "digits": 2,
     "signed": true,
-    "typed": "grade"
+    "typed": "grade",
+    "us": null
   },
   "exact_grade": {
     "unit": "%",
     "scale": 100.0,
     "digits": 3,
     "signed": true,
-    "typed": "grade"
+    "typed": "grade",
+    "us": null
+  },
+  "bend": {
+    "unit": "1/m",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "1/ft",
+      "scale": 1.0,
+      "feet": -1,
+      "digits": null,
+      "most": 4
+    }
   },
   "fall": {
     "unit": "%",
     "scale": 100.0,
     "digits": null,
     "signed": false,
-    "typed": "grade"
+    "typed": "grade",
+    "us": null
   },
   "percent": {
     "unit": "%",
     "scale": 100.0,
     "digits": 2,
     "signed": false,
-    "typed": "grade"
+    "typed": "grade",
+    "us": null
   },
   "batter": {
     "unit": "V : H",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "number"
+    "typed": "number",
+    "us": {
+      "unit": ": 1, H : V",
+      "scale": 1.0,
+      "feet": 0,
+      "digits": null,
+      "most": 4
+    }
   },
   "k": {
     "unit": "m/%",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "number"
+    "typed": "number",
+    "us": {
+      "unit": "ft/%",
+      "scale": 1.0,
+      "feet": 1,
+      "digits": null,
+      "most": 2
+    }
   },
   "speed": {
     "unit": "km/h",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "number"
+    "typed": "number",
+    "us": {
+      "unit": "mph",
+      "scale": 0.621371192237334,
+      "feet": 0,
+      "digits": null,
+      "most": 2
+    }
+  },
+  "bare_k": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "",
+      "scale": 1.0,
+      "feet": 1,
+      "digits": null,
+      "most": 2
+    }
+  },
+  "about_speed": {
+    "unit": "km/h",
+    "scale": 1.0,
+    "digits": 0,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "mph",
+      "scale": 0.621371192237334,
+      "feet": 0,
+      "digits": 0,
+      "most": 4
+    }
   },
   "jerk": {
     "unit": "m/s³",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "number"
+    "typed": "number",
+    "us": {
+      "unit": "ft/s³",
+      "scale": 1.0,
+      "feet": 1,
+      "digits": null,
+      "most": 4
+    }
+  },
+  "area": {
+    "unit": "m²",
+    "scale": 1.0,
+    "digits": 0,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "ft²",
+      "scale": 1.0,
+      "feet": 2,
+      "digits": 0,
+      "most": 4
+    }
+  },
+  "section_area": {
+    "unit": "m²",
+    "scale": 1.0,
+    "digits": 2,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "ft²",
+      "scale": 1.0,
+      "feet": 2,
+      "digits": 1,
+      "most": 4
+    }
+  },
+  "land": {
+    "unit": "ha",
+    "scale": 0.0001,
+    "digits": 3,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "ac",
+      "scale": 0.00002295684113865932,
+      "feet": 2,
+      "digits": 3,
+      "most": 4
+    }
+  },
+  "volume": {
+    "unit": "m³",
+    "scale": 1.0,
+    "digits": 0,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "yd³",
+      "scale": 0.037037037037037035,
+      "feet": 3,
+      "digits": 0,
+      "most": 4
+    }
+  },
+  "haul": {
+    "unit": "m³⋅km",
+    "scale": 0.001,
+    "digits": 0,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "station-yd³",
+      "scale": 0.00037037037037037035,
+      "feet": 4,
+      "digits": 0,
+      "most": 4
+    }
+  },
+  "distance": {
+    "unit": "km",
+    "scale": 0.001,
+    "digits": 1,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "mi",
+      "scale": 0.0001893939393939394,
+      "feet": 1,
+      "digits": 1,
+      "most": 4
+    }
   },
   "price_m3": {
     "unit": "/ m³",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "number"
+    "typed": "number",
+    "us": {
+      "unit": "/ yd³",
+      "scale": 27,
+      "feet": -3,
+      "digits": null,
+      "most": 4
+    }
   },
   "price_haul": {
     "unit": "/ (m³⋅m)",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "number"
+    "typed": "number",
+    "us": {
+      "unit": "/ station-yd³",
+      "scale": 2700,
+      "feet": -4,
+      "digits": null,
+      "most": 4
+    }
   },
   "factor": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "number"
+    "typed": "number",
+    "us": null
   },
   "currency": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "text"
+    "typed": "text",
+    "us": null
   },
   "name": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "text"
+    "typed": "text",
+    "us": null
   },
   "text": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "text"
+    "typed": "text",
+    "us": null
   },
   "line": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "text"
+    "typed": "text",
+    "us": null
   },
   "record": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "text"
+    "typed": "text",
+    "us": null
   },
   "word": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "text"
+    "typed": "text",
+    "us": null
   },
   "digest": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "text"
+    "typed": "text",
+    "us": null
   },
   "count": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "number"
+    "typed": "number",
+    "us": null
   },
   "flag": {
     "unit": "",
     "scale": 1.0,
     "digits": null,
     "signed": false,
-    "typed": "number"
+    "typed": "number",
+    "us": null
   }
+} as const;
+
+export const FOOT_M = {
+  "us": 0.3048,
+  "us_survey": 0.3048006096012192
+} as const;
+
+export const WORDS_IN_FEET = {
+  "a level": "an elevation",
+  "chainage": "station",
+  "chainages": "stations",
+  "level": "elevation",
+  "levels": "elevations",
+  "crossfall": "cross slope",
+  "batter 1 :": "batter",
+  "m³ and m": "station-yd³",
+  "m³": "yd³",
+  "m²": "ft²"
 } as const;
 
 export const INPUTS = {
@@ -920,7 +1164,19 @@ export const INPUTS = {
       "high": 100
     }
   ],
-  "equations": []
+  "equations": [],
+  "practice": [
+    {
+      "name": "system",
+      "dimension": "word",
+      "label": "units",
+      "aside": "",
+      "says": "metric; us: feet of 0.3048 m; us_survey: feet of 1200/3937 m",
+      "optional": false,
+      "low": null,
+      "high": null
+    }
+  ]
 } as const;
 
 export const ROWS = {
@@ -1744,5 +2000,6 @@ export const READERS = [
 ] as const;
 
 export type DimensionName = keyof typeof DIMENSIONS;
+export type System = 'metric' | 'us' | 'us_survey';
 export type CheckId = (typeof CHECKS)[number]['id'];
 export type ProductName = (typeof PRODUCTS)[number]['name'];

@@ -892,6 +892,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Units: all fields at once. */
+        put: operations["projects_put_practice_projects__int_project_id__practice_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/redo": {
         parameters: {
             query?: never;
@@ -2833,6 +2850,12 @@ export interface components {
         NewProject: {
             /** Name */
             name: string;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "us" | "us_survey";
         };
         /** NewestImport */
         NewestImport: {
@@ -2999,6 +3022,25 @@ export interface components {
             changes: components["schemas"]["PlanChange"][];
             /** Label */
             label: string;
+        };
+        /**
+         * Practice
+         * @description Metres, or feet with the words that go with them; nothing that is kept depends on it.
+         */
+        Practice: {
+            /** System */
+            system: string;
+        };
+        /** PracticeIn */
+        PracticeIn: {
+            /** Base */
+            base: number;
+            practice: components["schemas"]["Practice"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /** PreviewRow */
         PreviewRow: {
@@ -3188,6 +3230,7 @@ export interface components {
             name: string;
             notes: components["schemas"]["Notes"] | null;
             outline: components["schemas"]["Outline"] | null;
+            practice: components["schemas"]["Practice"] | null;
             /** Revision */
             revision: number;
             section: components["schemas"]["SectionSetting"] | null;
@@ -3219,6 +3262,12 @@ export interface components {
             road: string | null;
             /** Slot */
             slot: string | null;
+            /**
+             * Units
+             * @default metric
+             * @enum {string}
+             */
+            units: "metric" | "us" | "us_survey";
             /** Want */
             want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies" | "shift")[];
         };
@@ -5667,6 +5716,7 @@ export interface operations {
                 interval_m?: number;
                 critical?: boolean;
                 slot?: string | null;
+                units?: "metric" | "us" | "us_survey";
             };
             header?: never;
             path: {
@@ -5760,6 +5810,7 @@ export interface operations {
                 interval_m?: number;
                 critical?: boolean;
                 slot?: string | null;
+                units?: "metric" | "us" | "us_survey";
                 form: "csv" | "tsv" | "xlsx";
             };
             header?: never;
@@ -9374,6 +9425,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["OutlineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_practice_projects__int_project_id__practice_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PracticeIn"];
             };
         };
         responses: {

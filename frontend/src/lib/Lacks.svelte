@@ -1,6 +1,7 @@
 <script lang="ts">
+  import { told } from './units';
   import { api, ask } from '../api/client';
-  import { chainage, fixed } from './format';
+  import { chainage } from './format';
   import { useWork } from './state/work.svelte';
 
   // Where the centreline runs past the surveyed ground, and what can be done about it.
@@ -10,10 +11,10 @@
     g
       ? [
           ...(g.start_lacks_m > 0
-            ? [`its first ${fixed(g.start_lacks_m, 2)} m, so the road starts at ${chainage(g.start_m, 2)}`]
+            ? [`its first ${told('length', g.start_lacks_m)}, so the road starts at ${chainage(g.start_m, 2)}`]
             : []),
           ...(g.end_lacks_m > 0
-            ? [`its last ${fixed(g.end_lacks_m, 2)} m, so the road ends at ${chainage(g.end_m, 2)}`]
+            ? [`its last ${told('length', g.end_lacks_m)}, so the road ends at ${chainage(g.end_m, 2)}`]
             : []),
         ]
       : [],

@@ -1,5 +1,8 @@
 <script lang="ts">
-  import { chainage, fixed, percent, signedWhole, whole } from './format';
+  import type { DimensionName } from '../api/fields';
+  import { worded } from './system.svelte';
+  import { change, figure, unitOf } from './units';
+  import { chainage, percent, signedWhole, whole } from './format';
   import { useWork } from './state/work.svelte';
 
   const w = useWork();
@@ -11,13 +14,13 @@
   const items = $derived(
     now
       ? ([
-          ['cost', `cost, ${currency}`, now.cost, was?.cost, 1],
-          ['cut', 'cut, m³', now.cut_m3, was?.cut_m3, 1],
-          ['fill', 'fill, m³', now.fill_m3, was?.fill_m3, 1],
-          ['haul', 'haul, m³⋅km', now.haul_m3_m / 1000, was && was.haul_m3_m / 1000, 1],
-          ['topsoil', 'topsoil, m³', now.topsoil_m3, was?.topsoil_m3, 1],
-          ['footprint', 'footprint, ha', now.footprint_m2 / 1e4, was && was.footprint_m2 / 1e4, 3],
-        ] as [string, string, number, number | null | undefined, number][])
+          ['cost', currency, now.cost, was?.cost, null],
+          ['cut', unitOf('volume'), now.cut_m3, was?.cut_m3, 'volume'],
+          ['fill', unitOf('volume'), now.fill_m3, was?.fill_m3, 'volume'],
+          ['haul', unitOf('haul'), now.haul_m3_m, was?.haul_m3_m, 'haul'],
+          ['topsoil', unitOf('volume'), now.topsoil_m3, was?.topsoil_m3, 'volume'],
+          ['footprint', unitOf('land'), now.footprint_m2, was?.footprint_m2, 'land'],
+        ] as [string, string, number, number | null | undefined, DimensionName | null][])
       : [],
   );
   const worst = $derived(now?.worst_use ?? null);
@@ -27,19 +30,18 @@
     return use > 9.99 ? 'over 999 %' : percent(use, 0);
   }
 
-  function change(value: number, before: number, digits: number): string {
-    const d = value - before;
-    if (digits === 1) return Math.round(d) === 0 ? 'no change' : signedWhole(d);
-    return Math.abs(d) < 0.0005 ? 'no change' : (d > 0 ? '+' : '−') + fixed(Math.abs(d), digits);
+  function changed(by: number, dimension: DimensionName | null): string {
+    const text = dimension ? change(dimension, by) : signedWhole(by);
+    return /[1-9]/.test(text) ? text : 'no change';
   }
 </script>
 
 <div class="ledger" class:behind role="status" aria-label="Ledger" aria-live="off">
-  {#each items as [key, title, value, before, digits] (key)}
+  {#each items as [key, unit, value, before, dimension] (key)}
     <div class="item" data-item={key} data-value={value}>
-      <span class="faint">{title}</span>
-      <b class="num">{digits === 1 ? whole(value) : fixed(value, 2)}</b>
-      <span class="delta num">{typeof before === 'number' ? change(value, before, digits) : ''}</span>
+      <span class="faint">{key}, {unit}</span>
+      <b class="num">{dimension ? figure(dimension, value, dimension === 'land' ? 2 : undefined) : whole(value)}</b>
+      <span class="delta num">{typeof before === 'number' ? changed(value - before, dimension) : ''}</span>
     </div>
   {/each}
   {#if now}
@@ -47,7 +49,9 @@
       <span class={now.failures ? '' : 'faint'}>{now.failures ? 'limits' : 'worst use'}</span>
       <b class="num">{now.failures ? `✕ ${now.failures} fail${now.failures === 1 ? 's' : ''}` : used(worst?.use)}</b>
       <span class="delta"
-        >{worst ? `${worst.name} at ${chainage(worst.chainage_m, 0)}` : ''}{now.failures && worst && worst.use !== null
+        >{worst ? `${worded(worst.name)} at ${chainage(worst.chainage_m, 0)}` : ''}{now.failures &&
+        worst &&
+        worst.use !== null
           ? `, ${used(worst.use)}`
           : ''}</span
       >

@@ -3,6 +3,8 @@
   import { useWork } from './state/work.svelte';
   import { theme } from './theme.svelte';
   import TrackList from './TrackList.svelte';
+  import { unitOf } from './units';
+  import Units from './Units.svelte';
 
   interface Props {
     oncommands: () => void;
@@ -11,6 +13,7 @@
   let { oncommands, onkeys }: Props = $props();
   const w = useWork();
   let tracks = $state(false);
+  let units = $state(false);
   const deck = $derived(STEPS.find((s) => s.id === w.selection.step)?.layout === 'deck');
 </script>
 
@@ -35,6 +38,12 @@
       {#if tracks}<TrackList onclose={() => (tracks = false)} />{/if}
     </div>
   {/if}
+  <div class="box">
+    <button class="small" aria-expanded={units} onclick={() => (units = !units)} title="Metres or feet ( U )"
+      >{unitOf('length') === 'm' ? 'Metres' : 'Feet'}</button
+    >
+    {#if units}<Units onclose={() => (units = false)} />{/if}
+  </div>
   <button class="small" onclick={oncommands} title="Any action by name ( / )">Commands</button>
   <button class="small" onclick={onkeys} title="List of keys ( ? )">Keys</button>
   <button class="small" onclick={() => theme.toggle()} title="Light or dark ( T )"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { system } from './system.svelte';
   import { api, ask, type Schemas } from '../api/client';
   import { fixed, whole } from './format';
   import { useWork } from './state/work.svelte';
@@ -15,7 +16,7 @@
 
   $effect(() => {
     const path = { project_id: w.project!.id, table };
-    const query = { revision, road: w.road?.slot, ...wish };
+    const query = { revision, road: w.road?.slot, units: system(), ...wish };
     if (!ready) return;
     let mine = true;
     ask(api.GET('/api/projects/{project_id}/centreline/tables/{table}', { params: { path, query } }))
@@ -25,7 +26,9 @@
   });
 
   function address(form: 'csv' | 'tsv' | 'xlsx'): string {
-    const said = Object.entries({ revision, form, road: w.road?.slot, ...wish }).filter(([, v]) => v !== undefined);
+    const said = Object.entries({ revision, form, road: w.road?.slot, units: system(), ...wish }).filter(
+      ([, v]) => v !== undefined,
+    );
     const query = new URLSearchParams(said.map(([k, v]) => [k, String(v)]));
     return `/api/projects/${w.project!.id}/centreline/tables/${table}/file?${query}`;
   }
@@ -43,7 +46,9 @@
   }
   /** The station says on screen what files have as a number besides. */
   const columns = $derived(
-    (shown?.columns ?? []).map((c, k) => ({ ...c, k })).filter((c) => c.heading !== 'chainage m'),
+    (shown?.columns ?? [])
+      .map((c, k) => ({ ...c, k }))
+      .filter((c) => c.k === 0 || !/^(chainage|station) (m|ft)/.test(c.heading)),
   );
   const cell = (v: string | number | null, digits: number | null) =>
     typeof v === 'number' ? fixed(v, Math.min(digits ?? 0, 4)) : (v ?? '');

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { figure, told } from './units';
   import { onMount, untrack } from 'svelte';
   import { signedWhole, whole } from './format';
   import type { PastState } from './state/past.svelte';
@@ -114,9 +115,10 @@
         {#if of}
           <span
             >cost {whole(of.cost)}
-            {w.project?.cost?.currency}{cost !== null && Math.round(cost) !== 0 ? ` (${signedWhole(cost)})` : ''}, cut {whole(
+            {w.project?.cost?.currency}{cost !== null && Math.round(cost) !== 0 ? ` (${signedWhole(cost)})` : ''}, cut {figure(
+              'volume',
               of.cut_m3,
-            )}, fill {whole(of.fill_m3)} m³,
+            )}, fill {told('volume', of.fill_m3)},
             <span class:failure={of.failures > 0}>{of.failures ? `✕ ${of.failures} fail` : 'nothing fails'}</span></span
           >
         {:else}<span class="faint">{past.without || (w.selection.slot ? 'working it out…' : 'no grade line')}</span

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { brief, unitOf } from './units';
+  import { worded } from './system.svelte';
   import { TRACKS } from './deck/tracks';
   import { LEAST_HEIGHT } from './state/layout.svelte';
   import { offsetsOf } from './state/beside.svelte';
@@ -9,6 +11,7 @@
   const step = $derived(w.selection.step);
   const STEP_PX = 16;
 
+  const written = () => w.beside.offsets.map((o) => brief('size', o).split(' ')[0]).join(', ');
   const height = (id: string) => w.layout.height(step, id) ?? TRACKS[id]!.height;
 </script>
 
@@ -27,7 +30,7 @@
           disabled={id === 'long'}
           onchange={() => w.layout.toggle(step, id)}
         />
-        {kind.name}</label
+        {worded(kind.name)}</label
       >
       <button class="btn btn-xs" disabled={!shown} title="Up" onclick={() => w.layout.move(step, id, -1)}>Up</button>
       <button class="btn btn-xs" disabled={!shown} title="Down" onclick={() => w.layout.move(step, id, 1)}>Down</button>
@@ -60,14 +63,15 @@
     <input
       class="field beside"
       aria-label="Offsets of the ground beside the line"
-      title="Metres, to the left below zero, with commas between them; at most eight"
-      value={w.beside.offsets.join(', ')}
+      title="To the left below zero, with commas between them; at most eight"
+      value={written()}
       onchange={(e) => {
         const found = offsetsOf(e.currentTarget.value);
         if (found) w.beside.set(found, true);
-        else e.currentTarget.value = w.beside.offsets.join(', ');
+        else e.currentTarget.value = written();
       }}
-    /> m
+    />
+    {unitOf('size')}
   </div>
   <div class="row">
     <button class="btn btn-xs" onclick={() => w.layout.reset(step)}>As at first</button>

@@ -1,6 +1,8 @@
 import { STEPS } from '../steps';
 import { TRACKS } from './deck/tracks';
 import type { Work } from './state/work.svelte';
+import { readIn, system, unitLength, worded } from './system.svelte';
+import { unitOf } from './units';
 
 /** One thing a user can do, by name in the command box and by key. */
 export interface Action {
@@ -12,6 +14,7 @@ export interface Action {
   run: () => void;
 }
 
+/** In the unit of length that is shown. */
 const LEVEL_STEPS = { fine: 0.005, plain: 0.05, coarse: 0.5 };
 const CHAINAGE_STEPS = { fine: 0.1, plain: 1, coarse: 10 };
 /** Ways on have keys by their place in the list. */
@@ -20,8 +23,9 @@ type Size = keyof typeof LEVEL_STEPS;
 
 /** Arrows move the selected IP, or the plumb line where none is selected. */
 function nudge(w: Work, up: number, along: number, size: Size): void {
-  if (w.selection.ip !== null) w.nudge(along * CHAINAGE_STEPS[size], up * LEVEL_STEPS[size]);
-  else if (along) w.selection.setPlumb(w.selection.plumb + along * CHAINAGE_STEPS[size]);
+  const unit = unitLength();
+  if (w.selection.ip !== null) w.nudge(along * CHAINAGE_STEPS[size] * unit, up * LEVEL_STEPS[size] * unit);
+  else if (along) w.selection.setPlumb(w.selection.plumb + along * CHAINAGE_STEPS[size] * unit);
 }
 
 export interface Shell {
@@ -36,12 +40,12 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
   // The long section always stays: it is the one that takes what room is left.
   const hideable = Object.values(TRACKS).filter((t) => t.height !== undefined);
   const tracks = hideable.map((t): Action => ({
-    name: `Show or hide track: ${t.name}`,
+    name: `Show or hide track: ${worded(t.name)}`,
     run: () => w.layout.toggle(selection.step, t.id),
   }));
   const nudges: Action[] = (['plain', 'coarse', 'fine'] as Size[]).flatMap((size) => {
     const mod = { plain: '', coarse: 'Shift+', fine: 'Alt+' }[size];
-    const how = (v: number) => `${v} m`;
+    const how = (v: number) => `${v} ${unitOf('size')}`;
     return [
       {
         name: `Lift the IP by ${how(LEVEL_STEPS[size])}`,
@@ -155,10 +159,18 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
     { name: 'New line along the ground', run: () => w.act(w.making.along(null, null)) },
     { name: 'New straight line', run: () => w.act(w.making.straight()) },
     { name: 'Copy this grade line', run: () => w.act(w.making.copy()) },
+    { name: 'Read in metres or feet', keys: ['u'], shown: 'U', run: () => turnUnits(w) },
     { name: 'Light or dark', keys: ['t'], shown: 'T', run: shell.theme },
     { name: 'List of projects', run: shell.projects },
     { name: 'Keys', keys: ['?'], shown: '?', run: shell.help },
   ];
+}
+
+/** Read in feet what is read in metres, and the other way; in the project's own system nothing is kept of it. */
+function turnUnits(w: Work): void {
+  const theirs = w.project?.practice?.system ?? 'metric';
+  const other = system() !== 'metric' ? 'metric' : theirs === 'us_survey' ? 'us_survey' : 'us';
+  readIn(other === theirs ? null : other);
 }
 
 export function toggleHistory(w: Work): void {

@@ -1,6 +1,7 @@
 /** Numbers as a person reads them. Inside everything is SI; a percentage exists only here and where one is typed. */
 
 import { written } from './stations.svelte';
+import { system, unitLength } from './system.svelte';
 
 const MINUS = '−';
 
@@ -21,14 +22,15 @@ export function chainage(at: number, digits = 2): string {
   return plainChainage(value, digits) + (stretch === null ? '' : ` (${stretch})`);
 }
 
-/** 1234.5 m is 1+234.50. */
+/** 1234.5 m is 1+234.50; in feet, stations of a hundred: 1234.56 ft is 12+34.56. */
 export function plainChainage(value: number, digits = 2): string {
+  const [station, wide] = system() === 'metric' ? [1000, 3] : [100, 2];
   const scale = 10 ** digits;
-  const all = Math.round(Math.abs(value) * scale);
-  const km = Math.floor(all / (1000 * scale));
-  const rest = (all - km * 1000 * scale) / scale;
+  const all = Math.round((Math.abs(value) / unitLength()) * scale);
+  const many = Math.floor(all / (station * scale));
+  const rest = (all - many * station * scale) / scale;
   const [whole, part] = rest.toFixed(digits).split('.');
-  return `${value < 0 && all > 0 ? MINUS : ''}${km}+${whole!.padStart(3, '0')}${part ? `.${part}` : ''}`;
+  return `${value < 0 && all > 0 ? MINUS : ''}${many}+${whole!.padStart(wide, '0')}${part ? `.${part}` : ''}`;
 }
 
 export function grade(value: number, digits = 2): string {
@@ -49,13 +51,6 @@ export function signedWhole(value: number): string {
 
 export function percent(share: number, digits = 1): string {
   return `${fixed(100 * share, digits)} %`;
-}
-
-/** How a line lies to the ground, as a person would say it. */
-export function heightInWords(metres: number): string {
-  const text = Math.abs(metres).toFixed(2);
-  if (Number(text) === 0) return 'on the ground';
-  return `${text} m ${metres < 0 ? 'below' : 'above'} ground`;
 }
 
 /** Megabytes, for progress. */

@@ -1,3 +1,4 @@
+import { brief } from '../lib/units';
 import type { Component } from 'svelte';
 import { whole } from '../lib/format';
 import type { LayerId } from '../lib/state/map.svelte';
@@ -64,7 +65,7 @@ export const STEPS: StepKind[] = [
   {
     id: 'limits',
     name: 'Limits',
-    status: (w) => (w.project?.limits ? fine(`${w.project.limits.design_speed_kmh} km/h`) : empty),
+    status: (w) => (w.project?.limits ? fine(brief('speed', w.project.limits.design_speed_kmh)) : empty),
     layout: 'deck',
     panel: LimitsPanel,
     tracks: ['bends', 'long', 'use', 'ips'],
@@ -73,7 +74,7 @@ export const STEPS: StepKind[] = [
   {
     id: 'section',
     name: 'Section',
-    status: (w) => (w.project?.section ? fine(`each ${w.project.section.interval_m} m`) : empty),
+    status: (w) => (w.project?.section ? fine(`each ${brief('size', w.project.section.interval_m)}`) : empty),
     layout: 'deck',
     panel: SectionPanel,
     tracks: ['strip', 'long', 'mass'],

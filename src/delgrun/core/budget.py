@@ -22,11 +22,16 @@ def check_sections(centreline: Centreline, interval_m: float) -> None:
         return
     legs = np.hypot(*np.diff([(ip.easting_m, ip.northing_m) for ip in centreline.ips], axis=0).T)
     longest = int(np.argmax(legs))
-    rest = f"This centreline is {centreline.length_m / 1000:.1f} km long: {count} sections each {interval_m:g} m, "
+    rest = f"This centreline is {{long:distance}} long: {count} sections each {{interval:size}}, "
     rest += f"where {MOST_SECTIONS} are the most. "
     if legs[longest] > 0.5 * centreline.length_m:
-        rest += f"From IP {longest + 1} to IP {longest + 2} it is {legs[longest] / 1000:.1f} km: a digit too many? "
+        rest += f"From IP {longest + 1} to IP {longest + 2} it is {{leg:distance}}: a digit too many? "
     least = np.ceil(centreline.length_m / (MOST_SECTIONS - len(centreline.critical_chainages) - 2))
     raise DesignInputError(
-        "interval_m", f"{rest}Take sections each {least:.0f} m or more." if least <= 100 else f"{rest}Shorten it."
+        "interval_m",
+        rest + ("Take sections each {least:size} or more." if least <= 100 else "Shorten it."),
+        long=centreline.length_m,
+        interval=interval_m,
+        leg=legs[longest],
+        least=least,
     )

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from delgrun.core.units import say
+from delgrun.core.units import say, worded
 
 
 class DesignInputError(ValueError):
@@ -26,8 +26,8 @@ class DesignInputError(ValueError):
 
     @property
     def message(self) -> str:
-        """The sentence with its numbers in metric units."""
-        return say(self.template, **self.values) if self.values else self.template
+        """The sentence with its numbers, in the units that are spoken in."""
+        return say(self.template, **self.values) if self.values else worded(self.template)
 
     def __str__(self) -> str:
         return self.message

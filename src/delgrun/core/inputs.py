@@ -15,6 +15,7 @@ from delgrun.core.ground.edits import GroundChange
 from delgrun.core.ground.outline import Outline
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.notes.notes import Notes
+from delgrun.core.practice import Practice
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.codes import Codes
 from delgrun.core.survey.coordinates import Coordinates
@@ -131,6 +132,7 @@ EQUATIONS = InputKind(
     unsaved=Equations,
     put=False,
 )
+PRACTICE = InputKind(name="practice", table="practice_version", cls=Practice, label="Units", unsaved=Practice)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
 KINDS: tuple[InputKind, ...] = (
@@ -148,6 +150,7 @@ KINDS: tuple[InputKind, ...] = (
     BACKDROP,
     BENDS,
     EQUATIONS,
+    PRACTICE,
 )
 
 

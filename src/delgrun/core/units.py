@@ -1,16 +1,47 @@
 """The one table of dimensions: how a number of each kind is shown, and sentences with numbers in them.
 
 Inside everything is SI and grades are ratios. A number becomes text only here and, from the same table
-(written to `frontend/src/api/fields.ts`), in the front end.
+(written to `frontend/src/api/fields.ts`), in the front end; in metres, or in feet with the words of that practice.
 """
 
+import re
 import string
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 Kind = Literal["number", "whole", "text", "flag"]
+
+# What numbers are shown in: metres, or feet. The foot of old surveys is 2 parts in a million longer, which is 1.2 m
+# in an easting of 600 km, so that one who reads such coordinates needs it.
+System = Literal["metric", "us", "us_survey"]
+SYSTEMS: tuple[System, ...] = get_args(System)
+# Metres in a foot. Source: United States, Federal Register 24 FR 5348 (1959): 0.3048 m, and 1200/3937 m for surveys.
+FOOT_M: dict[System, float] = {"us": 0.3048, "us_survey": 1200 / 3937}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Customary:
+    """A dimension in feet: what is shown is SI times `scale` over `foot ** feet`, of so many digits.
+
+    `most`: no more digits than these where there is no number of them.
+    """
+
+    unit: str = ""
+    scale: float = 1.0
+    feet: int = 0
+    digits: int | None = None
+    most: int = 4
+
+    def factor(self, system: System) -> float:
+        """From SI to what is shown."""
+        return self.scale / FOOT_M[system] ** self.feet
+
+
+def _feet(digits: int | None = None) -> Customary:
+    return Customary(unit="ft", feet=1, digits=digits)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -18,7 +49,8 @@ class Dimension:
     """`unit` as shown, `scale` from SI to it, `digits` behind the point (None: as many as it has, up to six).
 
     `typed` says how a person may type it: as a length (with units), a chainage, a grade (%, 1:12), a plain
-    number, or text; `shortest` and `longest` bound a text, `pattern` is what it must match.
+    number, or text; `shortest` and `longest` bound a text, `pattern` is what it must match. `us` is how it is shown
+    in feet; without it there is no difference.
     """
 
     unit: str = ""
@@ -30,25 +62,54 @@ class Dimension:
     longest: int = 0
     shortest: int = 1
     pattern: str = ""
+    us: Customary | None = None
+
+    def factor(self, system: System) -> float:
+        """From SI to what is shown."""
+        return self.scale if system == "metric" or self.us is None else self.us.factor(system)
+
+    def unit_in(self, system: System) -> str:
+        return self.unit if system == "metric" or self.us is None else self.us.unit
+
+    def number(self, value: float, system: System, sign: str = "") -> str:
+        """As shown, without its unit."""
+        scaled = value * self.factor(system)
+        us = None if system == "metric" else self.us
+        digits = self.digits if us is None else us.digits
+        return f"{round(scaled, us.most if us else 6):{sign}g}" if digits is None else f"{scaled:{sign}.{digits}f}"
 
 
 DIMENSIONS: dict[str, Dimension] = {
-    "length": Dimension(unit="m", digits=2, typed="length"),
-    "size": Dimension(unit="m", typed="length"),
-    "plan": Dimension(unit="m", digits=3, typed="length"),
-    "level": Dimension(unit="m", digits=3, typed="length"),
+    "length": Dimension(unit="m", digits=2, typed="length", us=_feet(2)),
+    "size": Dimension(unit="m", typed="length", us=_feet()),
+    "about": Dimension(unit="m", digits=0, typed="length", us=_feet(0)),
+    "plan": Dimension(unit="m", digits=3, typed="length", us=_feet(3)),
+    "level": Dimension(unit="m", digits=3, typed="length", us=_feet(2)),
     "chainage": Dimension(typed="chainage"),
     "station": Dimension(typed="chainage"),
     "grade": Dimension(unit="%", scale=100.0, digits=2, signed=True, typed="grade"),
     "exact_grade": Dimension(unit="%", scale=100.0, digits=3, signed=True, typed="grade"),
+    # How fast a grade changes.
+    "bend": Dimension(unit="1/m", us=Customary(unit="1/ft", feet=-1)),
     "fall": Dimension(unit="%", scale=100.0, typed="grade"),
     "percent": Dimension(unit="%", scale=100.0, digits=2, typed="grade"),
-    "batter": Dimension(unit="V : H"),
-    "k": Dimension(unit="m/%"),
-    "speed": Dimension(unit="km/h"),
-    "jerk": Dimension(unit="m/s³"),
-    "price_m3": Dimension(unit="/ m³"),
-    "price_haul": Dimension(unit="/ (m³⋅m)"),
+    "batter": Dimension(unit="V : H", us=Customary(unit=": 1, H : V")),
+    "k": Dimension(unit="m/%", us=Customary(unit="ft/%", feet=1, most=2)),
+    "speed": Dimension(unit="km/h", us=Customary(unit="mph", scale=1 / 1.609344, most=2)),
+    "bare_k": Dimension(us=Customary(feet=1, most=2)),
+    "about_speed": Dimension(unit="km/h", digits=0, us=Customary(unit="mph", scale=1 / 1.609344, digits=0)),
+    "jerk": Dimension(unit="m/s³", us=Customary(unit="ft/s³", feet=1)),
+    "area": Dimension(unit="m²", digits=0, us=Customary(unit="ft²", feet=2, digits=0)),
+    "section_area": Dimension(unit="m²", digits=2, us=Customary(unit="ft²", feet=2, digits=1)),
+    "land": Dimension(unit="ha", scale=1e-4, digits=3, us=Customary(unit="ac", scale=1 / 43560, feet=2, digits=3)),
+    "volume": Dimension(unit="m³", digits=0, us=Customary(unit="yd³", scale=1 / 27, feet=3, digits=0)),
+    # A cubic yard over a station of a hundred feet.
+    "haul": Dimension(
+        unit="m³⋅km", scale=1e-3, digits=0, us=Customary(unit="station-yd³", scale=1 / 2700, feet=4, digits=0)
+    ),
+    "distance": Dimension(unit="km", scale=1e-3, digits=1, us=Customary(unit="mi", scale=1 / 5280, feet=1, digits=1)),
+    "price_m3": Dimension(unit="/ m³", us=Customary(unit="/ yd³", scale=27, feet=-3)),
+    "price_haul": Dimension(unit="/ (m³⋅m)", us=Customary(unit="/ station-yd³", scale=2700, feet=-4)),
     "factor": Dimension(),
     "currency": Dimension(kind="text", typed="text", longest=3, pattern="^[A-Z]{3}$"),
     "name": Dimension(kind="text", typed="text", longest=60, pattern=r"\S"),
@@ -62,8 +123,82 @@ DIMENSIONS: dict[str, Dimension] = {
 }
 
 
+# What the practice in feet calls things, in what the program itself says.
+WORDS_IN_FEET: dict[str, str] = {
+    "a level": "an elevation",
+    "chainage": "station",
+    "chainages": "stations",
+    "level": "elevation",
+    "levels": "elevations",
+    "crossfall": "cross slope",
+    "batter 1 :": "batter",
+    "m³ and m": "station-yd³",
+    "m³": "yd³",
+    "m²": "ft²",
+}
+# What stands in quotation marks is somebody's own.
+_WORD = re.compile("“[^”]*”|" + "|".join(rf"(?<![\w-]){w}(?![\w-])" for w in WORDS_IN_FEET), re.IGNORECASE)
+
+# In which system is spoken here; "kept": numbers and words are marked, and said by `said` once somebody reads them.
+_spoken: ContextVar[System | Literal["kept"]] = ContextVar("spoken", default="metric")
+_MARK = "⟦"
+_MARKED = re.compile(r"⟦([-+.\deinfa]*)\|(\+?)([^⟧|]+)⟧")
+
 # How chainages are written in what is being said: by the equations of the road it is about.
 _written: ContextVar[Callable[[float], str] | None] = ContextVar("written", default=None)
+
+
+@contextmanager
+def spoken(system: System | Literal["kept"]) -> Iterator[None]:
+    """Speak so in the block: in metres or in feet, or keep what is said for readers of either."""
+    before = _spoken.set(system)
+    try:
+        yield
+    finally:
+        _spoken.reset(before)
+
+
+def said(kept: str, system: System) -> str:
+    """What was kept, as one who reads in a system reads it.
+
+    >>> with spoken("kept"):
+    ...     kept = say("a level of {z:length} at {s:chainage}", z=3.048, s=304.8)
+    >>> said(kept, "metric"), said(kept, "us")
+    ('a level of 3.05 m at 0+304.80', 'an elevation of 10.00 ft at 10+00.00')
+    """
+    if _MARK not in kept:
+        return kept
+    with spoken(system):
+        return _MARKED.sub(lambda m: text(float(m[1]), m[3], signed=bool(m[2])) if m[1] else worded(m[3]), kept)
+
+
+def shortened(kept: str, longest: int) -> str:
+    """A text cut to so many letters, and to none of the marks in it."""
+    cut = kept[:longest]
+    at = cut.rfind(_MARK)
+    return cut[:at] if at > cut.rfind("⟧") else cut
+
+
+def worded(template: str) -> str:
+    """Words of the program in those of the practice that is spoken in.
+
+    >>> with spoken("us"):
+    ...     worded("Level of a point; levels; level-headed")
+    'Elevation of a point; elevations; level-headed'
+    """
+    system = _spoken.get()
+    if system == "metric":
+        return template
+    return _WORD.sub(lambda m: _in_feet(m[0], kept=system == "kept"), template)
+
+
+def _in_feet(word: str, *, kept: bool) -> str:
+    other = WORDS_IN_FEET.get(word.lower())
+    if other is None:
+        return word
+    if kept:
+        return f"{_MARK}|{word}⟧"
+    return other[0].upper() + other[1:] if word[0].isupper() else other
 
 
 def write_chainages(how: Callable[[float], str] | None) -> None:
@@ -78,15 +213,23 @@ def chainage_text(chainage_m: float) -> str:
 
 
 def plain_chainage(chainage_m: float) -> str:
-    """Kilometres and metres: 1234.5 m is 1+234.50.
+    """Kilometres and metres: 1234.5 m is 1+234.50; in feet, stations of a hundred and what is left.
 
     >>> plain_chainage(1234.5)
     '1+234.50'
+    >>> with spoken("us"):
+    ...     plain_chainage(1234.56 * 0.3048)
+    '12+34.56'
     """
-    hundredths = round(abs(chainage_m) * 100)
-    sign = "-" if chainage_m < 0 and hundredths else ""
-    km, rest = divmod(hundredths, 100_000)
-    return f"{sign}{km}+{rest // 100:03d}.{rest % 100:02d}"
+    system = _spoken.get()
+    if system == "kept":
+        return f"{_MARK}{float(chainage_m)!r}|station⟧"
+    whole, wide = (1000, 3) if system == "metric" else (100, 2)
+    shown = chainage_m if system == "metric" else chainage_m / FOOT_M[system]
+    hundredths = round(abs(shown) * 100)
+    sign = "-" if shown < 0 and hundredths else ""
+    many, rest = divmod(hundredths, 100 * whole)
+    return f"{sign}{many}+{rest // 100:0{wide}d}.{rest % 100:02d}"
 
 
 def text(value: float, dimension: str, *, signed: bool = False) -> str:
@@ -99,11 +242,11 @@ def text(value: float, dimension: str, *, signed: bool = False) -> str:
         return chainage_text(value)
     if dimension == "station":
         return plain_chainage(value)
+    system = _spoken.get()
+    if system == "kept":
+        return f"{_MARK}{float(value)!r}|{'+' if signed else ''}{dimension}⟧"
     d = DIMENSIONS[dimension]
-    scaled = value * d.scale
-    sign = "+" if signed or d.signed else ""
-    number = f"{round(scaled, 6):{sign}g}" if d.digits is None else f"{scaled:{sign}.{d.digits}f}"
-    return f"{number} {d.unit}".rstrip()
+    return f"{d.number(value, system, '+' if signed or d.signed else '')} {d.unit_in(system)}".rstrip()
 
 
 class _Words(string.Formatter):
@@ -115,6 +258,7 @@ class _Words(string.Formatter):
 
 
 _words = _Words()
+_PUT_IN = re.compile(r"(\{[^{}]*\})")
 
 
 def say(template: str, **values: Any) -> str:
@@ -123,4 +267,6 @@ def say(template: str, **values: Any) -> str:
     >>> say("overlap by {over:length} at {at:chainage}", over=2.5, at=1200.0)
     'overlap by 2.50 m at 1+200.00'
     """
-    return _words.vformat(template, (), values)
+    # What is put in may be a person's own words, and stays as it is.
+    parts = (part if part.startswith("{") else worded(part) for part in _PUT_IN.split(template))
+    return _words.vformat("".join(parts), (), values)

@@ -62,8 +62,9 @@ def _alignment(node: Any, unit: float, number: int) -> Alignment:
         if apart > 0.01:
             raise DesignInputError(
                 "file",
-                f"The alignment “{name}” is broken between its elements {i} and {i + 1}: they lie {{apart:length}} "
+                f"The alignment “{{name}}” is broken between its elements {i} and {i + 1}: they lie {{apart:length}} "
                 "apart.",
+                name=name,
                 apart=apart,
             )
     start = float(node.get("staStart", 0.0)) * unit

@@ -8,39 +8,42 @@ from xlsxwriter import Workbook
 from xlsxwriter.workbook import Worksheet
 
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.exchange.tables import Cell, Column, number_format
+from delgrun.core.units import System
+from delgrun.exchange.tables import Cell, Column, converted, in_units, number_format
 
-# Columns of the sheet of IPs: heading, digits, and the formula of row r (p before it, n behind it); none: typed in.
-# The formulas are those of core/gradeline/vertical_curve.py, in the words of a spreadsheet.
+# Columns of the sheet of IPs: heading, dimension, digits, and the formula of row r (p before it, n behind it); none:
+# typed in. The formulas are those of core/gradeline/vertical_curve.py, in the words of a spreadsheet.
 _GRADE = "(C{n}-C{r})/(B{n}-B{r})"
-_IPS: tuple[tuple[str, int | None, str], ...] = (
-    ("point", None, ""),
-    ("chainage m", 3, ""),
-    ("level m", 3, ""),
-    ("curve length m", 3, ""),
-    ("shape", None, ""),
-    ("share before", 4, ""),
-    ("grade in", 6, "H{p}"),
-    ("grade out", 6, _GRADE),
+_IPS: tuple[tuple[str, str, int | None, str], ...] = (
+    ("point", "", None, ""),
+    ("chainage", "plan", 3, ""),
+    ("level", "plan", 3, ""),
+    ("curve length", "plan", 3, ""),
+    ("shape", "", None, ""),
+    ("share before", "", 4, ""),
+    ("grade in", "", 6, "H{p}"),
+    ("grade out", "", 6, _GRADE),
     (
         "share used",
+        "",
         6,
         'IF(E{r}="circle",(1/SQRT(1+G{r}^2))/(1/SQRT(1+G{r}^2)+1/SQRT(1+H{r}^2)),IF(F{r}="",0.5,F{r}))',
     ),
-    ("curve starts m", 3, "B{r}-D{r}*I{r}"),
-    ("curve ends m", 3, "B{r}+D{r}*(1-I{r})"),
-    ("level at start m", 4, "C{r}-G{r}*D{r}*I{r}"),
-    ("level at end m", 4, "C{r}+H{r}*D{r}*(1-I{r})"),
-    ("c before 1/m", 9, "IF(D{r}>0,(H{r}-G{r})*(1-I{r})/(I{r}*D{r}),0)"),
-    ("c behind 1/m", 9, "IF(D{r}>0,(H{r}-G{r})*I{r}/((1-I{r})*D{r}),0)"),
-    ("side", 0, "SIGN(H{r}-G{r})"),
+    ("curve starts", "plan", 3, "B{r}-D{r}*I{r}"),
+    ("curve ends", "plan", 3, "B{r}+D{r}*(1-I{r})"),
+    ("level at start", "plan", 4, "C{r}-G{r}*D{r}*I{r}"),
+    ("level at end", "plan", 4, "C{r}+H{r}*D{r}*(1-I{r})"),
+    ("c before", "bend", 9, "IF(D{r}>0,(H{r}-G{r})*(1-I{r})/(I{r}*D{r}),0)"),
+    ("c behind", "bend", 9, "IF(D{r}>0,(H{r}-G{r})*I{r}/((1-I{r})*D{r}),0)"),
+    ("side", "", 0, "SIGN(H{r}-G{r})"),
     (
-        "radius m",
+        "radius",
+        "plan",
         3,
         'IF(AND(E{r}="circle",D{r}>0,P{r}<>0),D{r}/ABS(H{r}/SQRT(1+H{r}^2)-G{r}/SQRT(1+G{r}^2)),0)',
     ),
-    ("centre m", 3, "J{r}-P{r}*Q{r}*G{r}/SQRT(1+G{r}^2)"),
-    ("centre level m", 3, "L{r}+P{r}*Q{r}/SQRT(1+G{r}^2)"),
+    ("centre", "plan", 3, "J{r}-P{r}*Q{r}*G{r}/SQRT(1+G{r}^2)"),
+    ("centre level", "plan", 3, "L{r}+P{r}*Q{r}/SQRT(1+G{r}^2)"),
 )
 # Level, grade in percent, and the row of the IP whose curve, or tangent behind it, a chainage lies on.
 _LEVEL = (
@@ -66,11 +69,13 @@ _SLOPE = (
 _ROW = "MATCH(B{r},IPs!J{all},1)"
 
 
-def level_workbook(line: GradeLine, columns: Sequence[Column], rows: Iterable[Sequence[Cell]]) -> bytes:
+def level_workbook(
+    line: GradeLine, columns: Sequence[Column], rows: Iterable[Sequence[Cell]], system: System = "metric"
+) -> bytes:
     """A sheet of IPs and a sheet of levels, as the table of levels has them, worked out from the first by formulas.
 
     `columns` and `rows`: point, station, chainage, level, grade in percent, ground, level less ground; numbers are
-    kept beside the formulas, for programs that work nothing out.
+    kept beside the formulas, for programs that work nothing out. They are in the units of `system`; the line is SI.
     """
     out = io.BytesIO()
     with Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}) as book:
@@ -78,7 +83,7 @@ def level_workbook(line: GradeLine, columns: Sequence[Column], rows: Iterable[Se
         typed = book.add_format({"num_format": number_format(3), "bg_color": "#FFF6DC"})
         shown = {d: book.add_format({"num_format": number_format(d)}) for d in (0, 2, 3, 4, 6, 9)}
         levels, ips = book.add_worksheet("Levels"), book.add_worksheet("IPs")
-        _sheet_of_ips(ips, line, head, typed, shown)
+        _sheet_of_ips(ips, line, system, head, typed, shown)
         # The station is text and stands last but one, so that formulas find the chainage in B.
         order = (0, 2, 3, 4, 5, 6, 1)
         every = f"$2:${len(line.ips) + 1}"
@@ -113,21 +118,25 @@ def _row_of_levels(sheet: Worksheet, r: int, row: Sequence[Cell], every: str, sh
     sheet.write_formula(r - 1, 7, _filled(_ROW, every, r), shown[0], 0)
 
 
-def _sheet_of_ips(sheet: Worksheet, line: GradeLine, head: object, typed: object, shown: dict[int, object]) -> None:
+def _sheet_of_ips(
+    sheet: Worksheet, line: GradeLine, system: System, head: object, typed: object, shown: dict[int, object]
+) -> None:
     last = len(line.ips) + 1
-    for k, (heading, _, _) in enumerate(_IPS):
-        sheet.write_string(0, k, heading, head)
-        sheet.set_column(k, k, max(len(heading), 10) + 2)
+    own = [Column(heading, digits, dimension) for heading, dimension, digits, _ in _IPS]
+    for k, column in enumerate(in_units(own, system)):
+        sheet.write_string(0, k, column.heading, head)
+        sheet.set_column(k, k, max(len(column.heading), 10) + 2)
     sheet.freeze_panes(1, 1)
     for i, ip in enumerate(line.ips):
         r = i + 2
-        given: list[Cell] = [line.name(i), ip.chainage_m, ip.level_m, ip.curve_length_m, ip.shape, ip.in_share]
+        si: list[Cell] = [line.name(i), ip.chainage_m, ip.level_m, ip.curve_length_m, ip.shape, ip.in_share]
+        (given,) = converted(own[: len(si)], [si], system)
         for k, value in enumerate(given):
             if isinstance(value, str):
                 sheet.write_string(i + 1, k, value)
             elif value is not None:
                 sheet.write_number(i + 1, k, value, typed)
-        for k, (_, digits, formula) in enumerate(_IPS[len(given) :], len(given)):
+        for k, (_, _, digits, formula) in enumerate(_IPS[len(given) :], len(given)):
             # An end has one grade, and no bend.
             if k == 6 and r == 2:
                 sheet.write_formula(i + 1, k, "=H2", shown[6])

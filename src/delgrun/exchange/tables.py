@@ -4,8 +4,10 @@ import csv
 import io
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
+
+from delgrun.core.units import DIMENSIONS, System, spoken, worded
 
 Cell = str | float | None
 Format = Literal["csv", "tsv", "xlsx"]
@@ -18,10 +20,32 @@ MIME: dict[str, str] = {
 
 @dataclass(frozen=True)
 class Column:
-    """A column of a table: its heading, and how many digits its numbers have (None: text)."""
+    """A column of a table: its heading, how many digits its numbers have (None: text), and what they are.
+
+    `dimension` is one of `core/units.py`; empty, the numbers stand as they are.
+    """
 
     heading: str
     digits: int | None = None
+    dimension: str = ""
+
+
+def in_units(columns: Sequence[Column], system: System) -> list[Column]:
+    """The same columns with headings in the words and units of a system."""
+    with spoken(system):
+        return [replace(c, heading=f"{worded(c.heading)} {_unit(c, system)}".rstrip()) for c in columns]
+
+
+def _unit(column: Column, system: System) -> str:
+    return DIMENSIONS[column.dimension].unit_in(system) if column.dimension else ""
+
+
+def converted(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], system: System) -> list[list[Cell]]:
+    """Rows of SI as they stand in a table of a system."""
+    factors = [DIMENSIONS[c.dimension].factor(system) if c.dimension else 1.0 for c in columns]
+    return [
+        [cell * f if isinstance(cell, float) else cell for cell, f in zip(row, factors, strict=True)] for row in rows
+    ]
 
 
 def as_text(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], between: str) -> bytes:

@@ -32,7 +32,7 @@ from delgrun.core.limits.limit_set import LimitSet, TieIn
 from delgrun.core.section.section import DepthTable, build_depth_table
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead
-from delgrun.core.units import write_chainages
+from delgrun.core.units import System, write_chainages
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key, Made
 from delgrun.service.state import MAIN_ROAD, ProjectState
@@ -84,6 +84,7 @@ class Case:
     points_of : reads the points of a survey by the key it is known under
     line : the line looked at; None for what needs none
     road : slot of the centreline looked at
+    system : in whose units round figures are round
 
     Raises
     ------
@@ -102,6 +103,7 @@ class Case:
         self.made, self.state, self.road = made, state, road
         self._points_of = points_of
         self.grade_line = line
+        self.system: System = "metric"
 
     def with_line(self, line: GradeLine) -> "Case":
         return Case(self.made, self._points_of, self.state, line, self.road)

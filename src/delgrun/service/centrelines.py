@@ -157,7 +157,7 @@ def put_on_roads(state: ProjectState, design: CentrelineDesign) -> list[Json]:
         at = line.at(s)
         moved = replace(ip, easting_m=round(float(at.easting_m[0]), 3), northing_m=round(float(at.northing_m[0]), 3))
         if moved != ip:
-            label = say(f"Put the {end} on “{other.name}” at {{s:chainage}}", s=float(s[0]))
+            label = say(f"Put the {end} on “{{name}}” at {{s:chainage}}", name=other.name, s=float(s[0]))
             where = 0 if end == "start" else len(design.ips) - 1
             out.append({"label": label, "changes": [{"at": where, "ip": vars(moved)}]})
     return out

@@ -22,7 +22,7 @@ from delgrun.core.search.gap import Why
 from delgrun.core.survey.points import Joins
 from delgrun.core.survey.suspects import Suspect
 from delgrun.core.survey.suspects import Why as SuspectWhy
-from delgrun.core.units import DIMENSIONS, write_chainages
+from delgrun.core.units import DIMENSIONS, FOOT_M, SYSTEMS, WORDS_IN_FEET, System, said, spoken, write_chainages
 from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
@@ -36,6 +36,7 @@ __all__ = [
     "COLOURS",
     "DIMENSIONS",
     "EDITS",
+    "FOOT_M",
     "HIGHEST_ZOOM",
     "KINDS",
     "LOWEST_ZOOM",
@@ -43,6 +44,8 @@ __all__ = [
     "PRODUCTS",
     "READERS",
     "SURVEY",
+    "SYSTEMS",
+    "WORDS_IN_FEET",
     "Alignment",
     "Bend",
     "BendSpeed",
@@ -62,10 +65,13 @@ __all__ = [
     "Status",
     "Suspect",
     "SuspectWhy",
+    "System",
     "TableName",
     "TriangleAt",
     "Why",
     "fields_of",
+    "said",
+    "spoken",
     "write_chainages",
 ]  # fmt: skip
 

@@ -10,7 +10,7 @@ from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.carry import Carry, Keeps
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
 from delgrun.core.centreline.legs import CentrelineIp, turns_of
-from delgrun.core.centreline.room import made_to_fit, plan_remedies
+from delgrun.core.centreline.room import Misfit, made_to_fit, plan_remedies
 from delgrun.core.centreline.speeds import BendSpeed, bend_speeds, marks, standard_bend
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
@@ -19,6 +19,7 @@ from delgrun.core.ground.drawn import drawn
 from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import all_uses
 from delgrun.core.limits.checks.coordination import COORDINATION
+from delgrun.core.units import say
 from delgrun.service import wire
 from delgrun.service.case import Case, plan_bends
 from delgrun.service.centrelines import put_on_roads, unmet_junction
@@ -118,6 +119,11 @@ def _misfit(ip: int, reason: str) -> Json:
     return {"ip": ip, "reason": reason}
 
 
+def _smaller(m: Misfit) -> str:
+    radii = {"made": m.made.radius_m, "wished": m.wished.radius_m}
+    return say("R {made:size} instead of {wished:size}: {reason}", reason=m.reason, **radii)
+
+
 def _remedies(ips: list[CentrelineIp]) -> list[Json]:
     return [
         {"label": r.label, "changes": [{"at": i, "ip": vars(ip)} for i, ip in r.changes.items()]}
@@ -159,7 +165,5 @@ def by_standard(projects: Projects, project_id: int, revision: int, row: Json) -
     made, misfits = made_to_fit(ips)
     return {
         "ips": [vars(p) for p in made],
-        "misfits": [
-            _misfit(m.ip, f"R {m.made.radius_m:g} m instead of {m.wished.radius_m:g}: {m.reason}") for m in misfits
-        ],
+        "misfits": [_misfit(m.ip, _smaller(m)) for m in misfits],
     }

@@ -10,6 +10,7 @@ from typing import Any
 import orjson
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.units import shortened, spoken
 from delgrun.jobs.client import Jobs
 from delgrun.service import importing, searches, suspects
 from delgrun.service.errors import NoRoom, NotReady, Stopped
@@ -130,18 +131,23 @@ def run(projects: Projects, job_id: int) -> None:
         row = rows.claim(session, job_id)
     if row is None:
         return
-    running = Running(projects, row)
+    with spoken("kept"):
+        _run(Running(projects, row))
+
+
+def _run(running: Running) -> None:
+    row = running.row
     running._asked = row.stop_asked
     threading.Thread(target=running.beat, daemon=True).start()
     try:
         ended, result = KINDS[row.kind].run(running)
         values: Json = {"status": ended, "share": 1.0, "stage": "finished", "result": orjson.dumps(result).decode()}
     except Stopped as e:
-        values = {"status": "stopped", "message": e.message}
+        values = {"status": "stopped", "message": shortened(e.message, 500)}
     except (DesignInputError, NotReady, NoRoom) as e:
-        values = {"status": "failed", "message": e.message}
+        values = {"status": "failed", "message": shortened(e.message, 500)}
     except Exception:
-        _LOG.exception("job %d ended by a defect", job_id)
+        _LOG.exception("job %d ended by a defect", row.id)
         values = {"status": "failed", "message": _DEFECT}
     finally:
         running.over()

@@ -25,6 +25,7 @@ from delgrun.core.limits.check import LimitUse
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence
 from delgrun.core.limits.remedies import remedies
 from delgrun.core.section.section import ShownSection, shown_section
+from delgrun.core.units import FOOT_M
 from delgrun.service.case import SECTION_REACH_M, Case
 from delgrun.service.land_figures import Arrays, CodeFigures, LandFigures, areas, codes, land
 
@@ -106,7 +107,7 @@ class StripFigures:
 
 
 def strip(case: Case) -> tuple[StripFigures, Arrays]:
-    interval = contour_interval_m(case.tin.value)
+    interval = contour_interval_m(case.tin.value, FOOT_M.get(case.system, 1.0))
     pieces = case.made(drawn.strip_contours, case.across, interval, STRIP_REACH_M).value
     figures = StripFigures(interval, [level for level, _ in pieces], [len(xy) for _, xy in pieces])
     joined = np.concatenate([xy for _, xy in pieces]) if pieces else np.zeros((0, 2))

@@ -18,14 +18,17 @@ from delgrun.core.inputs import (
     GROUND,
     KINDS,
     OUTLINE,
+    PRACTICE,
     SECTION,
     SURVEY,
     InputKind,
     kind_of,
 )
 from delgrun.core.limits.limit_set import default_limits
+from delgrun.core.practice import Practice
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
+from delgrun.core.units import System
 from delgrun.service import coordinates, wire
 from delgrun.service.case import Case
 from delgrun.service.errors import NoRoom, NotReady
@@ -92,10 +95,11 @@ class Projects:
                 for p in revisions.projects(session)
             ]
 
-    def create(self, name: str) -> int:
+    def create(self, name: str, system: System = "metric") -> int:
         """A new project with the first limits, section and costs, at revision 1."""
         self.need_room()
         first = {kind.name: kind.first() for kind in KINDS if kind.first is not None}
+        first[PRACTICE.name] = Practice(system=system)
         with self.database.session() as session:
             pid = revisions.create_project(session, name)
             revisions.save(session, pid, 0, "", "First limits, section and costs", first)
@@ -285,10 +289,12 @@ class Projects:
         edits: Iterable[Edit] = (),
         at_m: float | None = None,
         have: Iterable[str] = (),
+        system: System = "metric",
     ) -> bytes:
         """The wanted products of a line as of a revision, or of other IPs, with edits tried on it in turn.
 
-        `road` is the slot of the centreline where it is not the line's own.
+        `road` is the slot of the centreline where it is not the line's own. `system`: where round figures are drawn,
+        they are round in its units.
 
         The answer is binary: see `wire.pack`. Nothing is saved.
         """
@@ -304,6 +310,7 @@ class Projects:
                 header |= {"selected": result.selected, "stopped": result.stopped}
         case = self.case(state, line, road)
         case.speak()
+        case.system = system
         products: Json = {}
         arrays: dict[str, Any] = {}
         for name in dict.fromkeys(want):

@@ -12,10 +12,10 @@ from delgrun.core.gradeline.level_table import coefficients, level_stations
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.inputs import CENTRELINE, LINE
 from delgrun.core.setting_out import places, stations
-from delgrun.core.units import chainage_text
+from delgrun.core.units import System, chainage_text, spoken
 from delgrun.exchange.landxml_alignments import Written, write
 from delgrun.exchange.level_workbook import level_workbook
-from delgrun.exchange.tables import MIME, Cell, Column, Format, table
+from delgrun.exchange.tables import MIME, Cell, Column, Format, converted, in_units, table
 from delgrun.service.case import SECTION_REACH_M, Case
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects
@@ -26,19 +26,27 @@ TableName = Literal["elements", "points", "setting-out", "levels", "curves"]
 # More rows are not shown on screen; the file has all of them.
 _SHOWN = 400
 
-_STATION = (Column("station"), Column("chainage m", 3))
-_PLACE = (Column("easting m", 3), Column("northing m", 3), Column("bearing deg", 6))
+
+def _metres(heading: str, digits: int = 3) -> Column:
+    return Column(heading, digits, "plan")
+
+
+_STATION = (Column("station"), _metres("chainage"))
+_PLACE = (_metres("easting"), _metres("northing"), Column("bearing deg", 6))
 
 
 @dataclass(frozen=True, kw_only=True)
 class SettingOut:
-    """What is set out: how far apart, at critical points too or not, how far to the right, and of which line. [m]"""
+    """What is set out: how far apart, at critical points too or not, how far to the right, of which line, [m]; and
+    what the table is in.
+    """
 
     interval_m: float = 20.0
     critical: bool = True
     offset_m: tuple[float, ...] = (0.0,)
     slot: str | None = None
     road: str = MAIN_ROAD
+    system: System = "metric"
 
 
 @dataclass(frozen=True)
@@ -58,8 +66,8 @@ def _degrees(angle: float) -> float:
 def _elements(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
     line = case.centreline.value
     columns = (
-        Column("element"), *_STATION, *_PLACE, Column("length m", 3), Column("radius at start m", 3),
-        Column("radius at end m", 3),
+        Column("element"), *_STATION, *_PLACE, _metres("length"), _metres("radius at start"),
+        _metres("radius at end"),
     )  # fmt: skip
     at = line.line.at(np.array([e.from_chainage_m for e in line.elements]))
     rows: list[list[Cell]] = []
@@ -72,7 +80,7 @@ def _elements(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[lis
 
 
 def _points(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
-    columns = (Column("point"), *_STATION, *_PLACE, Column("radius m", 3), Column("length m", 3))
+    columns = (Column("point"), *_STATION, *_PLACE, _metres("radius"), _metres("length"))
     return columns, [
         [
             p.what,
@@ -90,8 +98,8 @@ def _points(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[
 
 def _setting_out(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
     columns = (
-        Column("point"), *_STATION, Column("offset m", 3), *_PLACE, Column("ground m", 3), Column("design m", 3),
-        Column("design less ground m", 3),
+        Column("point"), *_STATION, _metres("offset"), *_PLACE, _metres("ground"), _metres("design"),
+        _metres("design less ground"),
     )  # fmt: skip
     line = case.centreline.value
     tin = case.tin.value if case.state.surveys else None
@@ -121,8 +129,8 @@ def _line_of(case: Case) -> GradeLine:
 
 def _levels(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
     columns = (
-        Column("point"), *_STATION, Column("level m", 4), Column("grade %", 4), Column("ground m", 3),
-        Column("level less ground m", 3),
+        Column("point"), *_STATION, _metres("level", 4), Column("grade", 4, "exact_grade"), _metres("ground"),
+        _metres("level less ground"),
     )  # fmt: skip
     line = _line_of(case)
     s, names = level_stations(line, case.stations, wish.interval_m, wish.critical)
@@ -130,18 +138,18 @@ def _levels(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[list[C
     if case.state.surveys:
         ground = ground_sections(case.tin.value, case.centreline.value, s, SECTION_REACH_M).centre_level_m
     levels = line.levels(s)
-    numbers = np.column_stack([s, levels, 100 * line.grades(s), ground, levels - ground]).tolist()
+    numbers = np.column_stack([s, levels, line.grades(s), ground, levels - ground]).tolist()
     return columns, [[what, chainage_text(row[0]), *row] for what, row in zip(names, numbers, strict=True)]
 
 
 def _curves(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
     columns = (
-        Column("curve"), *_STATION, Column("ends at m", 3), Column("from level m", 4), Column("b0 %", 4),
-        Column("c0 1/m", 9), Column("c1 1/m", 9), Column("length m", 3), Column("K m/%", 2), Column("radius m", 3),
+        Column("curve"), *_STATION, _metres("ends at"), _metres("from level", 4), Column("b0", 4, "exact_grade"),
+        Column("c0", 9, "bend"), Column("c1", 9, "bend"), _metres("length"), Column("K", 2, "k"), _metres("radius"),
     )  # fmt: skip
     rows: list[list[Cell]] = [
         [
-            c.name, chainage_text(c.from_m), c.from_m, c.to_m, c.level_m, 100 * c.grade, c.before, c.after,
+            c.name, chainage_text(c.from_m), c.from_m, c.to_m, c.level_m, c.grade, c.before, c.after,
             c.to_m - c.from_m, c.k_m_per_pct, c.radius_m,
         ]
         for c in coefficients(_line_of(case))
@@ -158,8 +166,14 @@ def _made(projects: Projects, project_id: int, revision: int, name: TableName, w
     state = projects.states.at(project_id, revision)
     case = projects.case_of(state, wish.slot) if wish.slot else projects.case(state, road=wish.road)
     case.speak()
-    columns, rows = _MAKERS[name](case, wish)
-    return Table(f"{name}-r{revision}", name.replace("-", " "), columns, rows)
+    with spoken(wish.system):
+        columns, rows = _MAKERS[name](case, wish)
+    return Table(
+        f"{name}-r{revision}",
+        name.replace("-", " "),
+        in_units(columns, wish.system),
+        converted(columns, rows, wish.system),
+    )
 
 
 def shown(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Json:
@@ -180,7 +194,7 @@ def file(
     made = _made(projects, project_id, revision, name, wish)
     if name == "levels" and form == "xlsx" and wish.slot:
         line = projects.states.at(project_id, revision).line(wish.slot).line
-        return f"{made.file_name}.{form}", MIME[form], level_workbook(line, made.columns, made.rows)
+        return f"{made.file_name}.{form}", MIME[form], level_workbook(line, made.columns, made.rows, wish.system)
     return f"{made.file_name}.{form}", MIME[form], table(form, made.columns, made.rows, made.title)
 
 

@@ -2,7 +2,7 @@
 
 import hashlib
 import struct
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import asdict
 from typing import Any
 
@@ -44,9 +44,21 @@ def pack(header: Json, arrays: Mapping[str, np.ndarray[Any, Any]], have: frozens
             singles.append(([name, len(flat), digest, "f4", base], less.astype(np.float32).tobytes()))
     rows += [row for row, _ in singles]
     blocks += [block for _, block in singles]
-    text = orjson.dumps({**header, "arrays": rows})
+    return _headed(orjson.dumps({**header, "arrays": rows})) + b"".join(blocks)
+
+
+def _headed(text: bytes) -> bytes:
+    """A header with its length before it, and blanks behind it up to a multiple of 8."""
     text += b" " * (-(len(text) + 4) % 8)
-    return struct.pack("<I", len(text)) + text + b"".join(blocks)
+    return struct.pack("<I", len(text)) + text
+
+
+def with_header(packed: bytes, change: Callable[[bytes], bytes]) -> bytes:
+    """A binary answer with its header changed."""
+    size = struct.unpack_from("<I", packed)[0]
+    text = packed[4 : 4 + size]
+    changed = change(text)
+    return packed if changed == text else _headed(changed) + packed[4 + size :]
 
 
 def _base(flat: np.ndarray[Any, Any]) -> float:

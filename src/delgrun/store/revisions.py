@@ -9,6 +9,7 @@ from sqlalchemy import func, select, union_all
 from sqlalchemy.orm import Session
 
 from delgrun.core.inputs import KINDS, kind_of_slot
+from delgrun.core.units import shortened
 from delgrun.store import inputs
 from delgrun.store import models as m
 
@@ -283,7 +284,7 @@ def _append(
             author=author,
             kind=kind,
             turns=turns,
-            label=label[:200],
+            label=shortened(label, 200),
             token=token,
             undo_top=undo_top,
             redo_top=redo_top,

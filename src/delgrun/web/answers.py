@@ -8,11 +8,14 @@ import orjson
 from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint
 
+from delgrun.service.declared import SYSTEMS, System, said
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects, Saving
-from delgrun.service.wire import as_json
+from delgrun.service.wire import as_json, with_header
 
 Json = dict[str, Any]
+# The page says with each request what its person reads in.
+UNITS_HEADER = "X-Delgrun-Units"
 AUTHOR = ""  # Sign-in comes later; until then nobody has a name.
 
 
@@ -21,15 +24,26 @@ def blueprint(name: str, prefix: str) -> APIBlueprint:
     return APIBlueprint(name, __name__, url_prefix=prefix, doc_ui="DELGRUN_UNDOCUMENTED" not in os.environ)
 
 
+def system() -> System:
+    """What numbers are shown in to whoever asks."""
+    wanted = request.headers.get(UNITS_HEADER, "metric")
+    return next((s for s in SYSTEMS if s == wanted), "metric")
+
+
+def _read(text: bytes) -> bytes:
+    """What was said and kept, in the units of whoever asks."""
+    return said(text.decode(), system()).encode()
+
+
 def answer(value: Json, status: int = 200) -> Response:
-    return Response(orjson.dumps(value), status, mimetype="application/json")
+    return Response(_read(orjson.dumps(value)), status, mimetype="application/json")
 
 
 def packed(data: bytes) -> Response:
     """Figures with arrays: as JSON where only that is accepted, else in the binary form."""
     if request.accept_mimetypes.best_match(["application/octet-stream", "application/json"]) == "application/json":
         return answer(as_json(data))
-    return Response(data, 200, mimetype="application/octet-stream")
+    return Response(with_header(data, _read), 200, mimetype="application/octet-stream")
 
 
 def file_answer(name: str, mime: str, data: bytes) -> Response:

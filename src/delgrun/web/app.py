@@ -1,16 +1,17 @@
 """The Flask application: routes, one error door, security headers, and the front end's files."""
 
 import os
+from contextlib import ExitStack
 from pathlib import Path
 from urllib.parse import urlsplit
 
 import orjson
-from flask import Response, request, send_from_directory
+from flask import Response, g, request, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from delgrun.service.declared import write_chainages
+from delgrun.service.declared import spoken, write_chainages
 from delgrun.service.errors import (
     DesignInputError,
     NoRoom,
@@ -71,6 +72,13 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
     def speak_plainly() -> None:
         # What was said to the one before in this thread may have been about a road with chainage equations.
         write_chainages(None)
+        # Sentences are kept as they are for readers of either system, until they are answered with.
+        g.words = ExitStack()
+        g.words.enter_context(spoken("kept"))
+
+    @app.teardown_request
+    def spoken_out(_: BaseException | None) -> None:
+        g.words.close()
 
     @app.before_request
     def same_site() -> Response | None:

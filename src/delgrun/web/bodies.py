@@ -21,6 +21,7 @@ from delgrun.service.declared import (
     Joins,
     Keeps,
     PartRole,
+    System,
     TableName,
 )
 from delgrun.web.models import In, body_of
@@ -132,6 +133,7 @@ class SpotQuery(BaseModel):
 
 class NewProject(In):
     name: Annotated[str, Field(min_length=1, max_length=120, pattern=r"\S")]
+    units: System = "metric"
 
 
 class Base(In):
@@ -202,12 +204,13 @@ class OffsetsQuery(BaseModel):
 class TableQuery(OffsetsQuery):
     """What is set out: each `interval_m` and at critical points, at these offsets.
 
-    `slot`: the grade line that gives design levels; without one, `road` is the centreline.
+    `slot`: the grade line that gives design levels; without one, `road` is the centreline. `units`: what it is in.
     """
 
     interval_m: Annotated[float, Field(ge=0.1, le=10_000)] = 20.0
     critical: bool = True
     slot: Slot | None = None
+    units: System = "metric"
 
 
 class TableFileQuery(TableQuery):
@@ -291,6 +294,7 @@ class Question(In):
     edits: Annotated[list[Edit], Field(max_length=50)]
     want: Annotated[list[Wanted], Field(min_length=1, max_length=40)]
     at_m: Metres | None
+    units: System = "metric"
     have: Annotated[list[Annotated[str, Field(pattern=r"^[0-9a-f]{18}$")]], Field(max_length=200)]
 
 

@@ -116,6 +116,7 @@ def _wish(query: bodies.TableQuery) -> tables.SettingOut:
         offset_m=query.offset_m,
         slot=query.slot,
         road=query.road,
+        system=query.units,
     )
 
 

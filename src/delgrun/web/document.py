@@ -1,12 +1,24 @@
 """Documents made from what is declared: `python -m delgrun.web.document` writes them; a test holds them to it."""
 
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
 import orjson
 
 from delgrun.jobs.client import Jobs
-from delgrun.service.declared import CHECKS, DIMENSIONS, KINDS, PRODUCTS, READERS, Field, fields_of
+from delgrun.service.declared import (
+    CHECKS,
+    DIMENSIONS,
+    FOOT_M,
+    KINDS,
+    PRODUCTS,
+    READERS,
+    SYSTEMS,
+    WORDS_IN_FEET,
+    Field,
+    fields_of,
+)
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.web.app import create_app, openapi_json
@@ -32,9 +44,12 @@ def fields_ts() -> bytes:
         return f"export const {name} = {orjson.dumps(value, option=orjson.OPT_INDENT_2).decode()} as const{kind};\n"
 
     dimensions = {
-        name: {"unit": d.unit, "scale": d.scale, "digits": d.digits, "signed": d.signed, "typed": d.typed}
+        name: {
+            "unit": d.unit, "scale": d.scale, "digits": d.digits, "signed": d.signed, "typed": d.typed,
+            "us": asdict(d.us) if d.us else None,
+        }
         for name, d in DIMENSIONS.items()
-    }
+    }  # fmt: skip
     rows = {
         k.name: {"name": k.rows.name, "fields": [_field(f) for f in fields_of(k.rows.of)]}
         for k in KINDS
@@ -50,12 +65,15 @@ def fields_ts() -> bytes:
         [
             "// Made by `python -m delgrun.web.document` from what the core declares; do not edit.\n",
             const("DIMENSIONS", dimensions, ""),
+            const("FOOT_M", FOOT_M, ""),
+            const("WORDS_IN_FEET", WORDS_IN_FEET, ""),
             const("INPUTS", {k.name: [_field(f) for f in k.fields] for k in KINDS}, ""),
             const("ROWS", rows, ""),
             const("CHECKS", checks, ""),
             const("PRODUCTS", products, ""),
             const("READERS", readers, ""),
             "export type DimensionName = keyof typeof DIMENSIONS;",
+            f"export type System = {' | '.join(repr(s) for s in SYSTEMS)};",
             "export type CheckId = (typeof CHECKS)[number]['id'];",
             "export type ProductName = (typeof PRODUCTS)[number]['name'];\n",
         ]

@@ -38,7 +38,7 @@ def list_projects() -> Response:
 
 @api.post("/projects", responses={200: outputs.ProjectOut})
 def create_project(body: bodies.NewProject) -> Response:
-    return answer(use_cases().opened(use_cases().create(body.name.strip())))
+    return answer(use_cases().opened(use_cases().create(body.name.strip(), body.units)))
 
 
 @api.get("/projects/<int:project_id>", responses={200: outputs.ProjectOut})
@@ -119,5 +119,6 @@ def figures(path: bodies.ProjectPath, body: bodies.Question) -> Response:
             edits=edits,
             at_m=body.at_m,
             have=body.have,
+            system=body.units,
         )
     )

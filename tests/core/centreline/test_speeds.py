@@ -136,5 +136,5 @@ def test_a_table_that_makes_no_sense_is_refused():
     first, second, *_ = RULES.rows
     with pytest.raises(DesignInputError, match="must not grow with speed, as it does at 30 km/h"):
         BendRules(rows=(first, replace(second, side_friction=0.4))).check()
-    with pytest.raises(DesignInputError, match="20 km/h must come before 30"):
+    with pytest.raises(DesignInputError, match="20 km/h must come before that of 30"):
         BendRules(rows=(second, first)).check()

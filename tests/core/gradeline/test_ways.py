@@ -36,7 +36,7 @@ def test_a_curve_too_long_is_shortened_or_its_neighbour_is_or_moves() -> None:
     offered = ways(SetLength(ip=1, curve_length_m=300.0))
     assert list(offered) == [
         "Shorten the curve of IP 1 to 280.00 m (K 31.1)",
-        "Shorten the curve of IP 2 to 100.00 m (K 20.0)",
+        "Shorten the curve of IP 2 to 100.00 m (K 20)",
         "Shorten the curves of IP 1 to 285.71 m (K 31.7) and IP 2 to 114.28 m (K 22.9)",
         "Move IP 2 on by 10.00 m, on its grade",
         "Take out IP 2",
@@ -100,7 +100,7 @@ def test_each_has_its_cost_and_the_limits_it_breaks_and_those_that_break_none_co
     assert found is not None and found.reason.startswith("The curves of IP 1 and IP 2 overlap by 10.00 m.")
     assert [bool(w.breaks) for w in found.ways] == sorted(bool(w.breaks) for w in found.ways)
     short = next(w for w in found.ways if w.label.startswith("Shorten the curve of IP 2"))
-    assert short.breaks == ["sag K at IP 2: K 20.0, needs 21, short by 1.0"] and short.cost_change == 0.0
+    assert short.breaks == ["sag K at IP 2: K 20, needs 21, short by 1"] and short.cost_change == 0.0
     out = next(w for w in found.ways if w.label == "Take out IP 2")
     assert out.cost_change == pytest.approx(-12.0) and apply_edit(LINE, out.edit).line.chainage_m.tolist()[2] == 600.0
     assert ways_out(LINE, SetLength(ip=1, curve_length_m=60.0), Around(limits), None) is None

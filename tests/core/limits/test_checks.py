@@ -48,7 +48,7 @@ def test_use_is_demand_over_allowed_and_a_failure_says_by_how_much():
     assert found["sag_k", 2].use == pytest.approx(23 / 5)
     assert found["curve_length", 2].use == pytest.approx(1.0) and not found["curve_length", 2].fails
     assert found["ip_spacing", 1].use == pytest.approx(0.3)
-    assert sentence(found["crest_k", 1]) == "K 16.0, needs 17, short by 1.0 from 0+160.00 to 0+240.00"
+    assert sentence(found["crest_k", 1]) == "K 16, needs 17, short by 1 from 0+160.00 to 0+240.00"
     assert tie_ins(line) == []
 
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../system.svelte';
   import { useWork } from '../state/work.svelte';
   import { GUTTER, MARGIN } from '../state/axes.svelte';
   import Axis from './Axis.svelte';
@@ -81,7 +82,7 @@
   class="deck"
   class:behind={!w.stillFresh}
   role="application"
-  aria-label="Tracks along the chainage"
+  aria-label={worded('Tracks along the chainage')}
   bind:clientWidth={axes.width}
   bind:clientHeight={height}
   onpointermove={move}

@@ -1,6 +1,8 @@
 <script lang="ts">
+  import { worded } from '../system.svelte';
+  import { told } from '../units';
   import type { Attachment } from 'svelte/attachments';
-  import { chainage, fixed } from '../format';
+  import { chainage } from '../format';
   import { useWork } from '../state/work.svelte';
   import type { Ip } from '../../api/client';
   import { drag, type DragHandlers } from './drag';
@@ -125,7 +127,7 @@
           transform={`translate(${px} ${py})`}
           role="button"
           tabindex={w.selection.ip === i || (w.selection.ip === null && i === 0) ? 0 : -1}
-          aria-label={`IP ${i} at ${chainage(ip.chainage_m)}, level ${fixed(ip.level_m, 2)} m`}
+          aria-label={`IP ${i} at ${chainage(ip.chainage_m)}, ${worded('level')} ${told('level', ip.level_m, 2)}`}
           data-ip={i}
           onfocus={() => {
             if (w.selection.ip !== i) w.select(i);

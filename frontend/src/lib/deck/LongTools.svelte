@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../system.svelte';
   import { nextFailure, zoomToIp } from '../actions';
   import { useWork } from '../state/work.svelte';
   import { RATIOS } from './levels';
@@ -22,7 +23,9 @@
   class="btn btn-xs"
   class:btn-active={axes.snaps}
   aria-pressed={axes.snaps}
-  title="A dragged IP snaps to the ground, to lines drawn over it, to round chainages and ends of bends (S); Alt turns it round while held"
+  title={worded(
+    'A dragged IP snaps to the ground, to lines drawn over it, to round chainages and ends of bends (S); Alt turns it round while held',
+  )}
   onclick={() => (axes.snaps = !axes.snaps)}>{axes.snaps ? '● Snap' : 'Snap'}</button
 >
 <button class="btn btn-xs" title="Show the whole line (0)" onclick={() => axes.fit()}>All</button>

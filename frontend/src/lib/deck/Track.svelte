@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../system.svelte';
   import { useWork } from '../state/work.svelte';
   import { theme } from '../theme.svelte';
   import type { TrackKind } from './kind';
@@ -20,7 +21,7 @@
   const HEAD = $derived(kind.tools ? 26 : 22);
   let over = $state(false);
   const given = $derived(w.layout.height(step, kind.id) ?? kind.height);
-  const title = $derived(kind.title?.(w) ?? kind.name);
+  const title = $derived(kind.title?.(w) ?? worded(kind.name));
   const readout = $derived(kind.readout?.(w) ?? '');
   const Over = $derived(kind.component);
   const Tools = $derived(kind.tools);

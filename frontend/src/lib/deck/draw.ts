@@ -2,6 +2,7 @@
 
 import { chainage } from '../format';
 import { even } from '../stations.svelte';
+import { unitLength } from '../system.svelte';
 import { FONT, FONT_BOLD, inks } from './ink';
 import { Labels } from './labels';
 import type { Scale } from './trace';
@@ -31,12 +32,13 @@ export function frame(v: View): void {
   v.c.clip();
 }
 
-/** Steps of 1, 2 or 5 so that about `most` fit. */
+/** Steps of 1, 2 or 5 in the unit of length that is shown, so that about `most` fit. [m] */
 export function niceStep(span: number, most: number): number {
-  const raw = span / Math.max(most, 1);
+  const unit = unitLength();
+  const raw = span / unit / Math.max(most, 1);
   const power = 10 ** Math.floor(Math.log10(raw));
   const lead = raw / power;
-  return power * (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10);
+  return unit * power * (lead <= 1 ? 1 : lead <= 2 ? 2 : lead <= 5 ? 5 : 10);
 }
 
 /** Chainages along the axis, and the plumb line's own in a flag; none of them touches it. */

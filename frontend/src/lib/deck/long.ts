@@ -1,5 +1,7 @@
+import { unitLength } from '../system.svelte';
+import { figure } from '../units';
 import type { Finding } from '../../api/client';
-import { chainage, fixed } from '../format';
+import { chainage } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
 import type { Work } from '../state/work.svelte';
 import { frame, label, niceStep, strokeThick, type View } from './draw';
@@ -153,7 +155,7 @@ function drawLong(v: View, input: LongInput): void {
     c.lineTo(v.right, py);
     c.stroke();
     c.textAlign = 'right';
-    label(c, fixed(z, step < 1 ? 1 : 0), v.left - 8, py + 4, ink.faint);
+    label(c, figure('level', z, step < unitLength() ? 1 : 0), v.left - 8, py + 4, ink.faint);
     c.textAlign = 'left';
   }
   c.save();

@@ -1,5 +1,6 @@
+import { figure, told } from '../units';
 import type { Ip } from '../../api/client';
-import { fixed, grade } from '../format';
+import { grade } from '../format';
 import type { LineFigures } from '../state/figures.svelte';
 import type { View } from './draw';
 import { inks } from './ink';
@@ -70,7 +71,7 @@ function turningLabels(v: View, labels: Labels, f: LineFigures, y: Scale, on: On
     const [px, py] = [v.x(s), y(z)];
     labels.keepClear(px - 5, Math.min(py, py + 12 * up), px + 5, Math.max(py, py + 12 * up));
     const spots: [number, number][] = [OFF + 4, OFF + 18, OFF + 32].map((off) => [px, py + up * off]);
-    labels.place(fixed(z, 2), spots, ink.line, { halo: ink.paper, on });
+    labels.place(figure('level', z, 2), spots, ink.line, { halo: ink.paper, on });
   }
 }
 
@@ -103,10 +104,12 @@ function curveLabel(v: View, labels: Labels, ip: Ip, y: Scale, on: On): void {
   const ink = inks();
   const up = ip.change_of_grade < 0 ? -1 : 1;
   const [px, py] = [v.x(ip.chainage_m), y(ip.level_m)];
-  const bend = ip.radius_m ? `R ${fixed(ip.radius_m, 0)}` : `K ${fixed(ip.k_m_per_pct, ip.k_m_per_pct < 100 ? 1 : 0)}`;
+  const bend = ip.radius_m
+    ? `R ${figure('length', ip.radius_m, 0)}`
+    : `K ${figure('k', ip.k_m_per_pct, ip.k_m_per_pct < 100 ? 1 : 0)}`;
   const spots: [number, number][] = [up * OFF, up * (OFF + 14), -up * OFF, -up * (OFF + 14)].map((off) => [
     px,
     py + off,
   ]);
-  labels.place(`${bend}, ${fixed(ip.curve_length_m, 0)} m`, spots, ink.faint, { halo: ink.paper, on });
+  labels.place(`${bend}, ${told('length', ip.curve_length_m, 0)}`, spots, ink.faint, { halo: ink.paper, on });
 }

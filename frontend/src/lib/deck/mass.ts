@@ -1,3 +1,4 @@
+import { factorOf } from '../units';
 import { whole } from '../format';
 import { frame, label, type View } from './draw';
 import { inks } from './ink';
@@ -18,7 +19,8 @@ export function drawMass(v: View, s: ArrayLike<number>, m: ArrayLike<number>): v
   const zero = Math.round(y(0)) + 0.5;
   c.textAlign = 'right';
   for (const value of [hi, lo])
-    if (Math.abs(y(value) - zero) > 13) label(c, short(value), v.left - 8, y(value) + 4, ink.faint);
+    if (Math.abs(y(value) - zero) > 13)
+      label(c, short(value * factorOf('volume')), v.left - 8, y(value) + 4, ink.faint);
   label(c, '0', v.left - 8, zero + 4, ink.faint);
   c.textAlign = 'left';
   c.save();

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../system.svelte';
   import type { DimensionName } from '../../api/fields';
   import { NotUnderstood } from '../parse';
   import { show, understand, unitOf, type Value } from '../units';
@@ -48,7 +49,7 @@
 
   const written = (v: Value) => (shows && typeof v === 'number' ? shows(v) : show(dimension, v));
   const shown = $derived(text ?? (value === null ? '' : written(value)));
-  const behind = $derived([unit ?? unitOf(dimension), aside].filter((part) => part).join(', '));
+  const behind = $derived([unit ?? unitOf(dimension), aside && worded(aside)].filter((part) => part).join(', '));
   // A new value from outside ends a bad one that was left standing; figures that come in anew with the
   // same value must not: they would drop what is just being typed.
   let last: Value | null | undefined;
@@ -95,7 +96,7 @@
 </script>
 
 <div class="row">
-  <label for={id} title={says}>{label}</label>
+  <label for={id} title={says && worded(says)}>{worded(label)}</label>
   <input
     {id}
     class="field num"

@@ -1,13 +1,14 @@
 <script lang="ts" generics="Row">
+  import { worded } from '../system.svelte';
   import { tick, untrack } from 'svelte';
-  import { NotUnderstood, parse, type Kind } from '../parse';
-  import type { Value } from '../units';
+  import { DIMENSIONS, type DimensionName } from '../../api/fields';
+  import { NotUnderstood } from '../parse';
+  import { understand, unitOf, type Value } from '../units';
 
   interface Column {
     key: string;
     title: string;
-    unit: string;
-    kind: Kind;
+    dimension: DimensionName;
     show: (row: Row, index: number) => string;
     /** Whether this cell of this row can be typed into; missing: never. */
     edit?: (row: Row, index: number) => boolean;
@@ -120,7 +121,7 @@
     }
     try {
       sending = t;
-      const value = column.kind === 'text' ? t.text.trim() : parse(t.text, column.kind);
+      const value = understand(column.dimension, t.text);
       const why = await ontype(t.row, t.key, value);
       refused = why ? { row: t.row, key: t.key, why } : null;
       if (!why && typed === t) typed = null;
@@ -190,8 +191,12 @@
     <tr>
       <th scope="col"></th>
       {#each columns as column (column.key)}
-        <th scope="col" style:min-width={column.kind === 'text' ? undefined : `calc(${longest(column)}ch + 14px)`}
-          >{column.title}{column.unit ? `, ${column.unit}` : ''}</th
+        <th
+          scope="col"
+          style:min-width={DIMENSIONS[column.dimension].typed === 'text'
+            ? undefined
+            : `calc(${longest(column)}ch + 14px)`}
+          >{[worded(column.title), unitOf(column.dimension)].filter((part) => part).join(', ')}</th
         >
       {/each}
     </tr>
@@ -217,7 +222,7 @@
           <td data-key={column.key}>
             {#if column.edit?.(row, i)}
               <input
-                class={column.kind === 'text' ? 'field words' : 'field num'}
+                class={DIMENSIONS[column.dimension].typed === 'text' ? 'field words' : 'field num'}
                 aria-label={`${name(i)} ${column.title}`}
                 aria-invalid={refused?.row === i && refused.key === column.key}
                 autocomplete="off"

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, ask, type Project, type Saved } from '../../api/client';
   import { INPUTS, type DimensionName } from '../../api/fields';
-  import type { Value } from '../units';
+  import { unitOf, type Value } from '../units';
   import { useWork } from '../state/work.svelte';
   import Field from './Field.svelte';
 
@@ -48,8 +48,7 @@
 
   function unit(f: Meant, project: Project | null): string | undefined {
     if (!PRICES[f.dimension]) return undefined;
-    const per = f.dimension === 'price_m3' ? '/ m³' : '/ (m³⋅m)';
-    return `${project?.cost?.currency ?? ''} ${per}`;
+    return `${project?.cost?.currency ?? ''} ${unitOf(f.dimension)}`;
   }
 </script>
 

@@ -1,13 +1,12 @@
-import { DIMENSIONS, ROWS, type DimensionName } from '../../api/fields';
-import { NotUnderstood, type Kind } from '../parse';
-import { show, understand, unitOf, type Value } from '../units';
+import { ROWS, type DimensionName } from '../../api/fields';
+import { NotUnderstood } from '../parse';
+import { show, understand, type Value } from '../units';
 
 /** Columns of a grid over the rows of an input, as their fields are declared. */
 export interface RowColumn {
   key: string;
   title: string;
-  unit: string;
-  kind: Kind;
+  dimension: DimensionName;
   show: (row: unknown, index: number) => string;
   edit: (row: unknown, index: number) => boolean;
 }
@@ -24,8 +23,7 @@ export function columnsOf(kind: RowsKind, edit: (name: string, index: number) =>
   return fieldsOfRows(kind).map((f) => ({
     key: f.name,
     title: f.label,
-    unit: unitOf(f.dimension),
-    kind: DIMENSIONS[f.dimension].typed,
+    dimension: f.dimension,
     show: (row, i) => {
       const value = (row as Record<string, Value | null>)[f.name];
       return value === null || value === undefined || !edit(f.name, i) ? '' : show(f.dimension, value);

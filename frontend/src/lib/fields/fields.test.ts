@@ -91,8 +91,8 @@ function grid(over: object = {}) {
   const props = {
     label: 'rows',
     columns: [
-      { key: 'a', title: 'first', unit: 'm', kind: 'length', show: (r: Row) => String(r.a), edit: () => true },
-      { key: 'b', title: 'second', unit: '', kind: 'number', show: (r: Row) => String(r.b) },
+      { key: 'a', title: 'first', dimension: 'length' as const, show: (r: Row) => String(r.a), edit: () => true },
+      { key: 'b', title: 'second', dimension: 'factor' as const, show: (r: Row) => String(r.b) },
     ],
     rows: [
       { a: 1, b: 10 },

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { unitLength, worded } from '../system.svelte';
+  import { figure, told } from '../units';
   import { ready } from '../deck/canvas';
   import { label, niceStep } from '../deck/draw';
   import { inks } from '../deck/ink';
@@ -52,7 +54,7 @@
       c.moveTo(LEFT, s.y(z));
       c.lineTo(box.w - 10, s.y(z));
       c.stroke();
-      label(c, fixed(z, step < 1 ? 1 : 0), 6, s.y(z) + 4, ink.faint);
+      label(c, figure('level', z, step < unitLength() ? 1 : 0), 6, s.y(z) + 4, ink.faint);
     }
     for (const d of cut.corners) {
       c.strokeStyle = ink.faint;
@@ -60,7 +62,7 @@
       c.moveTo(s.x(d), TOP);
       c.lineTo(s.x(d), box.h - BOTTOM);
       c.stroke();
-      label(c, `${fixed(d, 1)}`, Math.min(s.x(d) + 2, box.w - 50), box.h - 6, ink.faint);
+      label(c, figure('length', d, 1), Math.min(s.x(d) + 2, box.w - 50), box.h - 6, ink.faint);
     }
     const { distance: d, level: z, gap } = cut.arrays;
     c.strokeStyle = ink.ground;
@@ -84,9 +86,9 @@
 
 <div class="cut">
   <header class="num">
-    <b>Section, {fixed(length, 2)} m, {rise >= 0 ? 'rises' : 'falls'} {fixed(Math.abs(rise), 2)} m</b>
+    <b>Section, {told('length', length)}, {rise >= 0 ? 'rises' : 'falls'} {told('length', Math.abs(rise))}</b>
     {#if at !== null && read}
-      <span>at {fixed(at, 2)} m level {fixed(read.level, 3)} m, {fixed(100 * read.slope, 1)} %</span>
+      <span>at {told('length', at)} {worded('level')} {told('level', read.level)}, {fixed(100 * read.slope, 1)} %</span>
     {/if}
     <label
       >heights ×

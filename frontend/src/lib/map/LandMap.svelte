@@ -1,4 +1,7 @@
 <script lang="ts">
+  import { niceStep } from '../deck/draw';
+  import { worded, unitLength } from '../system.svelte';
+  import { figure, told } from '../units';
   import 'ol/ol.css';
   import OlMap from 'ol/Map';
   import type MapBrowserEvent from 'ol/MapBrowserEvent';
@@ -55,7 +58,12 @@
   const tool = $derived(!small && tools.some((t) => t.id === w.hand.tool) ? w.hand.tool : 'look');
   const facts = $derived(w.land.facts?.of ?? null);
   const looks = $derived(w.map.looks);
-  const interval = $derived(looks.interval || (facts?.contour_interval_m ?? 1));
+  // The even interval that suits, even in what is shown.
+  const suits = $derived.by(() => {
+    const own = facts?.contour_interval_m ?? 1;
+    return unitLength() === 1 ? own : niceStep(own, 1);
+  });
+  const interval = $derived(looks.interval || suits);
   const shows = (id: Parameters<typeof w.map.shows>[1]) => w.map.shows(of, id);
 
   const draw: Attachment<HTMLElement> = (node) => {
@@ -309,9 +317,9 @@
   ></div>
   {#if !small && spot}
     <p class="spot num" role="status">
-      E {fixed(spot.easting_m, 2)} N {fixed(spot.northing_m, 2)}
+      E {figure('plan', spot.easting_m, 2)} N {figure('plan', spot.northing_m, 2)}
       {#if spot.level_m !== null}
-        <b>level {fixed(spot.level_m, 3)} m</b>
+        <b>{worded('level')} {told('level', spot.level_m)}</b>
         {#if spot.slope !== null && spot.falls_to !== null}
           slope {fixed(100 * spot.slope, 1)} % down to {compass(spot.falls_to)}
         {/if}

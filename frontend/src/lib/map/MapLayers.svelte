@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { unitLength, worded } from '../system.svelte';
+  import { told, unitOf } from '../units';
   import { inks } from '../deck/ink';
   import { api, ask } from '../../api/client';
   import Field from '../fields/Field.svelte';
@@ -123,8 +125,8 @@
       value={looks.interval}
       onchange={(e) => w.map.put({ interval: Number(e.currentTarget.value) })}
     >
-      <option value={0}>as suits ({interval} m)</option>
-      {#each INTERVALS as value (value)}<option {value}>{value} m</option>{/each}
+      <option value={0}>as suits ({told('size', interval)})</option>
+      {#each INTERVALS as value (value)}<option value={value * unitLength()}>{value} {unitOf('size')}</option>{/each}
     </select></label
   >
   <label
@@ -135,7 +137,7 @@
       onchange={() => w.map.put({ smooth: !looks.smooth })}
     /> round their corners</label
   >
-  {#if looks.smooth}<p class="faint">For drawing only: levels are those of the triangles.</p>{/if}
+  {#if looks.smooth}<p class="faint">{worded('For drawing only: levels are those of the triangles.')}</p>{/if}
   <button class="btn btn-xs" onclick={onclose}>Close</button>
 </div>
 

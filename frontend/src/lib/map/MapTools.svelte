@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { fixed, signed, whole } from '../format';
+  import { worded } from '../system.svelte';
+  import { change, told, unitOf } from '../units';
+  import { fixed, signed } from '../format';
   import type { Tool } from '../state/hand.svelte';
   import { isRingTool, TOOLS } from '../state/hand.svelte';
   import { useWork } from '../state/work.svelte';
@@ -22,12 +24,12 @@
   });
   const bend = $derived(w.drawing.draft?.bends.at(-1)?.bend ?? null);
   const bendSays = (b: NonNullable<typeof bend>) =>
-    `bend of R ${fixed(b.radius_m, 1)} m, ${fixed(Math.abs(180 * b.deflection) / Math.PI, 1)}° to the ${b.deflection > 0 ? 'right' : 'left'}`;
+    `bend of R ${told('length', b.radius_m, 1)}, ${fixed(Math.abs(180 * b.deflection) / Math.PI, 1)}° to the ${b.deflection > 0 ? 'right' : 'left'}`;
   const least = $derived(tool === 'breakline' ? 2 : isRingTool(tool) ? 3 : Infinity);
 </script>
 
 <p class="says">
-  {TOOLS.find((t) => t.id === tool)?.says}
+  {worded(TOOLS.find((t) => t.id === tool)?.says ?? '')}
   {#if hand.problem}<b class="failure" role="alert">{hand.problem}</b>{/if}
   {#if hand.line.length >= least}
     <button class="btn btn-primary btn-xs" onclick={() => void hand.endLine('')}
@@ -46,19 +48,19 @@
     <button class="btn btn-primary btn-xs" onclick={() => hand.take('look')}>Done</button>
     {#if leg}
       <span class="num measured" data-item="leg">
-        {fixed(leg.length, 2)} m at {fixed((180 * leg.bearing) / Math.PI, 2)}°{bend ? `; ${bendSays(bend)}` : ''}
+        {told('length', leg.length)} at {fixed((180 * leg.bearing) / Math.PI, 2)}°{bend ? `; ${bendSays(bend)}` : ''}
       </span>
     {/if}
     {#if w.drawing.problem}<b class="failure" role="alert">{w.drawing.problem}</b>{/if}
   {/if}
   {#if measured}
     <span class="num measured" data-item="measured">
-      {fixed(measured.length, 2)} m
-      {#if hand.line.length > 2}(last {fixed(measured.last, 2)} m){/if}
+      {told('length', measured.length)}
+      {#if hand.line.length > 2}(last {told('length', measured.last)}){/if}
       at {fixed((180 * measured.bearing) / Math.PI, 2)}°
-      {#if measured.area !== null}, {whole(measured.area)} m²{/if}
+      {#if measured.area !== null}, {told('area', measured.area)}{/if}
       {#if measured.rise !== null && measured.grade !== null}
-        , {signed(measured.rise, 2)} m ({signed(100 * measured.grade, 2)} %)
+        , {change('length', measured.rise)} {unitOf('length')} ({signed(100 * measured.grade, 2)} %)
       {/if}
     </span>
   {/if}

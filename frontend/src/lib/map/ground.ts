@@ -1,3 +1,4 @@
+import { figure, brief } from '../units';
 import TileLayer from 'ol/layer/Tile';
 import VectorTileLayer from 'ol/layer/VectorTile';
 import type RenderFeature from 'ol/render/Feature';
@@ -242,7 +243,7 @@ function contourStyle(): (f: unknown) => Style {
     const level = f.get('level') as number;
     let style = main.get(level);
     if (!style) {
-      const says = Number.isInteger(level) ? String(level) : level.toFixed(1);
+      const says = brief('length', level).split(' ')[0]!;
       style = new Style({
         stroke: new Stroke({ color: ink.contourMain, width: 1.6 }),
         text: halo(says, ink.faint, ink.paper, { placement: 'line', maxAngle: 0.5, repeat: 260 }),
@@ -270,6 +271,6 @@ function pointStyle(level: number, written: boolean): Style {
       radius2: 0,
       stroke: new Stroke({ color: ink.ground, width: 1.2 }),
     }),
-    ...(written ? { text: halo(level.toFixed(2), ink.faint, ink.paper, { offsetY: -9 }) } : {}),
+    ...(written ? { text: halo(figure('level', level, 2), ink.faint, ink.paper, { offsetY: -9 }) } : {}),
   });
 }

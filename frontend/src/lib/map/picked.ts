@@ -1,5 +1,5 @@
+import { told } from '../units';
 import { FONT, inks } from '../deck/ink';
-import { fixed } from '../format';
 import type { TriangleAt } from '../state/hand.svelte';
 import type { Suspect } from '../state/hunt.svelte';
 import { PaintedLayer, type Sheet } from './painted';
@@ -65,7 +65,7 @@ export class PickedLayer extends PaintedLayer {
       c.lineTo(x - 3, y + 3);
       c.stroke();
       if (held && s.above_m !== null) {
-        const text = `${fixed(Math.abs(s.above_m), 2)} m ${s.above_m > 0 ? 'up' : 'down'}`;
+        const text = `${told('length', Math.abs(s.above_m))} ${s.above_m > 0 ? 'up' : 'down'}`;
         c.lineWidth = 3;
         c.strokeStyle = ink.paper;
         c.strokeText(text, x + 12, y + 4);

@@ -1,9 +1,10 @@
+import { told, figure } from '../units';
 import { niceStep, strokeThick } from '../deck/draw';
 import { FONT, inks } from '../deck/ink';
 import { Labels } from '../deck/labels';
 import { firstFrom } from '../deck/trace';
 import { even } from '../stations.svelte';
-import { chainage, fixed, whole } from '../format';
+import { chainage } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
 import { middles, type Plan } from './ips';
 import { PaintedLayer, type Sheet } from './painted';
@@ -173,7 +174,7 @@ function chainages(
 function scaleBar(c: CanvasRenderingContext2D, w: number, h: number, k: number, colour: string, paper: string): void {
   const metres = niceStep((Math.min(w, 500) / k) * 0.3, 1.5);
   const px = metres * k;
-  const text = metres < 1 ? `${(metres * 100).toFixed(0)} cm` : `${whole(metres)} m`;
+  const text = told('size', metres);
   const draw = () => {
     c.beginPath();
     c.moveTo(10, h - 13);
@@ -258,7 +259,13 @@ function typed(sheet: Sheet, plan: Plan): void {
     labels.put(String(i + 1), px, [py - 14, py + 14], ink.faint, look);
     const r = radius.get(i);
     if (r !== undefined)
-      labels.put(`R ${r < 30 ? fixed(r, 1) : whole(r)}`, px, [py + 14, py + 28, py - 28], ink.faint, look);
+      labels.put(
+        `R ${r < 30 ? figure('length', r, 1) : figure('about', r)}`,
+        px,
+        [py + 14, py + 28, py - 28],
+        ink.faint,
+        look,
+      );
   }
   c.restore();
 }

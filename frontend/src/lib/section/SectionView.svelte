@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { told } from '../units';
   import { ready } from '../deck/canvas';
   import { inks } from '../deck/ink';
   import { label } from '../deck/draw';
-  import { chainage, fixed } from '../format';
+  import { chainage } from '../format';
   import { sameCase } from '../state/figures.svelte';
   import { useWork } from '../state/work.svelte';
   import { theme } from '../theme.svelte';
@@ -85,7 +86,7 @@
     c.stroke();
     c.setLineDash([]);
     c.textAlign = 'center';
-    label(c, `${fixed(half, 0)} m to each side, heights ×1`, box.w / 2, box.h - 5, ink.faint);
+    label(c, `${told('about', half)} to each side, heights ×1`, box.w / 2, box.h - 5, ink.faint);
     c.textAlign = 'left';
   }
 
@@ -99,7 +100,7 @@
     const s = section;
     if (!s) return '';
     if (s.ground.length < 2) return 'no ground here';
-    return `cut ${fixed(s.cut_m2, 2)} m², fill ${fixed(s.fill_m2, 2)} m²`;
+    return `cut ${told('section_area', s.cut_m2)}, fill ${told('section_area', s.fill_m2)}`;
   });
 </script>
 

@@ -1,3 +1,4 @@
+import { unitLength } from '../system.svelte';
 import { KeptArrays } from '../../api/binary';
 
 const KEY = 'delgrun-beside';
@@ -17,12 +18,12 @@ function stored(): Stored {
   }
 }
 
-/** Offsets of a list with commas or blanks, in order, each once; null where it is none. [m] */
+/** Offsets of a list with commas or blanks, in the unit that is shown, in order, each once; null where it is none. [m] */
 export function offsetsOf(text: string, most = 8): number[] | null {
   const numbers = text
     .split(/[\s,;]+/)
     .filter((t) => t)
-    .map(Number);
+    .map((t) => Number(t) * unitLength());
   const good = numbers.length <= most && numbers.every((n) => Number.isFinite(n) && Math.abs(n) <= 1000);
   return good ? numbers.filter((n, i) => numbers.indexOf(n) === i).sort((a, b) => a - b) : null;
 }

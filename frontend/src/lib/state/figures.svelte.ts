@@ -11,7 +11,7 @@ import {
   type Use,
 } from '../../api/client';
 import { KeptArrays, type Arrays } from '../../api/binary';
-import type { ProductName } from '../../api/fields';
+import type { ProductName, System } from '../../api/fields';
 import { Latest } from './latest';
 import type { Notices } from './notices.svelte';
 
@@ -24,6 +24,8 @@ export interface Case {
   road?: string;
   ips: Schemas['IpIn'][] | null;
   edits: Edit[];
+  /** In what its sentences are read. */
+  read?: System;
 }
 
 /** Figures of one line, and the case they belong to. */
@@ -41,6 +43,8 @@ export interface LineFigures {
 /** What does not depend on a grade line: the ground along the centreline and what is drawn of it. */
 export interface Still {
   key: string;
+  /** Its key, and in what units it is drawn round. */
+  drawn: string;
   ground: Schemas['GroundFigures'];
   strip: Schemas['StripFigures'];
   arrays: Arrays;
@@ -63,6 +67,7 @@ export function sameCase(a: Case | null, b: Case | null): boolean {
     a.revision === b.revision &&
     a.slot === b.slot &&
     a.ips === b.ips &&
+    a.read === b.read &&
     sameEdits(a.edits, b.edits)
   );
 }
@@ -108,7 +113,7 @@ export class Figures {
   #live: Latest<Wish, Answer>;
   #section: Latest<Wish, Answer>;
   #after: Latest<Wish, Answer>;
-  #still: Latest<Wish & { key: string }, Answer>;
+  #still: Latest<Wish & { key: string; drawn: string }, Answer>;
 
   constructor(private readonly notices: Notices) {
     const quiet = (error: unknown) => this.#refused(error);
@@ -138,7 +143,7 @@ export class Figures {
       (a, w) => {
         const { ground, strip } = a.products;
         if (!ground || !strip) return;
-        this.still = { key: w.key, ground, strip, arrays: a.arrays };
+        this.still = { key: w.key, drawn: w.drawn, ground, strip, arrays: a.arrays };
         this.missing = null;
       },
       quiet,
@@ -162,9 +167,9 @@ export class Figures {
     this.#after.want({ of, want, at_m: null });
   }
 
-  askStill(project: number, revision: number, road: string, key: string): void {
+  askStill(project: number, revision: number, road: string, key: string, drawn = key): void {
     const of = { project, revision, slot: null, road, ips: null, edits: [] };
-    this.#still.want({ of, want: ['ground', 'plan', 'strip'], at_m: null, key });
+    this.#still.want({ of, want: ['ground', 'plan', 'strip'], at_m: null, key, drawn });
   }
 
   /** Figures of a line that is only drawn beside the present one. */

@@ -1,6 +1,7 @@
 import { untrack } from 'svelte';
 import { writeBy } from '../stations.svelte';
 import { keepDraft } from './drafts';
+import { openIn, system } from '../system.svelte';
 import type { Work } from './work.svelte';
 
 /** Ask for what is on screen whenever that changes; called while a component is set up. */
@@ -18,9 +19,17 @@ export function follow(w: Work): void {
     const road = w.road;
     if (!p?.surveys.length || !road) return;
     const [id, revision, key] = [p.id, p.revision, road.still_key];
-    if (w.figures.still?.key !== key) untrack(() => w.figures.askStill(id, revision, road.slot, key));
+    const drawn = `${key} ${system()}`;
+    if (w.figures.still?.drawn !== drawn) untrack(() => w.figures.askStill(id, revision, road.slot, key, drawn));
   });
   $effect(() => writeBy(w.drawing.equations));
+  $effect(() => openIn(w.project?.practice?.system));
+  let read = system();
+  $effect(() => {
+    if (system() === read) return;
+    read = system();
+    untrack(() => void w.reread().catch((error: unknown) => w.notices.tell(error)));
+  });
   $effect(() => {
     const [id, kept] = [w.project?.id, w.drawing.kept];
     if (id !== undefined) keepDraft(id, kept);

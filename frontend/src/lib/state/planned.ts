@@ -1,4 +1,4 @@
-import { ApiError, type Schemas } from '../../api/client';
+import { ApiError, type Schemas, readerHeaders } from '../../api/client';
 import { KeptArrays, type Arrays } from '../../api/binary';
 import type { Equation } from '../stations.svelte';
 
@@ -52,7 +52,11 @@ export async function draftOf(project: number, body: Body): Promise<Draft> {
   try {
     response = await fetch(`/api/projects/${project}/centreline/draft`, {
       method: 'POST',
-      headers: { Accept: 'application/octet-stream', 'Content-Type': 'application/json' },
+      headers: {
+        ...readerHeaders(),
+        Accept: 'application/octet-stream',
+        'Content-Type': 'application/json',
+      },
       body: JSON.stringify(body),
     });
     if (response.ok) return new KeptArrays().unpack<Draft>(await response.arrayBuffer());

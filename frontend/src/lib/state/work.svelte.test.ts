@@ -112,8 +112,8 @@ beforeEach(async () => {
       server.away -= 1;
       throw new client.ApiError(0, { message: 'away' });
     }
-    server.asked.push({ ...q, have: [] });
-    return server.figures({ ...q, have: [] });
+    server.asked.push({ ...q, units: 'metric', have: [] });
+    return server.figures({ ...q, units: 'metric', have: [] });
   });
   const bound =
     (method: string) =>

@@ -23,6 +23,7 @@ import { Overlays } from './overlays.svelte';
 import { ProjectStore, type Change } from './project.svelte';
 import { Refused, type WayOn } from './refused.svelte';
 import { Selection } from './selection.svelte';
+import { system } from '../system.svelte';
 import { Trial } from './trial.svelte';
 
 /** Wanted of the line on screen whatever is drawn: ledger, card, list of failures and plan stand always. */
@@ -100,7 +101,7 @@ export class Work {
     if (!p || !slot || !this.line) return null;
     const pending = this.store.pending(slot);
     const edits = this.trial.draft ? [...pending, this.trial.draft] : pending;
-    return { project: p.id, revision: p.revision, slot, ips: null, edits };
+    return { project: p.id, revision: p.revision, slot, ips: null, edits, read: system() };
   });
   /** Figures of this line, though perhaps of an earlier state of it. */
   shownFigures: LineFigures | null = $derived(
@@ -182,6 +183,16 @@ export class Work {
     // Whoever chose a step meanwhile stays there.
     if (this.selection.step === before)
       this.selection.step = !p?.surveys.length ? 'survey' : !p.centrelines.length ? 'centreline' : 'line';
+    await Promise.all([this.jobs.follow(id), this.hunt.follow(id), this.intake.follow(id)]);
+  }
+
+  /** Ask again for all that says numbers in words, once they are read in other units. */
+  async reread(): Promise<void> {
+    const id = this.project?.id;
+    if (id === undefined) return;
+    this.refused.drop();
+    this.trial.flush();
+    if (!this.store.saving) await this.store.load(id);
     await Promise.all([this.jobs.follow(id), this.hunt.follow(id), this.intake.follow(id)]);
   }
 

@@ -1,7 +1,9 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { factorOf, figure, told } from '../../lib/units';
   import type { Schemas } from '../../api/client';
   import Grid from '../../lib/fields/Grid.svelte';
-  import { chainage, fixed, whole } from '../../lib/format';
+  import { chainage, fixed } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
 
   // What each bend allows and needs at its design speed, and what is advised of bends and vertical curves together.
@@ -16,46 +18,40 @@
     {
       key: 'radius',
       title: 'radius',
-      unit: 'm',
-      kind: 'number' as const,
-      show: ({ bend: b }: Row) => `${whole(b.radius_m)} ${b.deflection > 0 ? 'right' : 'left'}`,
+      dimension: 'about' as const,
+      show: ({ bend: b }: Row) => `${figure('about', b.radius_m)} ${b.deflection > 0 ? 'right' : 'left'}`,
     },
     {
       key: 'superelevation',
       title: 'banked',
-      unit: '%',
-      kind: 'grade' as const,
+      dimension: 'grade' as const,
       show: ({ speed: s }: Row) => fixed(100 * s.superelevation, 1),
       edit: () => true,
     },
     {
       key: 'friction',
       title: 'friction',
-      unit: '',
-      kind: 'number' as const,
+      dimension: 'factor' as const,
       show: ({ speed: s }: Row) => `${fixed(s.friction, 2)} of ${fixed(s.friction_allowed, 2)}`,
     },
     {
       key: 'allowed',
       title: 'allows',
-      unit: 'km/h',
-      kind: 'number' as const,
-      show: ({ speed: s }: Row) => fixed(Math.floor(s.allowed_kmh + 1e-6), 0),
+      dimension: 'speed' as const,
+      show: ({ speed: s }: Row) => String(Math.floor(s.allowed_kmh * factorOf('speed') + 1e-6)),
     },
     {
       key: 'transition',
       title: 'transition',
-      unit: 'm',
-      kind: 'number' as const,
+      dimension: 'length' as const,
       show: ({ bend: b, speed: s }: Row) =>
-        `${fixed(Math.min(b.transition_in_m, b.transition_out_m), 0)} of ${fixed(s.transition_m, 0)}`,
+        `${figure('about', Math.min(b.transition_in_m, b.transition_out_m))} of ${figure('about', s.transition_m)}`,
     },
     {
       key: 'widening',
       title: 'widen',
-      unit: 'm',
-      kind: 'number' as const,
-      show: ({ speed: s }: Row) => fixed(s.widening_m, 1),
+      dimension: 'length' as const,
+      show: ({ speed: s }: Row) => figure('length', s.widening_m, 1),
     },
   ];
 
@@ -65,7 +61,7 @@
 {#if rows.length}
   <div class="pane">
     <p class="faint">
-      What each needs of what there is at the design speed of {fixed(speed, 0)} km/h. Superelevation can be typed.
+      What each needs of what there is at the design speed of {told('speed', speed)}. Superelevation can be typed.
     </p>
     <Grid
       label="Bends and their speeds"
@@ -98,7 +94,7 @@
           <li>
             {#if d.dirty}{chainage(u.from_chainage_m, 0)}{:else}
               <button class="link" onclick={() => w.goTo(u)}>{chainage(u.from_chainage_m, 0)}</button>{/if}
-            <b>{u.name}</b>: {u.brief}
+            <b>{worded(u.name)}</b>: {u.brief}
           </li>
         {/each}
       </ul>

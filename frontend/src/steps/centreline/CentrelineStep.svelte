@@ -1,6 +1,8 @@
 <script lang="ts">
+  import { told } from '../../lib/units';
+  import { worded } from '../../lib/system.svelte';
   import Lacks from '../../lib/Lacks.svelte';
-  import { whole } from '../../lib/format';
+
   import Map from '../../lib/map/Map.svelte';
   import type { Keeps } from '../../lib/state/drawing.svelte';
   import { useWork } from '../../lib/state/work.svelte';
@@ -59,7 +61,7 @@
   </div>
   <aside>
     <header>
-      <h2>Centreline{d.draft?.length_m ? `, ${whole(d.draft.length_m)} m` : ''}</h2>
+      <h2>Centreline{d.draft?.length_m ? `, ${told('about', d.draft.length_m)}` : ''}</h2>
       <div class="join" role="tablist" aria-label="Parts of the centreline">
         {#each TABS as [id, name] (id)}
           <button
@@ -105,7 +107,7 @@
         <label class="keeps"
           >grade lines and notes keep
           <select class="select select-sm" bind:value={w.drawing.keeps}>
-            {#each KEEPS as [id, says] (id)}<option value={id}>{says}</option>{/each}
+            {#each KEEPS as [id, says] (id)}<option value={id}>{worded(says)}</option>{/each}
           </select>
         </label>
       {/if}

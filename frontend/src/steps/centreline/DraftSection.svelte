@@ -1,10 +1,12 @@
 <script lang="ts">
+  import { unitLength, worded } from '../../lib/system.svelte';
+  import { figure, told, unitOf, brief } from '../../lib/units';
   import { ready } from '../../lib/deck/canvas';
   import { label, niceStep, strokeThick, type View } from '../../lib/deck/draw';
   import { inks } from '../../lib/deck/ink';
   import { drawBends } from '../../lib/deck/tracks/bends';
   import { trace, valueAt } from '../../lib/deck/trace';
-  import { chainage, fixed } from '../../lib/format';
+  import { chainage } from '../../lib/format';
   import { offsetsOf, rowsOf } from '../../lib/state/beside.svelte';
   import { even } from '../../lib/stations.svelte';
   import { useWork } from '../../lib/state/work.svelte';
@@ -71,7 +73,7 @@
       c.lineTo(v.right, Math.round(y(z)) + 0.5);
       c.stroke();
       c.textAlign = 'right';
-      label(c, fixed(z, step < 1 ? 1 : 0), v.left - 6, y(z) + 4, ink.faint);
+      label(c, figure('level', z, step < unitLength() ? 1 : 0), v.left - 6, y(z) + 4, ink.faint);
       c.textAlign = 'left';
     }
     if (beside) {
@@ -129,15 +131,19 @@
 
 <section class="draft" aria-label="Ground along the line" data-state={draft?.length_m ? 'drawn' : 'empty'}>
   <header class="num">
-    <b>{draft?.length_m ? `Ground along it, ${fixed(draft.length_m, 1)} m` : 'Ground along it: once it has two IPs'}</b>
+    <b
+      >{draft?.length_m
+        ? `Ground along it, ${told('length', draft.length_m, 1)}`
+        : 'Ground along it: once it has two IPs'}</b
+    >
     {#if read && at !== null}
       <span
         >at {chainage(at, 1)}
-        {Number.isNaN(read.z) ? 'no ground' : `${fixed(read.z, 2)} m`}{read.bend
-          ? `, R ${fixed(read.bend.radius_m, 0)}`
+        {Number.isNaN(read.z) ? 'no ground' : told('level', read.z, 2)}{read.bend
+          ? `, R ${figure('about', read.bend.radius_m)}`
           : ''}</span
       >
-      {#if read.said}<span class="caution">{read.said.name}</span>{/if}
+      {#if read.said}<span class="caution">{worded(read.said.name)}</span>{/if}
     {/if}
     <label
       >beside it at
@@ -145,10 +151,11 @@
         class="field"
         class:wrong
         aria-invalid={wrong}
-        title="Offsets in metres, to the left below zero, with commas between them; at most eight"
-        value={w.beside.offsets.join(', ')}
+        title={`Offsets in ${unitOf('size')}, to the left below zero, with commas between them; at most eight`}
+        value={w.beside.offsets.map((o) => brief('size', o).split(' ')[0]).join(', ')}
         onchange={(e) => take(e.currentTarget.value)}
-      /> m</label
+      />
+      {unitOf('size')}</label
     >
   </header>
   <div class="room" bind:clientWidth={box.w} bind:clientHeight={box.h}>

@@ -1,10 +1,12 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { told } from '../../lib/units';
   import { upload, type Schemas } from '../../api/client';
   import { READERS } from '../../api/fields';
   import { columnsOf, pasted } from '../../lib/fields/columns';
   import Field from '../../lib/fields/Field.svelte';
   import Grid from '../../lib/fields/Grid.svelte';
-  import { fixed, plainChainage, whole } from '../../lib/format';
+  import { plainChainage, whole } from '../../lib/format';
   import { NotUnderstood } from '../../lib/parse';
   import { NO_BEND } from '../../lib/state/planned';
   import { back, type Equation } from '../../lib/stations.svelte';
@@ -45,16 +47,14 @@
     {
       key: 'back',
       title: 'back',
-      unit: '',
-      kind: 'chainage' as const,
+      dimension: 'station' as const,
       show: (e: Equation) => plainChainage(back(e.at_m)),
       edit: () => true,
     },
     {
       key: 'ahead',
       title: 'ahead',
-      unit: '',
-      kind: 'chainage' as const,
+      dimension: 'station' as const,
       show: (e: Equation) => plainChainage(e.ahead_m),
       edit: () => true,
     },
@@ -80,7 +80,7 @@
     if (line.equations.length) d.typedEquations = line.equations;
     several = [];
     if (line.deviation_m > 0.0005)
-      w.notices.say(`“${line.name}” is read to ${fixed(1000 * line.deviation_m, 1)} mm of what the file says.`);
+      w.notices.say(`“${line.name}” is read to ${told('plan', line.deviation_m)} of what the file says.`);
   }
 
   const suffixes = (makes: 'centreline' | 'polyline') =>
@@ -107,7 +107,7 @@
       const bends = f.ips.length - 2;
       w.notices.say(
         `Fitted to ${whole(f.points)} points of “${f.name}”: ${bends === 1 ? 'one bend' : `${bends} bends`}; points scatter by ` +
-          `${fixed(f.rms_m, 2)} m, the furthest is ${fixed(f.deviation_m, 2)} m off.`,
+          `${told('length', f.rms_m)}, the furthest is ${told('length', f.deviation_m)} off.`,
       );
     } catch (error) {
       d.refused = error instanceof Error ? error.message : String(error);
@@ -142,7 +142,7 @@
 />
 {#if d.equations.length}
   <Grid
-    label="Chainage equations"
+    label={worded('Chainage equations')}
     columns={EQUATION_COLUMNS}
     rows={d.equations}
     name={(i) => `= ${i + 1}`}
@@ -180,7 +180,7 @@
     The file holds {choice.lines.length} lines, the longest first:
     {#each choice.lines.slice(0, 12) as line, i (i)}
       <button class="btn btn-xs" onclick={() => void fit(choice!.file, i)}
-        >{line.name}, {whole(line.length_m)} m, {whole(line.points)} points</button
+        >{line.name}, {told('about', line.length_m)}, {whole(line.points)} points</button
       >
     {/each}
     <button class="btn btn-xs" onclick={() => (choice = null)}>None</button>
@@ -212,7 +212,7 @@
   <button
     class="btn btn-xs"
     disabled={d.ips.length < 2}
-    title="Where this line is joined to an old one, chainages go on from another value"
+    title={worded('Where this line is joined to an old one, chainages go on from another value')}
     onclick={addEquation}>Equation</button
   >
   <label class="btn btn-xs"

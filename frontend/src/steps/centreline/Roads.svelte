@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
   import { api, ask } from '../../api/client';
   import Field from '../../lib/fields/Field.svelte';
   import { WITH_GRADE } from '../../lib/state/drawing.svelte';
@@ -73,13 +74,13 @@
           <select
             class="select select-sm"
             value={d.met(end)}
-            title="This road's tie-in takes the level of that road's surface there, or how it rises too"
+            title={worded("This road's tie-in takes the level of that road's surface there, or how it rises too")}
             onchange={(e) => (d.meets = { ...d.meets, [end]: e.currentTarget.value })}
           >
             <option value="">no road</option>
             {#each others as other (other.slot)}
-              <option value={other.slot}>{other.says}, its level</option>
-              <option value={other.slot + WITH_GRADE}>{other.says}, level and grade</option>
+              <option value={other.slot}>{other.says}, {worded('its level')}</option>
+              <option value={other.slot + WITH_GRADE}>{other.says}, {worded('level and grade')}</option>
             {/each}
           </select>
         </label>

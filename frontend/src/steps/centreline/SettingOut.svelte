@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { told, unitOf, usualInterval } from '../../lib/units';
   import Field from '../../lib/fields/Field.svelte';
   import { offsetsOf } from '../../lib/state/beside.svelte';
   import { useWork } from '../../lib/state/work.svelte';
@@ -6,7 +8,7 @@
 
   // Places to be set out, with the ground there and the road of a grade line.
   const w = useWork();
-  let interval = $state(20);
+  let interval = $state(usualInterval());
   let critical = $state(true);
   let offsets = $state.raw([0]);
   let typed = $state('0');
@@ -16,7 +18,9 @@
   function take(text: string): void {
     typed = text;
     const found = offsetsOf(text, 20);
-    wrong = found?.length ? null : 'Numbers of metres with commas between them, at most 20, to the left below zero.';
+    wrong = found?.length
+      ? null
+      : `Numbers of ${unitOf('size')} with commas between them, at most 20, to the left below zero.`;
     if (found?.length) offsets = found;
   }
 </script>
@@ -27,7 +31,7 @@
   value={interval}
   dimension="size"
   take={(v) => {
-    if (!(typeof v === 'number' && v >= 0.1)) return 'At least 0.1 m.';
+    if (!(typeof v === 'number' && v >= 0.1)) return `At least ${told('size', 0.1)}.`;
     interval = v;
     return null;
   }}
@@ -41,14 +45,14 @@
     aria-invalid={wrong !== null}
     onchange={(e) => take(e.currentTarget.value)}
   />
-  <span class="faint">m, left below zero</span>
+  <span class="faint">{unitOf('size')}, left below zero</span>
 </div>
 {#if wrong}<p class="failure">{wrong}</p>{/if}
 <label class="ticked"
   ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={critical} /> and where elements meet</label
 >
 <p class="faint">
-  {w.line ? `Design levels are those of “${w.line.name}”.` : 'Without a grade line there are no design levels.'}
+  {worded(w.line ? `Design levels are those of “${w.line.name}”.` : 'Without a grade line there are no design levels.')}
 </p>
 <TableView table="setting-out" wish={{ interval_m: interval, critical, offsets: offsets.join(';'), slot }} />
 

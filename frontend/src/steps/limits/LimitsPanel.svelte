@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
   import { api, ask, type Schemas } from '../../api/client';
   import InputForm from '../../lib/fields/InputForm.svelte';
   import { useWork } from '../../lib/state/work.svelte';
-  import { show } from '../../lib/units';
+  import { show, told } from '../../lib/units';
   import Findings from '../line/Findings.svelte';
 
   type Limits = Schemas['LimitSet'];
@@ -43,7 +44,7 @@
     const take = offered;
     if (!take) return;
     refused = await w.save({
-      what: `the limits of ${take.design_speed_kmh} km/h`,
+      what: `the limits of ${told('speed', take.design_speed_kmh)}`,
       send: ({ path, base, token, project }) => {
         // The tie-ins are the project's own and stay.
         const { start_level_m, start_grade, end_level_m, end_grade } = project.limits!;
@@ -61,7 +62,8 @@
 <InputForm kind="limits" only={(name) => name === 'design_speed_kmh'} ontaken={(n, v) => void taken(n, v)} />
 {#if offered && limits}
   <div class="offer">
-    For {limits.design_speed_kmh} km/h the printed table gives K {offered.min_crest_k_m_per_pct} for crests, K {offered.min_sag_k_m_per_pct}
+    For {told('speed', limits.design_speed_kmh)} the printed table gives K {show('k', offered.min_crest_k_m_per_pct)} for
+    crests, K {show('k', offered.min_sag_k_m_per_pct)}
     for sags (stopping sight on the level), and practice a steepest grade of {show('fall', offered.max_grade)} %.
     <div class="buttons">
       <button class="btn btn-sm btn-primary" onclick={() => void takeOffered()}>Take these limits</button>
@@ -79,7 +81,7 @@
     {#each ENDS as end (end)}
       <button
         class="btn btn-xs"
-        title={`Level and grade of the ground at the ${end}, over its first metres`}
+        title={worded(`Level and grade of the ground at the ${end}`)}
         onclick={() => w.act(fromGround(end))}>{end === 'start' ? 'Start' : 'End'} from the ground</button
       >
     {/each}

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { fixed, signedWhole, whole } from '../../lib/format';
+  import { change, figure, unitOf } from '../../lib/units';
+  import { signedWhole, whole } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
 
   // The lines that are drawn over the present one, in figures beside it.
@@ -13,18 +14,20 @@
   const rows = $derived(
     w.ledger
       ? ([
-          [`cost, ${w.project?.cost?.currency ?? ''}`, 'cost', 1],
-          ['cut, m³', 'cut_m3', 1],
-          ['fill, m³', 'fill_m3', 1],
-          ['haul, m³⋅km', 'haul_m3_m', 1000],
-          ['footprint, ha', 'footprint_m2', 1e4],
-          ['failures', 'failures', 1],
+          ['cost', 'cost', null],
+          ['cut', 'cut_m3', 'volume'],
+          ['fill', 'fill_m3', 'volume'],
+          ['haul', 'haul_m3_m', 'haul'],
+          ['footprint', 'footprint_m2', 'land'],
+          ['failures', 'failures', null],
         ] as const)
       : [],
   );
-  const show = (value: number, per: number) => (per === 1e4 ? fixed(value / per, 2) : whole(value / per));
-  const change = (by: number, per: number) =>
-    per === 1e4 ? (by > 0 ? '+' : '') + fixed(by / per, 2) : signedWhole(by / per);
+  type Of = 'volume' | 'haul' | 'land' | null;
+  const digits = (of: Of) => (of === 'land' ? 2 : undefined);
+  const shown = (value: number, of: Of) => (of ? figure(of, value, digits(of)) : whole(value));
+  const changed = (by: number, of: Of) => (of ? change(of, by, digits(of)) : signedWhole(by));
+  const unit = (key: string, of: Of) => (of ? unitOf(of) : key === 'cost' ? (w.project?.cost?.currency ?? '') : '');
 </script>
 
 {#if others.length && w.ledger}
@@ -37,12 +40,12 @@
       </tr>
     </thead>
     <tbody>
-      {#each rows as [title, key, per] (key)}
+      {#each rows as [title, key, of] (key)}
         <tr>
-          <th scope="row">{title}</th>
-          <td>{show(w.ledger[key], per)}</td>
+          <th scope="row">{[title, unit(key, of)].filter((part) => part).join(', ')}</th>
+          <td>{shown(w.ledger[key], of)}</td>
           {#each others as { slot, ledger } (slot)}
-            <td title={show(ledger[key], per)}>{change(ledger[key] - w.ledger[key], per)}</td>
+            <td title={shown(ledger[key], of)}>{changed(ledger[key] - w.ledger[key], of)}</td>
           {/each}
         </tr>
       {/each}

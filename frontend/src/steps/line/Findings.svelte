@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
   import { chainage } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
 
@@ -10,7 +11,7 @@
 </script>
 
 {#each failures.slice(0, most) as u (`${u.check} ${u.ip} ${u.from_chainage_m}`)}
-  <button class="failure-box" onclick={() => w.goTo(u)}><b>{u.name}</b><br />{u.sentence}</button>
+  <button class="failure-box" onclick={() => w.goTo(u)}><b>{worded(u.name)}</b><br />{u.sentence}</button>
 {:else}
   {#if w.shownFigures}<p>Nothing fails on “{w.line?.name ?? ''}”.</p>{/if}
 {/each}
@@ -20,7 +21,7 @@
     {#each advice.slice(0, 2 * most) as u (`${u.check} ${u.ip} ${u.from_chainage_m}`)}
       <li>
         <button class="brief" title={u.sentence} onclick={() => w.goTo(u)}
-          >{chainage(u.from_chainage_m, 0)} <b>{u.name}</b></button
+          >{chainage(u.from_chainage_m, 0)} <b>{worded(u.name)}</b></button
         >
       </li>
     {/each}

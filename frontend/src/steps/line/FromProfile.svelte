@@ -1,9 +1,11 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { told } from '../../lib/units';
   import { untrack } from 'svelte';
   import { READERS } from '../../api/fields';
   import { upload, type Schemas } from '../../api/client';
   import Field from '../../lib/fields/Field.svelte';
-  import { chainage, fixed } from '../../lib/format';
+  import { chainage } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
 
   // A new grade line from a profile of a file, as it is or fitted within a deviation.
@@ -75,7 +77,9 @@
     }}
   />
   {#if !file}
-    <p class="faint">A table of chainage and level, a polyline of DXF in profile or in space, or LandXML profiles.</p>
+    <p class="faint">
+      {worded('A table of chainage and level, a polyline of DXF in profile or in space, or LandXML profiles.')}
+    </p>
   {/if}
   {#if found && found.profiles.length > 1}
     <div class="row">
@@ -144,7 +148,7 @@
     {@const { ips, deviation_m, said } = found.made}
     <p role="status">
       {ips.length - 2} IPs from {chainage(ips[0]!.chainage_m)} to {chainage(ips.at(-1)!.chainage_m)}{fitted
-        ? `, no point further off than ${fixed(deviation_m, 3)} m`
+        ? `, no point further off than ${told('plan', deviation_m)}`
         : ''}. {said.join(' ')}
     </p>
     <button class="btn btn-sm btn-primary" onclick={() => void make()}>Make the line</button>

@@ -1,9 +1,11 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { figure, show } from '../../lib/units';
   import type { Edit } from '../../api/client';
   import { sameCase } from '../../lib/state/figures.svelte';
   import RowsForm from '../../lib/fields/RowsForm.svelte';
   import Field from '../../lib/fields/Field.svelte';
-  import { fixed, grade, signedWhole } from '../../lib/format';
+  import { grade, signedWhole } from '../../lib/format';
   import { valueAt } from '../../lib/deck/trace';
   import { useWork } from '../../lib/state/work.svelte';
   import Compared from './Compared.svelte';
@@ -26,14 +28,14 @@
   const needs = $derived.by(() => {
     const limits = w.project?.limits;
     if (!limits || !kind) return '';
-    return `needs ${kind === 'crest' ? limits.min_crest_k_m_per_pct : limits.min_sag_k_m_per_pct}`;
+    return `needs ${show('k', kind === 'crest' ? limits.min_crest_k_m_per_pct : limits.min_sag_k_m_per_pct)}`;
   });
   const above = $derived.by(() => {
     const t = w.still;
     if (!t || !ip) return '';
     const ground = valueAt(t.arrays.ground_chainage!, t.arrays.ground_level!, ip.chainage_m);
     if (Number.isNaN(ground)) return 'no ground';
-    return `${fixed(Math.abs(ip.level_m - ground), 2)} ${ip.level_m < ground ? 'below' : 'above'} ground`;
+    return `${figure('length', Math.abs(ip.level_m - ground))} ${ip.level_m < ground ? 'below' : 'above'} ground`;
   });
   // What would mend it follows once the hand lets go; of another case it would mend another line.
   const remedies = $derived(
@@ -51,6 +53,7 @@
       ip?.locked_grade != null && 'grade out',
     ]
       .filter((what) => what)
+      .map((what) => worded(String(what)))
       .join(', '),
   );
   const moves = () => (other ? 'other' : 'this');
@@ -120,7 +123,7 @@
           label="curve length"
           value={ip.curve_length_m}
           dimension="length"
-          aside={`room ${fixed(ip.room_m, 1)}`}
+          aside={`room ${figure('length', ip.room_m, 1)}`}
           take={(v) => apply({ what: 'length', ip: i, curve_length_m: v as number })}
         />
         <Field
@@ -128,10 +131,10 @@
           label="K"
           value={ip.k_m_per_pct}
           dimension="k"
-          shows={(v) => fixed(v, 1)}
+          shows={(v) => figure('k', v, 1)}
           aside={ip.k_m_per_pct === null
             ? 'no bend'
-            : [needs, ip.radius_m ? `R ${fixed(ip.radius_m, 0)}` : ''].join(' ')}
+            : [needs, ip.radius_m ? `R ${figure('about', ip.radius_m)}` : ''].join(' ')}
           take={(v) => apply({ what: 'k', ip: i, k_m_per_pct: v as number })}
         />
         <CurveFields {ip} at={i} {apply} />

@@ -1,9 +1,12 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { figure, understand } from '../../lib/units';
   import { PLAIN_CURVE, typedIps, type Edit, type Ip } from '../../api/client';
+  import type { DimensionName } from '../../api/fields';
   import Grid from '../../lib/fields/Grid.svelte';
   import { chainage, fixed, signed } from '../../lib/format';
   import { never } from '../../lib/never';
-  import { NotUnderstood, parse, type Kind } from '../../lib/parse';
+  import { NotUnderstood } from '../../lib/parse';
   import { useWork } from '../../lib/state/work.svelte';
   import ManyIps from './ManyIps.svelte';
 
@@ -16,64 +19,56 @@
     {
       key: 'chainage_m',
       title: 'chainage',
-      unit: 'm',
-      kind: 'chainage' as Kind,
+      dimension: 'chainage' as DimensionName,
       show: (r: Ip) => chainage(r.chainage_m),
       edit: inner,
     },
     {
       key: 'level_m',
       title: 'level',
-      unit: 'm',
-      kind: 'length' as Kind,
-      show: (r: Ip) => fixed(r.level_m, 3),
+      dimension: 'level' as DimensionName,
+      show: (r: Ip) => figure('level', r.level_m),
       edit: () => true,
     },
     {
       key: 'grade_in',
       title: 'grade in',
-      unit: '%',
-      kind: 'grade' as Kind,
+      dimension: 'exact_grade' as DimensionName,
       show: (r: Ip) => (r.grade_in === null ? '' : signed(100 * r.grade_in, 3)),
       edit: inner,
     },
     {
       key: 'grade_out',
       title: 'grade out',
-      unit: '%',
-      kind: 'grade' as Kind,
+      dimension: 'exact_grade' as DimensionName,
       show: (r: Ip) => (r.grade_out === null ? '' : signed(100 * r.grade_out, 3)),
       edit: inner,
     },
     {
       key: 'a',
       title: 'A',
-      unit: '%',
-      kind: 'grade' as Kind,
+      dimension: 'exact_grade' as DimensionName,
       show: (r: Ip) => (inner(r) ? fixed(100 * Math.abs(r.change_of_grade), 2) : ''),
     },
     {
       key: 'curve_length_m',
       title: 'curve',
-      unit: 'm',
-      kind: 'length' as Kind,
-      show: (r: Ip) => (inner(r) ? fixed(r.curve_length_m, 2) : ''),
+      dimension: 'length' as DimensionName,
+      show: (r: Ip) => (inner(r) ? figure('length', r.curve_length_m) : ''),
       edit: inner,
     },
     {
       key: 'k',
       title: 'K',
-      unit: 'm/%',
-      kind: 'number' as Kind,
-      show: (r: Ip) => (r.k_m_per_pct === null ? '' : fixed(r.k_m_per_pct, 1)),
+      dimension: 'k' as DimensionName,
+      show: (r: Ip) => (r.k_m_per_pct === null ? '' : figure('k', r.k_m_per_pct, 1)),
       edit: inner,
     },
     {
       key: 'room',
       title: 'room',
-      unit: 'm',
-      kind: 'length' as Kind,
-      show: (r: Ip) => (inner(r) ? fixed(r.room_m, 1) : ''),
+      dimension: 'length' as DimensionName,
+      show: (r: Ip) => (inner(r) ? figure('length', r.room_m, 1) : ''),
     },
   ];
 
@@ -117,7 +112,7 @@
   async function paste(at: number, key: string, cells: string[][]): Promise<string | null> {
     const order = ['chainage_m', 'level_m', 'curve_length_m'] as const;
     const first = order.indexOf(key as (typeof order)[number]);
-    if (first < 0) return 'Paste over chainage, level and curve; the other columns follow from them.';
+    if (first < 0) return worded('Paste over chainage, level and curve; the other columns follow from them.');
     const rows = plain();
     const end = rows.pop()!;
     try {
@@ -126,7 +121,7 @@
         line.forEach((text, c) => {
           const column = order[first + c];
           if (!column) return;
-          row[column] = parse(text, column === 'chainage_m' ? 'chainage' : 'length');
+          row[column] = understand(column === 'chainage_m' ? 'chainage' : 'length', text) as number;
           if (column === 'curve_length_m') [row.held_k_m_per_pct, row.held] = [null, 'length'];
         });
         if (at + k >= rows.length) rows.push(row);

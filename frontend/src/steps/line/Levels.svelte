@@ -1,11 +1,13 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { told, usualInterval } from '../../lib/units';
   import Field from '../../lib/fields/Field.svelte';
   import TableView from '../../lib/TableView.svelte';
   import { useWork } from '../../lib/state/work.svelte';
 
   // The present line as numbers: levels at an interval and at critical points, and its curves by their coefficients.
   const w = useWork();
-  let interval = $state(20);
+  let interval = $state(usualInterval());
   let critical = $state(true);
   let table = $state<'levels' | 'curves'>('levels');
   let open = $state(false);
@@ -13,10 +15,10 @@
 </script>
 
 <details class="fold levels" bind:open>
-  <summary>Levels and curves as tables</summary>
+  <summary>{worded('Levels and curves as tables')}</summary>
   {#if open}
     <div class="row" role="radiogroup" aria-label="Table">
-      <label><input type="radio" class="radio radio-xs" value="levels" bind:group={table} />levels</label>
+      <label><input type="radio" class="radio radio-xs" value="levels" bind:group={table} />{worded('levels')}</label>
       <label><input type="radio" class="radio radio-xs" value="curves" bind:group={table} />curves</label>
       {#if table === 'levels'}
         <label><input type="checkbox" class="checkbox checkbox-xs" bind:checked={critical} />critical points</label>
@@ -29,16 +31,17 @@
         value={interval}
         dimension="size"
         take={(v) => {
-          if (!(typeof v === 'number' && v >= 0.1)) return 'At least 0.1 m.';
+          if (!(typeof v === 'number' && v >= 0.1)) return `At least ${told('size', 0.1)}.`;
           interval = v;
           return null;
         }}
       />
-      <p class="faint">The XLSX works the levels out by formulas: change an IP in it and they follow.</p>
+      <p class="faint">{worded('The XLSX works the levels out by formulas: change an IP in it and they follow.')}</p>
     {:else}
       <p class="faint">
-        Before the IP: level = from level + b0 x + c0/2 x², x from the start. Behind it: end level − grade out y + c1/2
-        y², y back from the end.
+        {worded(
+          'Before the IP: level = from level + b0 x + c0/2 x², x from the start. Behind it: end level − grade out y + c1/2 y², y back from the end.',
+        )}
       </p>
     {/if}
     <TableView {table} wish={{ interval_m: interval, critical, slot }} />

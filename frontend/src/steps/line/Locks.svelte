@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
   import type { Ip } from '../../api/client';
   import { useWork } from '../../lib/state/work.svelte';
 
@@ -27,13 +28,13 @@
 <div class="locks" role="group" aria-label="Locks">
   <span>locked</span>
   {#each LOCKS as [key, says] (key)}
-    <label title={`No edit changes the ${key.replace('_', ' ')} until it is unlocked`}>
+    <label title={worded(`No edit changes the ${key.replace('_', ' ')} until it is unlocked`)}>
       <input
         type="checkbox"
         class="checkbox checkbox-xs"
         checked={now[key]}
         onchange={() => w.act(w.apply({ what: 'lock', ip: at, ...now, [key]: !now[key] }))}
-      />{says}
+      />{worded(says)}
     </label>
   {/each}
 </div>

@@ -1,7 +1,8 @@
 <script lang="ts">
   import type { Edit } from '../../api/client';
+  import type { DimensionName } from '../../api/fields';
   import { NotUnderstood } from '../../lib/parse';
-  import { understand } from '../../lib/units';
+  import { understand, unitOf } from '../../lib/units';
   import { useWork } from '../../lib/state/work.svelte';
 
   // Many IPs at once: those picked in the table, or all of a kind.
@@ -21,17 +22,20 @@
   const others = $derived(w.lines.filter((l) => l.slot !== w.selection.slot));
   // The first of the others, until another one is chosen; also where that was deleted.
   const chosen = $derived(others.some((l) => l.slot === from) ? from : (others[0]?.slot ?? ''));
-  const WHATS: [What, string, string][] = [
-    ['up', 'raise by', 'm, below 0: lower'],
-    ['along', 'shift along by', 'm'],
-    ['tilt', 'tilt about the plumb line by', '%'],
-    ['length', 'curve length', 'm'],
-    ['k', 'curve K', 'm/%'],
-    ['straighten', 'straighten from first to last', ''],
-    ['merge', 'make one of two', ''],
-    ['stretch', 'copy this stretch from', ''],
+  const WHATS: [What, string, DimensionName | null, string?][] = [
+    ['up', 'raise by', 'length', 'below 0: lower'],
+    ['along', 'shift along by', 'length'],
+    ['tilt', 'tilt about the plumb line by', 'exact_grade'],
+    ['length', 'curve length', 'length'],
+    ['k', 'curve K', 'k'],
+    ['straighten', 'straighten from first to last', null],
+    ['merge', 'make one of two', null],
+    ['stretch', 'copy this stretch from', null],
   ];
-  const unit = $derived(WHATS.find(([id]) => id === what)![2]);
+  const unit = $derived.by(() => {
+    const [, , of, aside] = WHATS.find(([id]) => id === what)!;
+    return [of && unitOf(of), aside].filter((part) => part).join(', ');
+  });
   const typed = $derived(!['straighten', 'merge', 'stretch'].includes(what));
 
   function choose(kind: string): void {

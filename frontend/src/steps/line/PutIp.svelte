@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
   import type { Edit } from '../../api/client';
   import type { DimensionName } from '../../api/fields';
   import Field from '../../lib/fields/Field.svelte';
@@ -114,7 +115,7 @@
         refused = null;
       }}
     >
-      {#each HOWS as [id, says] (id)}<option value={id}>{says}</option>{/each}
+      {#each HOWS as [id, says] (id)}<option value={id}>{worded(says)}</option>{/each}
     </select>
   </div>
   {#each asked as field (how + field.key)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { told } from '../../lib/units';
   import { api, ask, type Schemas } from '../../api/client';
   import { whole } from '../../lib/format';
 
@@ -30,7 +31,6 @@
     const ground = glance?.ground ?? [];
     return { ground: path(ground), line: path(glance?.line ?? []), under: `8,${H} ${path(ground)} ${W - 8},${H}` };
   });
-  const km = (m: number) => `${(m / 1000).toFixed(2)} km`;
   const when = (at: string) => {
     const d = new Date(at);
     return `${d.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })}, ${d.toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false })}`;
@@ -53,7 +53,7 @@
   <dl class="num">
     <div>
       <dt>length</dt>
-      <dd>{glance?.length_m ? km(glance.length_m) : '–'}</dd>
+      <dd>{glance?.length_m ? told('distance', glance.length_m, 2) : '–'}</dd>
     </div>
     <div>
       <dt>cost{glance?.currency ? `, ${glance.currency}` : ''}</dt>

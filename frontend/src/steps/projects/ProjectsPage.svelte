@@ -1,10 +1,13 @@
 <script lang="ts">
   import { api, ask, type Schemas } from '../../api/client';
+  import type { System } from '../../api/fields';
+  import { openIn, ownSystem, SYSTEMS } from '../../lib/system.svelte';
   import ProjectCard from './ProjectCard.svelte';
 
   let { onopen }: { onopen: (id: number) => void } = $props();
   let list = $state.raw<Schemas['ProjectItem'][] | null>(null);
   let name = $state('');
+  let units = $state<System>(ownSystem() ?? 'metric');
   let problem = $state<string | null>(null);
   // The one worked on last stands first.
   const newest = $derived([...(list ?? [])].sort((a, b) => b.saved_at.localeCompare(a.saved_at)));
@@ -18,6 +21,8 @@
     }
   }
   void load();
+  // The list is of projects in any system: it is read in one's own.
+  openIn(undefined);
 
   async function create(e: SubmitEvent): Promise<void> {
     e.preventDefault();
@@ -26,7 +31,7 @@
       return;
     }
     try {
-      onopen((await ask(api.POST('/api/projects', { body: { name: name.trim() } }))).id);
+      onopen((await ask(api.POST('/api/projects', { body: { name: name.trim(), units } }))).id);
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
     }
@@ -43,6 +48,9 @@
     <form onsubmit={create}>
       <label for="new-name">New project</label>
       <input id="new-name" class="field" maxlength="120" bind:value={name} placeholder="its name" />
+      <select class="select select-sm" aria-label="Units of the new project" bind:value={units}>
+        {#each SYSTEMS as [id, says] (id)}<option value={id}>in {says}</option>{/each}
+      </select>
       <button class="btn btn-primary btn-sm">Start it</button>
     </form>
   </header>

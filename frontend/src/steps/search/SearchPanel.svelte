@@ -1,5 +1,8 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { change, figure, unitOf } from '../../lib/units';
   import type { Ledger } from '../../api/client';
+  import type { DimensionName } from '../../api/fields';
   import { chainage, percent, signedWhole, whole } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
 
@@ -12,17 +15,19 @@
   // A result belongs to the inputs it was found under.
   const older = $derived(s !== null && w.project !== null && s.revision !== w.project.revision);
 
-  const rows: [string, (l: Ledger) => number][] = [
-    ['cost', (l) => l.cost],
-    ['cut, m³', (l) => l.cut_m3],
-    ['fill, m³', (l) => l.fill_m3],
-    ['haul, m³⋅km', (l) => l.haul_m3_m / 1000],
-    ['borrow, m³', (l) => l.borrow_m3],
-    ['spoil, m³', (l) => l.spoil_m3],
-    ['topsoil, m³', (l) => l.topsoil_m3],
-    ['footprint, m²', (l) => l.footprint_m2],
-    ['failures', (l) => l.failures],
+  const rows: [string, (l: Ledger) => number, DimensionName][] = [
+    ['cost', (l) => l.cost, 'count'],
+    ['cut', (l) => l.cut_m3, 'volume'],
+    ['fill', (l) => l.fill_m3, 'volume'],
+    ['haul', (l) => l.haul_m3_m, 'haul'],
+    ['borrow', (l) => l.borrow_m3, 'volume'],
+    ['spoil', (l) => l.spoil_m3, 'volume'],
+    ['topsoil', (l) => l.topsoil_m3, 'volume'],
+    ['footprint', (l) => l.footprint_m2, 'area'],
+    ['failures', (l) => l.failures, 'count'],
   ];
+  const written = (dimension: DimensionName, value: number) =>
+    dimension === 'count' ? whole(value) : figure(dimension, value);
   const over = (cost: number) => {
     if (typeof s?.lower_bound !== 'number') return '';
     if (s.lower_bound <= 0) return 'nothing above zero is proven';
@@ -104,22 +109,26 @@
             >{signedWhole(found.ips.length - w.ips.length)}</td
           ></tr
         >
-        {#each rows as [label, read] (label)}
+        {#each rows as [label, read, of] (label)}
           <tr>
-            <th scope="row">{label}</th>
-            <td>{whole(read(present))}</td>
-            <td>{whole(read(found.ledger))}</td>
-            <td>{signedWhole(read(found.ledger) - read(present))}</td>
+            <th scope="row">{[label, of === 'count' ? '' : unitOf(of)].filter((part) => part).join(', ')}</th>
+            <td>{written(of, read(present))}</td>
+            <td>{written(of, read(found.ledger))}</td>
+            <td
+              >{of === 'count'
+                ? signedWhole(read(found.ledger) - read(present))
+                : change(of, read(found.ledger) - read(present))}</td
+            >
           </tr>
         {/each}
       </tbody>
     </table>
     {#if !live && found.ledger.failures && found.ledger.worst_use}
       <p class="caution">
-        The found line fails too: {found.ledger.worst_use.name} at {chainage(found.ledger.worst_use.chainage_m)}{found
-          .ledger.failures > 1
-          ? ` and ${found.ledger.failures - 1} more`
-          : ''}. A search keeps limits and tie-ins; it does not keep batters within the survey.
+        The found line fails too: {worded(found.ledger.worst_use.name)} at {chainage(
+          found.ledger.worst_use.chainage_m,
+        )}{found.ledger.failures > 1 ? ` and ${found.ledger.failures - 1} more` : ''}. A search keeps limits and
+        tie-ins; it does not keep batters within the survey.
       </p>
     {/if}
     {#if older}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
   import InputForm from '../../lib/fields/InputForm.svelte';
   import SectionView from '../../lib/section/SectionView.svelte';
 </script>
@@ -7,7 +8,7 @@
 <h2>Typical section</h2>
 <InputForm kind="section" />
 <h2>Costs</h2>
-<p class="faint">Cut by the bank m³; fill, haul, borrow and spoil by the compacted m³.</p>
+<p class="faint">{worded('Cut by the bank m³; fill, haul, borrow and spoil by the compacted m³.')}</p>
 <InputForm kind="cost" />
 
 <style>

@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { fixed, whole } from '../../lib/format';
+  import { worded } from '../../lib/system.svelte';
+  import { figure, told } from '../../lib/units';
+  import { whole } from '../../lib/format';
   import type { LandFigures } from '../../lib/state/land.svelte';
   import { useWork } from '../../lib/state/work.svelte';
 
@@ -32,9 +34,9 @@
   <ul aria-label="Changes of the ground by hand">
     {#each changes as c (c.slot)}
       <li>
-        <b>{points(c)}{DOES[c.what]}</b>
+        <b>{points(c)}{worded(DOES[c.what])}</b>
         {#if c.what === 'level' && c.new_level_m !== null}
-          <span class="num">{fixed(c.level_m, 3)} → {fixed(c.new_level_m, 3)} m</span>
+          <span class="num">{figure('level', c.level_m)} → {told('level', c.new_level_m)}</span>
         {/if}
         <span class="faint">{c.author ? `${c.author}, ` : ''}{when(c.made_at)}</span>
         {#if c.note}<p>{c.note}</p>{/if}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { fixed, whole } from '../../lib/format';
+  import { figure, told } from '../../lib/units';
   import { deepest } from '../../lib/map/difference';
   import { useWork } from '../../lib/state/work.svelte';
 
@@ -20,7 +20,7 @@
       problem = error instanceof Error ? error.message : String(error);
     }
   }
-  const place = (at: number[] | null) => (at ? `${fixed(at[0]!, 1)} E, ${fixed(at[1]!, 1)} N` : '');
+  const place = (at: number[] | null) => (at ? `E ${figure('plan', at[0]!, 1)}, N ${figure('plan', at[1]!, 1)}` : '');
 </script>
 
 {#if p}
@@ -46,19 +46,21 @@
   {#if of}
     <dl class="num facts" aria-label="What lies between the grounds">
       <dt>higher now by</dt>
-      <dd data-item="raised">{whole(of.raised_m3)} m³</dd>
+      <dd data-item="raised">{told('volume', of.raised_m3)}</dd>
       <dt>on</dt>
-      <dd>{whole(of.raised_area_m2)} m²</dd>
+      <dd>{told('area', of.raised_area_m2)}</dd>
       <dt>lower now by</dt>
-      <dd data-item="lowered">{whole(of.lowered_m3)} m³</dd>
+      <dd data-item="lowered">{told('volume', of.lowered_m3)}</dd>
       <dt>on</dt>
-      <dd>{whole(of.lowered_area_m2)} m²</dd>
+      <dd>{told('area', of.lowered_area_m2)}</dd>
       <dt>both have ground on</dt>
-      <dd>{whole(of.common_area_m2)} m²</dd>
+      <dd>{told('area', of.common_area_m2)}</dd>
     </dl>
-    {#if of.above_at}<p>Highest above: {fixed(of.most_above_m, 3)} m at {place(of.above_at)}</p>{/if}
-    {#if of.below_at}<p>Farthest below: {fixed(-of.most_below_m, 3)} m at {place(of.below_at)}</p>{/if}
-    <p class="faint"><i class="up"></i> higher now <i class="down"></i> lower now; deepest from {deepest(of)} m on</p>
+    {#if of.above_at}<p>Highest above: {told('level', of.most_above_m)} at {place(of.above_at)}</p>{/if}
+    {#if of.below_at}<p>Farthest below: {told('level', -of.most_below_m)} at {place(of.below_at)}</p>{/if}
+    <p class="faint">
+      <i class="up"></i> higher now <i class="down"></i> lower now; deepest from {told('size', deepest(of))} on
+    </p>
   {/if}
 {/if}
 

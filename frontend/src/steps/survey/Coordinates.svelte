@@ -44,7 +44,7 @@
 </script>
 
 <details style:--field-width="150px">
-  <summary>Coordinates: {now.crs || 'local metres'}{now.vertical ? `, ${now.vertical}` : ''}</summary>
+  <summary>Coordinates: {now.crs || 'local'}{now.vertical ? `, ${now.vertical}` : ''}</summary>
   {#each shown as f (f.name)}
     {@const words = f.name === 'crs' || f.name === 'vertical'}
     <Field
@@ -54,7 +54,7 @@
       dimension={f.dimension}
       says={f.says}
       optional={words}
-      free={f.name === 'crs' ? 'local metres' : 'not said'}
+      free={f.name === 'crs' ? 'local' : 'not said'}
       list={words ? 'coordinates-known' : undefined}
       typing={(text) => words && void look(text, f.name === 'vertical')}
       take={(v) => take(f.name, v)}

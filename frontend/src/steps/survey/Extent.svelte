@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { fixed } from '../../lib/format';
+  import { worded } from '../../lib/system.svelte';
+  import { figure, told } from '../../lib/units';
 
   // Where points lie: west, south, lowest, east, north, highest.
   let { box }: { box: number[] | null } = $props();
@@ -7,9 +8,9 @@
 
 {#if box}
   <dt>eastings</dt>
-  <dd>{fixed(box[0]!, 1)} to {fixed(box[3]!, 1)}</dd>
+  <dd>{figure('plan', box[0]!, 1)} to {told('plan', box[3]!, 1)}</dd>
   <dt>northings</dt>
-  <dd>{fixed(box[1]!, 1)} to {fixed(box[4]!, 1)}</dd>
-  <dt>levels</dt>
-  <dd>{fixed(box[2]!, 2)} to {fixed(box[5]!, 2)}</dd>
+  <dd>{figure('plan', box[1]!, 1)} to {told('plan', box[4]!, 1)}</dd>
+  <dt>{worded('levels')}</dt>
+  <dd>{figure('level', box[2]!, 2)} to {told('level', box[5]!, 2)}</dd>
 {/if}

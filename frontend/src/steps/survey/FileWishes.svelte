@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
   import Field from '../../lib/fields/Field.svelte';
   import { megabytes, whole } from '../../lib/format';
   import type { Joins, Wishes } from '../../lib/state/intake.svelte';
@@ -78,7 +79,7 @@
     {#if seen.crs || seen.vertical}
       <p class="faint">
         The file says: {seen.crs_name}{seen.crs ? ` (${seen.crs})` : ''}{seen.vertical
-          ? `, levels above ${seen.vertical}`
+          ? worded(`, levels above “${seen.vertical}”`)
           : ''}.
       </p>
     {/if}
@@ -152,7 +153,9 @@
     />
     {#if intake.wishes.thin_m !== null}
       <p class="faint">
-        Points are left out where the surface of the others gives their level this well. None of them is off by more.
+        {worded(
+          'Points are left out where the surface of the others gives their level this well. None of them is off by more.',
+        )}
       </p>
     {/if}
   {/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { figure, told } from '../../lib/units';
   import Field from '../../lib/fields/Field.svelte';
-  import { fixed } from '../../lib/format';
   import { rowsOf } from '../../lib/state/hand.svelte';
   import { useWork } from '../../lib/state/work.svelte';
 
@@ -28,12 +29,12 @@
   <div class="card" data-item="point">
     <h2>Point {p.point_name || `in row ${p.point_row! + 1}`}{p.point_code ? `, ${p.point_code}` : ''}</h2>
     <p class="num">
-      E {fixed(place[0], 3)} N {fixed(place[1], 3)} <b>level {fixed(place[2], 3)} m</b>
+      E {figure('plan', place[0])} N {figure('plan', place[1])} <b>{worded('level')} {told('level', place[2])}</b>
     </p>
     <label>why <input class="field" maxlength="200" bind:value={note} placeholder="a note, if you like" /></label>
     <Field
       id="point-level"
-      label="another level"
+      label={worded('another level')}
       value={place[2]}
       dimension="level"
       take={(v) => {

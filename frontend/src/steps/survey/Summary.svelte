@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { factorOf, told, unitOf } from '../../lib/units';
   import type { Schemas } from '../../api/client';
   import { fixed, whole } from '../../lib/format';
 
@@ -19,14 +20,14 @@
   <Extent box={s.box} />
   {#if typeof s.thinned_m === 'number'}
     <dt>thinned to</dt>
-    <dd>{s.thinned_m} m; worst {fixed(1000 * (s.off_m ?? 0), 1)} mm</dd>
+    <dd>{told('size', s.thinned_m)}; worst {told('plan', s.off_m ?? 0)}</dd>
   {/if}
   <dt>longest edge</dt>
-  <dd>{s.longest_edge_m ? `${fixed(s.longest_edge_m, 0)} m` : 'free'}</dd>
+  <dd>{s.longest_edge_m ? told('about', s.longest_edge_m) : 'free'}</dd>
   <dt>ground, all surveys</dt>
-  <dd>{whole(s.plan_area_m2)} m²</dd>
-  <dt>points a m²</dt>
-  <dd>{s.points_per_m2.toPrecision(2)}</dd>
+  <dd>{told('area', s.plan_area_m2)}</dd>
+  <dt>points a {unitOf('area')}</dt>
+  <dd>{(s.points_per_m2 / factorOf('area')).toPrecision(2)}</dd>
   <dt>took</dt>
   <dd>{fixed(s.seconds, 1)} s</dd>
 </dl>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
   import { READERS } from '../../api/fields';
   import Map from '../../lib/map/Map.svelte';
   import { useWork } from '../../lib/state/work.svelte';
@@ -57,8 +58,8 @@
       <div class="drop">
         <h2>Bring in the survey</h2>
         <p>
-          Text with one point a line (easting, northing and level in any order, with number, code and breakline name if
-          there are), a grid (ESRI ASCII, GeoTIFF), a point cloud (LAS, LAZ), DXF or LandXML. Drop the file here or
+          Text with one point a line (easting, northing and {worded('level')} in any order, with number, code and breakline
+          name if there are), a grid (ESRI ASCII, GeoTIFF), a point cloud (LAS, LAZ), DXF or LandXML. Drop the file here or
           choose it on the right. You see how it is read before anything is stored.
         </p>
       </div>

@@ -1,6 +1,8 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
+  import { figure, told } from '../../lib/units';
   import { api, ask, type Schemas } from '../../api/client';
-  import { fixed, whole } from '../../lib/format';
+  import { whole } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
   import Compare from './Compare.svelte';
   import Summary from './Summary.svelte';
@@ -49,13 +51,13 @@
   <details ontoggle={(e) => void open(e, s.slot)}>
     <summary>{s.file_name}, {whole(s.point_count)} points</summary>
     {#if HOW[s.joins]}<p class="faint">{HOW[s.joins]}</p>{/if}
-    {#if s.within_m !== null}<p class="faint">only within {s.within_m} m of the centreline</p>{/if}
-    {#if s.thinned_m !== null}<p class="faint">thinned to {s.thinned_m} m</p>{/if}
+    {#if s.within_m !== null}<p class="faint">only within {told('size', s.within_m)} of the centreline</p>{/if}
+    {#if s.thinned_m !== null}<p class="faint">thinned to {told('size', s.thinned_m)}</p>{/if}
     {#if said[s.slot]}
       <Summary summary={said[s.slot]!} />
     {:else}
       <p class="faint">
-        {s.breakline_count} breaklines, {s.left_out} lines not read, longest edge {fixed(s.longest_edge_m, 0)} m
+        {s.breakline_count} breaklines, {s.left_out} lines not read, longest edge {told('about', s.longest_edge_m)}
       </p>
     {/if}
     <div class="buttons">
@@ -80,13 +82,13 @@
     <dl class="num facts">
       <dt>triangles</dt>
       <dd>{whole(facts.triangles)}</dd>
-      <dt>levels</dt>
-      <dd>{fixed(facts.box_m[2]!, 2)} to {fixed(facts.box_m[5]!, 2)} m</dd>
+      <dt>{worded('levels')}</dt>
+      <dd>{figure('level', facts.box_m[2]!, 2)} to {told('level', facts.box_m[5]!, 2)}</dd>
       {#if areas}
         <dt>land in plan</dt>
-        <dd>{whole(areas.plan_area_m2)} m²</dd>
+        <dd>{told('area', areas.plan_area_m2)}</dd>
         <dt>along its slopes</dt>
-        <dd>{whole(areas.surface_area_m2)} m²</dd>
+        <dd>{told('area', areas.surface_area_m2)}</dd>
       {/if}
     </dl>
     <Compare />

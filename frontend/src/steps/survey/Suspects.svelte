@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { fixed, whole } from '../../lib/format';
+  import { told } from '../../lib/units';
+  import { whole } from '../../lib/format';
   import { rowsOf } from '../../lib/state/hand.svelte';
   import type { Suspect } from '../../lib/state/hunt.svelte';
   import { useWork } from '../../lib/state/work.svelte';
@@ -69,10 +70,11 @@
           onclick={(e) => hunt.pick(i, e.ctrlKey || e.metaKey || e.shiftKey)}
         >
           <b class="num"
-            >{s.name || (s.row >= 0 ? `row ${s.row + 1}` : 'crossing')}{s.code ? ` ${s.code}` : ''}, {fixed(
+            >{s.name || (s.row >= 0 ? `row ${s.row + 1}` : 'crossing')}{s.code ? ` ${s.code}` : ''}, {told(
+              'level',
               s.level_m,
               2,
-            )} m</b
+            )}</b
           >
           <span>{s.says}</span>
         </div>

@@ -68,8 +68,9 @@ def check_on(
     if away > typical.half_width_m + 1e-3:
         raise DesignInputError(
             f"{end}_meets",
-            f"The line's {end} lies {{away:length}} from the centreline of “{name}”, whose surface reaches "
+            f"The line's {end} lies {{away:length}} from the centreline of “{{name}}”, whose surface reaches "
             "{half:length}: put it on that road, or let its level be free.",
+            name=name,
             away=away,
             half=typical.half_width_m,
         )

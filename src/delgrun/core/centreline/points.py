@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.stations import Stations
-from delgrun.core.units import plain_chainage
+from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
 
@@ -48,7 +48,7 @@ def critical_points(c: Centreline, written: Stations) -> list[PlanPoint]:
     rows += [((b.from_chainage_m + b.to_chainage_m) / 2, _middle(k, b), -1) for k, b in enumerate(c.bends, 1)]
     rows.append((c.end_chainage_m, "end of line", -1))
     rows += [
-        (s, f"chainage equation, {plain_chainage(written.back(k))} back", -1)
+        (s, say("chainage equation, {back:station} back", back=written.back(k)), -1)
         for k, s in enumerate(written.at.tolist())
         if c.start_chainage_m <= s <= c.end_chainage_m
     ]

@@ -94,11 +94,14 @@ class BendRules:
         for a, b in zip(self.rows, self.rows[1:], strict=False):
             if b.speed_kmh <= a.speed_kmh:
                 raise DesignInputError(
-                    "speed_kmh", f"The row of {b.speed_kmh:g} km/h must come before {a.speed_kmh:g}."
+                    "speed_kmh",
+                    "The row of {b:speed} must come before that of {a:speed}.",
+                    b=b.speed_kmh,
+                    a=a.speed_kmh,
                 )
             if b.side_friction > a.side_friction:
                 raise DesignInputError(
-                    "side_friction", f"Side friction must not grow with speed, as it does at {b.speed_kmh:g} km/h."
+                    "side_friction", "Side friction must not grow with speed, as it does at {v:speed}.", v=b.speed_kmh
                 )
 
     def friction(self, speed_kmh: FloatArray | float) -> FloatArray:
@@ -162,11 +165,11 @@ def marks(bend: Bend, speed: BendSpeed) -> list[str]:
     out = []
     if speed.too_tight:
         out.append(
-            say("too tight for {v:speed}: R {r:size} or more", v=speed.design_kmh, r=np.ceil(speed.least_radius_m))
+            say("too tight for {v:speed}: R {r:about} or more", v=speed.design_kmh, r=np.ceil(speed.least_radius_m))
         )
     if speed.slower_by_kmh > 0:
-        out.append(say("{v:speed} slower than a bend beside it", v=round(speed.slower_by_kmh)))
-    usual = say("{t:size} are usual ({by})", t=np.ceil(speed.transition_m), by=speed.transition_by)
+        out.append(say("{v:about_speed} slower than a bend beside it", v=speed.slower_by_kmh))
+    usual = say("{t:about} are usual ({by})", t=np.ceil(speed.transition_m), by=speed.transition_by)
     least = min(bend.transition_in_m, bend.transition_out_m)
     if speed.without:
         out.append(f"no transition; {usual}")

@@ -299,8 +299,8 @@ def _shortened(wanted: GradeLine, pairs: list[int], may: set[int], called: list[
         return
     made = GradeLine(tuple(ips))
     words = [
-        say(f"{called[i]} to {{length:length}}{' (K {k:.1f})' if np.isfinite(made.k(i)) else ''}",
-            length=made.ips[i].curve_length_m, k=made.k(i))
+        say(f"{called[i]} to {{length:length}}{' (K {k:bare_k})' if np.isfinite(made.k(i)) else ''}",
+            length=made.ips[i].curve_length_m, k=round(made.k(i), 1))
         for i in sorted(factor)
     ]  # fmt: skip
     yield from _standing(f"Shorten the curve{'s' if len(words) > 1 else ''} of {' and '.join(words)}", made)

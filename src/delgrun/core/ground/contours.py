@@ -10,7 +10,7 @@ from delgrun.core.ground.tin import Tin
 
 FloatArray = NDArray[np.float64]
 
-_INTERVALS_M = (0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 1e3)
+_INTERVALS = (0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 1e3)
 # About so many contours are drawn between the lowest and the highest ground.
 _CONTOURS = 80
 
@@ -24,11 +24,14 @@ class Contours:
     level: FloatArray
 
 
-def contour_interval_m(tin: Tin) -> float:
-    """An even interval with which the ground has up to about 80 contours. [m]"""
+def contour_interval_m(tin: Tin, unit_m: float = 1.0) -> float:
+    """An interval, even in a unit of length [m], with which the ground has up to about 80 contours. [m]"""
     # A spike or two must not make all others disappear.
     low, high = np.percentile(tin.xyz[:, 2], [0.5, 99.5])
-    return next((i for i in _INTERVALS_M if i >= 0.5 and (high - low) / i <= _CONTOURS), _INTERVALS_M[-1])
+    least = 0.5 if unit_m == 1.0 else 1.0
+    return unit_m * next(
+        (i for i in _INTERVALS if i >= least and (high - low) / (unit_m * i) <= _CONTOURS), _INTERVALS[-1]
+    )
 
 
 def contours(

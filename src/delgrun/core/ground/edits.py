@@ -13,6 +13,7 @@ from delgrun.core.fields import meant
 from delgrun.core.ground.mesh import Mesh
 from delgrun.core.ground.noding import SAME_POINT_M
 from delgrun.core.ground.tin import Tin
+from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
 
@@ -184,8 +185,12 @@ class _Hand:
         if not missed:
             return ""
         many = "" if len(missed) == 1 else f", nor {len(missed) - 1} more"
-        thing = "triangle" if change.what == "drop" else f"surveyed point of level {missed[0].level_m:.3f} m"
-        return f"There is no {thing} at {missed[0].easting_m:.2f} E, {missed[0].northing_m:.2f} N{many}."
+        thing = "triangle" if change.what == "drop" else "surveyed point of level {z:level}"
+        first = missed[0]
+        return say(
+            f"There is no {thing} at E {{e:length}}, N {{n:length}}{many}.",
+            z=first.level_m, e=first.easting_m, n=first.northing_m,
+        )  # fmt: skip
 
     def _one(self, row: GroundEdit) -> bool:
         if row.what == "drop":

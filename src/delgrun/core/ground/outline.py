@@ -72,7 +72,10 @@ class Outline:
             if at >= 0:
                 e, n = ring.plan[at]
                 raise DesignInputError(
-                    "rows", f"Ring {ring.number} crosses itself after its corner at {e:.2f} E, {n:.2f} N."
+                    "rows",
+                    f"Ring {ring.number} crosses itself after its corner at E {{e:length}}, N {{n:length}}.",
+                    e=float(e),
+                    n=float(n),
                 )
 
 

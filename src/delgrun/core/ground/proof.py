@@ -55,5 +55,7 @@ def _refuse(what: str, at: FloatArray) -> None:
     raise DesignInputError(
         "points",
         "No sound surface could be made of these points and breaklines: "
-        f"{what}, {at[0]:.2f} m east and {at[1]:.2f} m north of the survey's south-west corner.",
+        f"{what}, {{e:length}} east and {{n:length}} north of the survey's south-west corner.",
+        e=float(at[0]),
+        n=float(at[1]),
     )

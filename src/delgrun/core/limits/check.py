@@ -8,6 +8,7 @@ from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.gradeline.edit_kinds import Edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.units import say
 
 # Millimetre rounding of levels and lengths may use up this much of a limit.
 USE_TOLERANCE = 1e-6
@@ -48,7 +49,7 @@ class PlanBend:
     @property
     def words(self) -> str:
         side = "right" if self.radius_m > 0 else "left"
-        return f"the bend to the {side} of R {abs(self.radius_m):.0f} m"
+        return say(f"the bend to the {side} of R {{r:about}}", r=abs(self.radius_m))
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, SetLength, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy
+from delgrun.core.units import say
 
 # Steps tried for a move of level; the least that mends is then found to the centimetre. [m]
 _STEPS_M = (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0)
@@ -30,7 +31,7 @@ def longer_curve(c: Checked, u: LimitUse) -> Iterator[Remedy]:
     a = c.line.change_of_grade(u.ip)
     k = c.limits.min_crest_k_m_per_pct if a < 0 else c.limits.min_sag_k_m_per_pct
     length = float(np.ceil(max(100 * k * abs(a), c.limits.min_curve_length_m) - 1e-9))
-    yield Remedy(f"Lengthen the curve to {length:g} m", SetLength(ip=u.ip, curve_length_m=length))
+    yield Remedy(say("Lengthen the curve to {m:size}", m=length), SetLength(ip=u.ip, curve_length_m=length))
 
 
 def moved_level(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[Remedy]:
@@ -48,7 +49,7 @@ def moved_level(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[
     while hi - lo > 1:
         mid = (lo + hi) // 2
         lo, hi = (lo, mid) if mends(moved(mid)) else (mid, hi)
-    yield Remedy(f"{'Lower' if sign < 0 else 'Lift'} this IP by {hi / 100:.2f} m", moved(hi))
+    yield Remedy(say(f"{'Lower' if sign < 0 else 'Lift'} this IP by {{m:length}}", m=hi / 100), moved(hi))
 
 
 def remedies(

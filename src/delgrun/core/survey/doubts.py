@@ -5,6 +5,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.ground.noding import SAME_POINT_M, PointGrid, breakline_edges, untangle
 from delgrun.core.survey.points import LARGEST_COORDINATE_M
+from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
 
@@ -106,9 +107,12 @@ def _far_away(xyz: FloatArray, line: NDArray[np.int64], counted: str) -> list[st
         return []
     first = int(far[np.argmax(apart[far])])
     return [
-        f"{counted} {line[first]}: the point at {xyz[first, 0]:.2f} E, {xyz[first, 1]:.2f} N lies "
-        f"{apart[first] / 1000:.1f} km from the others{_and_more(len(far))}: a digit too many?"
-    ]
+        say(
+            f"{counted} {line[first]}: the point at E {{e:length}}, N {{n:length}} lies {{apart:distance}} from the "
+            f"others{_and_more(len(far))}: a digit too many?",
+            e=xyz[first, 0], n=xyz[first, 1], apart=apart[first],
+        )
+    ]  # fmt: skip
 
 
 def _twice(xyz: FloatArray, same: NDArray[np.int64], line: NDArray[np.int64], counted: str) -> list[str]:
@@ -119,9 +123,12 @@ def _twice(xyz: FloatArray, same: NDArray[np.int64], line: NDArray[np.int64], co
         return []
     worst = int(unlike[np.argmax(apart[unlike])])
     return [
-        f"{counted}s {line[same[worst]]} and {line[worst]} give two levels for one place "
-        f"({xyz[same[worst], 2]:.3f} and {xyz[worst, 2]:.3f} m){_and_more(len(unlike))}: the first one holds."
-    ]
+        say(
+            f"{counted}s {line[same[worst]]} and {line[worst]} give two levels for one place "
+            f"({{first:level}} and {{second:level}}){_and_more(len(unlike))}: the first one holds.",
+            first=xyz[same[worst], 2], second=xyz[worst, 2],
+        )
+    ]  # fmt: skip
 
 
 def _crossing(xyz: FloatArray, same: NDArray[np.int64], breaklines: list[NDArray[np.int64]]) -> list[str]:
@@ -140,9 +147,12 @@ def _crossing(xyz: FloatArray, same: NDArray[np.int64], breaklines: list[NDArray
     where = nodes.plan[len(first) + int(np.argmax(nodes.apart_m))] + xyz[:, :2].min(axis=0)
     times = "once" if len(apart) == 1 else f"{len(apart)} times"
     return [
-        f"Breaklines cross {times} at different levels, by {apart.max():.2f} m at {where[0]:.1f} E, {where[1]:.1f} N: "
-        "the ground takes the mean there."
-    ]
+        say(
+            f"Breaklines cross {times} at different levels, by {{by:length}} at E {{e:length}}, N {{n:length}}: "
+            "the ground takes the mean there.",
+            by=apart.max(), e=where[0], n=where[1],
+        )
+    ]  # fmt: skip
 
 
 def beside(xyz: FloatArray, along: FloatArray) -> list[str]:
@@ -156,4 +166,4 @@ def beside(xyz: FloatArray, along: FloatArray) -> list[str]:
         return []
     gap = float(np.hypot(*(np.median(xyz[:, :2], axis=0) - along).T).min())
     why = "easting and northing are swapped?" if within(along[:, ::-1]) else "another grid, or another road?"
-    return [f"These points lie {gap / 1000:.1f} km from the project's centreline: {why}"]
+    return [say(f"These points lie {{gap:distance}} from the project's centreline: {why}", gap=gap)]

@@ -14,6 +14,7 @@ from delgrun.core.ground.noding import SAME_POINT_M, PointGrid
 from delgrun.core.ground.tin import Tin
 from delgrun.core.survey import suspect_kernels
 from delgrun.core.survey.points import Survey
+from delgrun.core.units import say as in_words
 
 FloatArray = NDArray[np.float64]
 
@@ -208,18 +209,22 @@ def suspects(tin: Tin, points: Survey, meanings: Mapping[str, str], say: Say = l
     out = []
     for i, above, times in zip(found.row.tolist(), found.above_m.tolist(), found.times.tolist(), strict=True):
         way = "above" if above > 0 else "below"
-        says = f"{abs(above):.2f} m {way} what its neighbours tell, {times:.0f} times what their scatter lets expect"
+        says = in_words(
+            f"{{off:length}} {way} what its neighbours tell, {times:.0f} times what their scatter lets expect",
+            off=abs(above),
+        )
         out.append(_suspect("off", int(tin.row[mine[i]]), tin.xyz[mine[i]], above, times, says))
     for behind, row in tin.doubles.tolist():
         apart = float(points.xyz[behind, 2] - points.xyz[row, 2])
         if abs(apart) > SAME_POINT_M:
-            says = f"at the place of another point that is {abs(apart):.3f} m {'lower' if apart > 0 else 'higher'}"
+            which = "lower" if apart > 0 else "higher"
+            says = in_words(f"at the place of another point that is {{by:level}} {which}", by=abs(apart))
             out.append(_suspect("double", behind, points.xyz[behind], apart, None, f"{says}; that one holds"))
     out += _by_code(tin, mine, points, meanings)
     added = np.flatnonzero(tin.row < 0)[: len(tin.apart_m)]
     for v, apart in sorted(zip(added.tolist(), tin.apart_m.tolist(), strict=False), key=lambda p: -p[1]):
         if apart > _APART_M:
-            says = f"breaklines cross here {apart:.2f} m apart; the ground takes the mean"
+            says = in_words("breaklines cross here {by:length} apart; the ground takes the mean", by=apart)
             out.append(_suspect("crossing", -1, tin.xyz[v], apart, None, says))
     return out
 

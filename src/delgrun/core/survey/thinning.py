@@ -115,8 +115,8 @@ def _everywhere(
         if chosen.sum() > MOST_POINTS:
             raise DesignInputError(
                 "thin_m",
-                f"More than {MOST_POINTS} points are needed to keep {tolerance_m:g} m: allow more, or take a narrower "
-                "strip.",
+                f"More than {MOST_POINTS} points are needed to keep {{by:size}}: allow more, or take a narrower strip.",
+                by=tolerance_m,
             )
         kept = np.sort(order[chosen])
         mask = np.zeros(len(xyz), dtype=bool)
@@ -129,7 +129,7 @@ def _everywhere(
         chosen[worst] = True
         share += (1 - share) / 3
         say(share)
-    raise DesignInputError("thin_m", f"No surface could be found that keeps {tolerance_m:g} m: allow more.")
+    raise DesignInputError("thin_m", "No surface could be found that keeps {by:size}: allow more.", by=tolerance_m)
 
 
 def _worst_of_all(

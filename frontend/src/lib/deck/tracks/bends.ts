@@ -1,6 +1,7 @@
+import { worded } from '../../system.svelte';
+import { figure, told } from '../../units';
 import type { Finding } from '../../../api/client';
 import { CHECKS } from '../../../api/fields';
-import { whole } from '../../format';
 import { inks } from '../ink';
 import { frame, type View } from '../draw';
 import type { TrackKind } from '../kind';
@@ -60,7 +61,7 @@ export function drawBends(v: View, all: Bend[], advice: Stretch[]): void {
     c.globalAlpha = 1;
     c.stroke();
     // On the free side of the axis, so that it never lies on its own bend.
-    labels.put(`R ${whole(b.radius_m)}`, (x1 + x2) / 2, right ? mid - 8 : mid + 7, ink.faint);
+    labels.put(`R ${figure('about', b.radius_m)}`, (x1 + x2) / 2, right ? mid - 8 : mid + 7, ink.faint);
   }
   c.fillStyle = ink.caution;
   for (const a of advice) {
@@ -83,12 +84,12 @@ export const bends: TrackKind = {
   readout: (w) => {
     const at = w.selection.plumb;
     const advised = w.findings.find((u) => isCoordination(u) && u.from_chainage_m <= at && at <= u.to_chainage_m);
-    if (advised) return advised.name;
+    if (advised) return worded(advised.name);
     const b = w.still?.ground.bends.find((x) => x.from_chainage_m <= at && at <= x.to_chainage_m);
     if (!b) return 'straight';
     const radius = radiusAt(b, at);
-    const says = `${whole(b.radius_m)} m to the ${b.deflection > 0 ? 'right' : 'left'}`;
+    const says = `${told('about', b.radius_m)} to the ${b.deflection > 0 ? 'right' : 'left'}`;
     if (radius <= b.radius_m * (1 + 1e-9)) return `R ${says}`;
-    return radius > 1e5 ? `transition to R ${says}` : `transition, R ${whole(radius)} of ${says}`;
+    return radius > 1e5 ? `transition to R ${says}` : `transition, R ${figure('about', radius)} of ${says}`;
   },
 };

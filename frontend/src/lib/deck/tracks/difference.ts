@@ -1,4 +1,4 @@
-import { fixed } from '../../format';
+import { figure, unitOf } from '../../units';
 import type { LineFigures } from '../../state/figures.svelte';
 import type { Work } from '../../state/work.svelte';
 import { frame, label, niceStep } from '../draw';
@@ -48,7 +48,8 @@ export const difference: TrackKind = {
     const step = niceStep(hi - lo, v.h / 20);
     c.textAlign = 'right';
     for (let d = Math.ceil(lo / step) * step; d <= hi; d += step) {
-      if (y(d) > 7 && y(d) < v.h - 5) label(c, fixed(d, step < 0.1 ? 2 : 1), v.left - 8, y(d) + 4, ink.faint);
+      if (y(d) > 7 && y(d) < v.h - 5)
+        label(c, figure('length', d, step < 0.1 ? 2 : 1), v.left - 8, y(d) + 4, ink.faint);
     }
     c.textAlign = 'left';
     c.save();
@@ -73,9 +74,11 @@ export const difference: TrackKind = {
     differences(w)
       .map(({ name, s, dz }) => {
         const d = valueAt(s, dz, w.selection.plumb);
-        const much = fixed(Math.abs(d), 2);
+        const much = figure('length', Math.abs(d));
         if (Number.isNaN(d)) return '';
-        return Number(much) === 0 ? `as “${name}”` : `${much} m ${d > 0 ? 'above' : 'below'} “${name}”`;
+        return Number(much) === 0
+          ? `as “${name}”`
+          : `${much} ${unitOf('length')} ${d > 0 ? 'above' : 'below'} “${name}”`;
       })
       .filter((text) => text)
       .join(', '),

@@ -1,5 +1,6 @@
+import { worded } from '../../system.svelte';
+import { figure, unitOf } from '../../units';
 import type { LineFigures } from '../../state/figures.svelte';
-import { fixed } from '../../format';
 import { even } from '../../stations.svelte';
 import { label, niceStep } from '../draw';
 import { inks } from '../ink';
@@ -22,7 +23,8 @@ function critical(f: LineFigures | null): number[] {
 export const levels: TrackKind = {
   id: 'levels',
   name: 'Levels as numbers',
-  title: () => 'Levels, m (bold: IPs, ends of curves, high and low points; depth: fill +, cut −)',
+  title: () =>
+    `${worded('Levels')}, ${unitOf('level')} (bold: IPs, ends of curves, high and low points; depth: fill +, cut −)`,
   height: 76,
   needs: ['line'],
   draw: (v, w) => {
@@ -54,7 +56,7 @@ export const levels: TrackKind = {
       c.textAlign = 'center';
       rows.forEach(([, colour, at], r) => {
         const value = at(s);
-        if (!Number.isNaN(value)) label(c, fixed(value, 2), x, 14 + r * 17, colour, bold);
+        if (!Number.isNaN(value)) label(c, figure('level', value, 2), x, 14 + r * 17, colour, bold);
       });
       c.textAlign = 'left';
     }

@@ -1,4 +1,5 @@
-import { fixed, grade, heightInWords } from '../../format';
+import { heightInWords, told } from '../../units';
+import { fixed, grade } from '../../format';
 import type { TrackKind } from '../kind';
 import LongSection from '../LongSection.svelte';
 import LongTools from '../LongTools.svelte';
@@ -20,9 +21,9 @@ export const long: TrackKind = {
     if (!t) return '';
     const ground = valueAt(t.arrays.ground_chainage!, t.arrays.ground_level!, at);
     const level = f?.arrays.line_chainage ? valueAt(f.arrays.line_chainage, f.arrays.line_level!, at) : NaN;
-    const parts = [Number.isNaN(ground) ? 'no ground' : `ground ${fixed(ground, 2)} m`];
+    const parts = [Number.isNaN(ground) ? 'no ground' : `ground ${told('level', ground, 2)}`];
     if (!Number.isNaN(level)) {
-      parts.push(`line ${fixed(level, 2)} m`);
+      parts.push(`line ${told('level', level, 2)}`);
       if (!Number.isNaN(ground)) parts.push(heightInWords(level - ground));
       const s = w.figures.section;
       if (s?.at_m === at && typeof s.shown.grade === 'number') parts.push(grade(s.shown.grade));

@@ -1,4 +1,4 @@
-import { signedWhole } from '../../format';
+import { change, unitOf } from '../../units';
 import type { TrackKind } from '../kind';
 import { drawMass } from '../mass';
 import { valueAt } from '../trace';
@@ -6,7 +6,7 @@ import { valueAt } from '../trace';
 export const mass: TrackKind = {
   id: 'mass',
   name: 'Mass haul',
-  title: () => 'Mass haul, m³',
+  title: () => `Mass haul, ${unitOf('volume')}`,
   height: 84,
   needs: ['mass'],
   draw: (v, w) => {
@@ -15,6 +15,6 @@ export const mass: TrackKind = {
   },
   readout: (w) => {
     const [m, s] = [w.shownFigures?.arrays.mass, w.still?.arrays.section_chainage];
-    return m && s ? `${signedWhole(valueAt(s, m, w.selection.plumb))} m³` : '';
+    return m && s ? `${change('volume', valueAt(s, m, w.selection.plumb))} ${unitOf('volume')}` : '';
   },
 };

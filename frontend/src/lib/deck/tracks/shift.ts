@@ -1,3 +1,5 @@
+import { unitLength } from '../../system.svelte';
+import { unitOf } from '../../units';
 import { signedWhole } from '../../format';
 import { sameCase } from '../../state/figures.svelte';
 import type { Work } from '../../state/work.svelte';
@@ -17,7 +19,7 @@ function pricesOf(w: Work) {
 export const shift: TrackKind = {
   id: 'shift',
   name: 'Price of offset',
-  title: (w) => `Saved by a metre sideways, ${w.project?.cost?.currency ?? ''} / m`,
+  title: (w) => `Saved by a metre sideways, ${w.project?.cost?.currency ?? ''} / ${unitOf('length')}`,
   height: 70,
   needs: ['shift'],
   draw: (v, w) => {
@@ -59,7 +61,9 @@ export const shift: TrackKind = {
     const p = pricesOf(w);
     if (!p) return w.line ? 'is worked out' : '';
     const i = Math.min(firstFrom(p.s, w.selection.plumb), p.s.length - 1);
-    const says = (z: number) => (Number.isNaN(z) ? 'no ground' : signedWhole(z));
-    return `a metre to the left ${says(p.left[i]!)}, to the right ${says(p.right[i]!)} a metre of road`;
+    // By the metre sideways, in either system; of road by the unit shown.
+    const says = (z: number) => (Number.isNaN(z) ? 'no ground' : signedWhole(z * unitLength()));
+    const one = unitLength() === 1 ? 'metre' : 'foot';
+    return `a metre to the left ${says(p.left[i]!)}, to the right ${says(p.right[i]!)} a ${one} of road`;
   },
 };

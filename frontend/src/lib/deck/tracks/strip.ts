@@ -1,4 +1,4 @@
-import { fixed } from '../../format';
+import { told } from '../../units';
 import { drawStrip, STRIP_REACH_M } from '../strip';
 import type { TrackKind } from '../kind';
 import { valueAt } from '../trace';
@@ -6,7 +6,8 @@ import { valueAt } from '../trace';
 export const strip: TrackKind = {
   id: 'strip',
   name: 'Strip map',
-  title: (w) => `Strip, ${STRIP_REACH_M} m to each side, contours each ${w.still?.strip.contour_interval_m ?? 1} m`,
+  title: (w) =>
+    `Strip, ${told('about', STRIP_REACH_M)} to each side, contours each ${told('size', w.still?.strip.contour_interval_m ?? 1)}`,
   height: 112,
   needs: ['works'],
   draw: (v, w) => {
@@ -17,6 +18,6 @@ export const strip: TrackKind = {
     if (!f?.arrays.left || !f.arrays.right || !s) return '';
     const left = valueAt(s, f.arrays.left, w.selection.plumb);
     const right = valueAt(s, f.arrays.right, w.selection.plumb);
-    return `footprint ${fixed(-left, 1)} m left, ${fixed(right, 1)} m right`;
+    return `footprint ${told('length', -left, 1)} left, ${told('length', right, 1)} right`;
   },
 };

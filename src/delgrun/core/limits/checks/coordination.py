@@ -75,12 +75,17 @@ def _phase(c: Checked) -> Iterator[LimitUse]:
         if lead >= 0 and trail >= 0:
             off, limit = abs(lead - trail), _PHASE * (b.to_m - b.from_m)
             if off > limit:
-                about = (
-                    f"{_kind(change)} inside {b.words}, whose ends are {lead:.0f} m before and {trail:.0f} m after it"
-                )
+                about = say(
+                    f"{_kind(change)} inside {{bend}}, whose ends are {{lead:about}} before and {{trail:about}} "
+                    "after it",
+                    bend=b.words, lead=lead, trail=trail,
+                )  # fmt: skip
                 yield LimitUse("out_of_phase", b.from_m, b.to_m, off, limit, None, ip, about)
         elif lead < 0 and trail < 0:
-            about = f"{_kind(change)} that starts {-lead:.0f} m before and ends {-trail:.0f} m after {b.words}"
+            about = say(
+                f"{_kind(change)} that starts {{lead:about}} before and ends {{trail:about}} after {{bend}}",
+                bend=b.words, lead=-lead, trail=-trail,
+            )  # fmt: skip
             yield LimitUse("out_of_phase", start, end, max(-lead, -trail), 0.0, None, ip, about)
 
 
@@ -128,9 +133,10 @@ def _broken_back_bends(c: Checked) -> Iterator[LimitUse]:
         # Bends that touch are one compound bend.
         if (a.radius_m > 0) == (b.radius_m > 0) and 1e-3 < straight < least:
             ip = int(np.clip(np.searchsorted(chainage, a.to_m, side="right") - 1, 0, len(chainage) - 1))
-            about = (
-                f"R {abs(a.radius_m):.0f} and {abs(b.radius_m):.0f} m to the {'right' if a.radius_m > 0 else 'left'}"
-            )
+            about = say(
+                f"R {{a:about}} and {{b:about}} to the {'right' if a.radius_m > 0 else 'left'}",
+                a=abs(a.radius_m), b=abs(b.radius_m),
+            )  # fmt: skip
             yield LimitUse("broken_back_bends", a.to_m, b.from_m, straight, least, None, ip, about)
 
 
@@ -144,11 +150,6 @@ def _broken_back_curves(c: Checked) -> Iterator[LimitUse]:
             yield LimitUse("broken_back_curves", v.end[k], v.start[k + 1], tangent, least, None, v.ip[k], about)
 
 
-def _told(u: LimitUse) -> float:
-    """What is said of it: whole metres, but grades as they are."""
-    return u.value if u.check == "bend_at_foot" else round(u.value)
-
-
 def _advice(id_: str, name: str, uses: Callable[[Checked], Iterator[LimitUse]], words: str) -> Check:
     return Check(
         id=id_,
@@ -157,7 +158,7 @@ def _advice(id_: str, name: str, uses: Callable[[Checked], Iterator[LimitUse]], 
         advice=True,
         group="coordination",
         uses=uses,
-        say=lambda u: say(words.replace("{about}", u.about), value=_told(u), limit=round(u.limit)),
+        say=lambda u: say(words, about=u.about, value=u.value, limit=u.limit),
     )
 
 
@@ -166,14 +167,14 @@ COORDINATION: tuple[Check, ...] = (
         "curve_partly_in_bend",
         "Curve partly in a bend",
         _overlap,
-        "{about} share {value:size} of the curve's {limit:size}: lay it inside the bend, or off it",
+        "{about} share {value:about} of the curve's {limit:about}: lay it inside the bend, or off it",
     ),
     _advice("out_of_phase", "Out of phase", _phase, "{about}: the bend should enclose the curve, evenly"),
     _advice(
         "bend_beyond_crest",
         "Bend beyond a crest",
         _beyond_crest,
-        "{about} starts {value:size} beyond the top of the crest, which hides it: start it before the crest",
+        "{about} starts {value:about} beyond the top of the crest, which hides it: start it before the crest",
     ),
     _advice(
         "bend_at_foot",
@@ -185,13 +186,13 @@ COORDINATION: tuple[Check, ...] = (
         "broken_back_bends",
         "Broken-back bends",
         _broken_back_bends,
-        "{about} with only {value:size} of straight between, advised at least {limit:size}: join them, or draw "
+        "{about} with only {value:about} of straight between, advised at least {limit:about}: join them, or draw "
         "them apart",
     ),
     _advice(
         "broken_back_curves",
         "Broken-back curves",
         _broken_back_curves,
-        "two {about} with only {value:size} of even grade between, advised at least {limit:size}: join them",
+        "two {about} with only {value:about} of even grade between, advised at least {limit:about}: join them",
     ),
 )

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from delgrun.core.limits.check import Check, Checked, LimitUse, share
 from delgrun.core.limits.remedies import longer_curve, moved_level
+from delgrun.core.units import say
 
 # A change of grade below this is none: no curve is needed. [m/m]
 NO_CHANGE = 1e-12
@@ -32,9 +33,11 @@ class _KindOfCurve:
 
 def say_k(u: LimitUse) -> str:
     """K, the least and the shortfall; two decimals where one would hide it."""
-    k = f"{u.value:.1f}" if abs(u.value - u.limit) >= 0.05 else f"{u.value:.2f}"
-    short = f"{u.limit - u.value:.1f}" if u.limit - u.value >= 0.05 else f"{u.limit - u.value:.2f}"
-    return f"K {k}, needs {u.limit:g}, short by {short}"
+    digits = 1 if u.limit - u.value >= 0.05 else 2
+    return say(
+        "K {k:bare_k}, needs {limit:bare_k}, short by {short:bare_k}",
+        k=round(u.value, digits), limit=u.limit, short=round(u.limit - u.value, digits),
+    )  # fmt: skip
 
 
 CREST_K = Check(

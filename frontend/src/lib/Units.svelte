@@ -1,0 +1,82 @@
+<script lang="ts">
+  import { api, ask } from '../api/client';
+  import type { System } from '../api/fields';
+  import { useWork } from './state/work.svelte';
+  import { ownSystem, readIn, SYSTEMS } from './system.svelte';
+
+  // What numbers are shown in: the project's own, and what one reads every project in on this machine.
+  let { onclose }: { onclose: () => void } = $props();
+  const w = useWork();
+  const theirs = $derived(w.project?.practice?.system ?? 'metric');
+  const named = (system: string) => SYSTEMS.find(([id]) => id === system)?.[1] ?? system;
+
+  function put(system: string): void {
+    w.act(
+      w.save({
+        what: 'the units of the project',
+        send: ({ path, base, token }) =>
+          ask(
+            api.PUT('/api/projects/{project_id}/practice', {
+              params: { path },
+              body: { base, token, practice: { system: system as System } },
+            }),
+          ),
+      }),
+    );
+  }
+</script>
+
+<div class="list" role="group" aria-label="Units">
+  <label
+    >This project is in
+    <select class="select select-sm" value={theirs} onchange={(e) => put(e.currentTarget.value)}>
+      {#each SYSTEMS as [id, says] (id)}<option value={id}>{says}</option>{/each}
+    </select></label
+  >
+  <label
+    >I read it in
+    <select
+      class="select select-sm"
+      value={ownSystem() ?? ''}
+      onchange={(e) => readIn((e.currentTarget.value || null) as System | null)}
+    >
+      <option value="">the project's own, {named(theirs)}</option>
+      {#each SYSTEMS as [id, says] (id)}<option value={id}>{says}, every project</option>{/each}
+    </select></label
+  >
+  <p class="faint">
+    Only what is shown changes, and what a number without a unit means: fields understand either (45 m, 150 ft, 1+234.5,
+    12+34.56). The US survey foot is the one of coordinates from before 2023.
+  </p>
+  <button class="btn btn-xs" onclick={onclose}>Close</button>
+</div>
+
+<style>
+  .list {
+    position: absolute;
+    left: 84px;
+    bottom: 0;
+    z-index: 20;
+    display: grid;
+    gap: 6px;
+    width: 300px;
+    padding: 8px 12px;
+    background: var(--color-base-100);
+    border: 1px solid var(--color-base-300);
+    border-radius: 6px;
+    box-shadow: 0 6px 20px rgb(0 0 0 / 0.18);
+  }
+  label {
+    display: grid;
+    grid-template-columns: 100px minmax(0, 1fr);
+    align-items: center;
+    gap: 6px;
+  }
+  p {
+    margin: 0;
+    font-size: 12.5px;
+  }
+  .btn {
+    justify-self: start;
+  }
+</style>
