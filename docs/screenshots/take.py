@@ -27,6 +27,11 @@ def shots(page: Page, url: str, files: Path) -> None:
     page.wait_for_selector('.page[data-state="saved"]')
     page.locator('[data-ip="12"]').click()
     keep("grade-line")
+    page.keyboard.press("u")
+    page.wait_for_timeout(1500)
+    keep("feet")
+    page.keyboard.press("u")
+    page.wait_for_selector('.page[data-state="saved"]')
     box = page.locator('[data-ip="10"]').bounding_box()
     assert box
     page.mouse.move(box["x"] + 13, box["y"] + 13)
