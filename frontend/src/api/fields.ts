@@ -175,6 +175,64 @@ export const DIMENSIONS = {
       "most": 2
     }
   },
+  "time": {
+    "unit": "s",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number",
+    "us": null
+  },
+  "acceleration": {
+    "unit": "m/s²",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "ft/s²",
+      "scale": 1.0,
+      "feet": 1,
+      "digits": null,
+      "most": 2
+    }
+  },
+  "mass": {
+    "unit": "kg",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "lb",
+      "scale": 2.2046226218487757,
+      "feet": 0,
+      "digits": null,
+      "most": 0
+    }
+  },
+  "mass_to_power": {
+    "unit": "kg/kW",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "lb/hp",
+      "scale": 1.6439868025116913,
+      "feet": 0,
+      "digits": null,
+      "most": 1
+    }
+  },
+  "angle": {
+    "unit": "°",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number",
+    "us": null
+  },
   "bare_k": {
     "unit": "",
     "scale": 1.0,
@@ -439,7 +497,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "file_sha256",
@@ -449,7 +508,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "point_count",
@@ -459,7 +519,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "breakline_count",
@@ -469,7 +530,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "left_out",
@@ -479,7 +541,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "longest_edge_m",
@@ -489,7 +552,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 10000
+      "high": 10000,
+      "choices": []
     },
     {
       "name": "read_as",
@@ -499,7 +563,8 @@ export const INPUTS = {
       "says": "how its columns or parts were read, for the next file",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "joins",
@@ -509,7 +574,12 @@ export const INPUTS = {
       "says": "how it stands to the surveys before it",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": [
+        "alone",
+        "adds",
+        "replaces"
+      ]
     },
     {
       "name": "upload_id",
@@ -519,7 +589,8 @@ export const INPUTS = {
       "says": "the file as it came",
       "optional": true,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "within_m",
@@ -529,7 +600,8 @@ export const INPUTS = {
       "says": "only what lay this far from the centreline at most was read",
       "optional": true,
       "low": 0,
-      "high": 100000
+      "high": 100000,
+      "choices": []
     },
     {
       "name": "thinned_m",
@@ -539,7 +611,8 @@ export const INPUTS = {
       "says": "points whose level the surface of the others gives this well were left out",
       "optional": true,
       "low": 0,
-      "high": 100
+      "high": 100,
+      "choices": []
     },
     {
       "name": "on_grid",
@@ -549,7 +622,8 @@ export const INPUTS = {
       "says": "its coordinates were brought from the grid to the ground",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "of_points",
@@ -559,7 +633,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": null
+      "high": null,
+      "choices": []
     }
   ],
   "centreline": [
@@ -571,7 +646,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "start_meets",
@@ -581,7 +657,8 @@ export const INPUTS = {
       "says": "a grade line of another road",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "end_meets",
@@ -591,7 +668,8 @@ export const INPUTS = {
       "says": "a grade line of another road",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "start_takes_grade",
@@ -601,7 +679,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "end_takes_grade",
@@ -611,7 +690,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "start_chainage_m",
@@ -621,7 +701,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": -100000000.0,
-      "high": 100000000.0
+      "high": 100000000.0,
+      "choices": []
     }
   ],
   "limits": [
@@ -633,7 +714,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 20,
-      "high": 130
+      "high": 130,
+      "choices": []
     },
     {
       "name": "max_grade",
@@ -643,7 +725,8 @@ export const INPUTS = {
       "says": "up or down, of tangents",
       "optional": false,
       "low": 0,
-      "high": 0.5
+      "high": 0.5,
+      "choices": []
     },
     {
       "name": "min_grade",
@@ -653,7 +736,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 0.1
+      "high": 0.1,
+      "choices": []
     },
     {
       "name": "min_crest_k_m_per_pct",
@@ -663,7 +747,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 1000000.0
+      "high": 1000000.0,
+      "choices": []
     },
     {
       "name": "min_sag_k_m_per_pct",
@@ -673,7 +758,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 1000000.0
+      "high": 1000000.0,
+      "choices": []
     },
     {
       "name": "min_curve_length_m",
@@ -683,7 +769,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 1000000.0
+      "high": 1000000.0,
+      "choices": []
     },
     {
       "name": "min_ip_spacing_m",
@@ -693,7 +780,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 1000000.0
+      "high": 1000000.0,
+      "choices": []
     },
     {
       "name": "longest_tangent_m",
@@ -703,7 +791,67 @@ export const INPUTS = {
       "says": "",
       "optional": true,
       "low": 0,
-      "high": 1000000.0
+      "high": 1000000.0,
+      "choices": []
+    },
+    {
+      "name": "reaction_s",
+      "dimension": "time",
+      "label": "reaction",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0.5,
+      "high": 10,
+      "choices": []
+    },
+    {
+      "name": "deceleration_m_s2",
+      "dimension": "acceleration",
+      "label": "deceleration",
+      "aside": "",
+      "says": "of the brakes, on the level",
+      "optional": false,
+      "low": 0.5,
+      "high": 10,
+      "choices": []
+    },
+    {
+      "name": "eye_m",
+      "dimension": "size",
+      "label": "eye",
+      "aside": "above road",
+      "says": "",
+      "optional": false,
+      "low": 0.3,
+      "high": 4,
+      "choices": []
+    },
+    {
+      "name": "object_m",
+      "dimension": "size",
+      "label": "object",
+      "aside": "above road",
+      "says": "what must be seen in time to stop",
+      "optional": false,
+      "low": 0,
+      "high": 4,
+      "choices": []
+    },
+    {
+      "name": "stopping_sight",
+      "dimension": "word",
+      "label": "stopping sight",
+      "aside": "",
+      "says": "whether too little of it along the line, grades and both directions looked at, is a failure",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "fails",
+        "advice",
+        "off"
+      ]
     },
     {
       "name": "start_level_m",
@@ -713,7 +861,8 @@ export const INPUTS = {
       "says": "",
       "optional": true,
       "low": -100000000.0,
-      "high": 100000000.0
+      "high": 100000000.0,
+      "choices": []
     },
     {
       "name": "start_grade",
@@ -723,7 +872,8 @@ export const INPUTS = {
       "says": "",
       "optional": true,
       "low": -2,
-      "high": 2
+      "high": 2,
+      "choices": []
     },
     {
       "name": "end_level_m",
@@ -733,7 +883,8 @@ export const INPUTS = {
       "says": "",
       "optional": true,
       "low": -100000000.0,
-      "high": 100000000.0
+      "high": 100000000.0,
+      "choices": []
     },
     {
       "name": "end_grade",
@@ -743,7 +894,8 @@ export const INPUTS = {
       "says": "",
       "optional": true,
       "low": -2,
-      "high": 2
+      "high": 2,
+      "choices": []
     }
   ],
   "section": [
@@ -755,7 +907,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 50
+      "high": 50,
+      "choices": []
     },
     {
       "name": "lane_crossfall",
@@ -765,7 +918,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": -0.2,
-      "high": 0.2
+      "high": 0.2,
+      "choices": []
     },
     {
       "name": "shoulder_width_m",
@@ -775,7 +929,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 20
+      "high": 20,
+      "choices": []
     },
     {
       "name": "shoulder_crossfall",
@@ -785,7 +940,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": -0.2,
-      "high": 0.2
+      "high": 0.2,
+      "choices": []
     },
     {
       "name": "verge_width_m",
@@ -795,7 +951,8 @@ export const INPUTS = {
       "says": "beyond the shoulder",
       "optional": false,
       "low": 0,
-      "high": 20
+      "high": 20,
+      "choices": []
     },
     {
       "name": "pavement_thickness_m",
@@ -805,7 +962,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 3
+      "high": 3,
+      "choices": []
     },
     {
       "name": "topsoil_depth_m",
@@ -815,7 +973,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 2
+      "high": 2,
+      "choices": []
     },
     {
       "name": "cut_batter_h_over_v",
@@ -825,7 +984,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0.05,
-      "high": 20
+      "high": 20,
+      "choices": []
     },
     {
       "name": "fill_batter_h_over_v",
@@ -835,7 +995,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0.05,
-      "high": 20
+      "high": 20,
+      "choices": []
     },
     {
       "name": "interval_m",
@@ -845,7 +1006,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 1,
-      "high": 100
+      "high": 100,
+      "choices": []
     }
   ],
   "cost": [
@@ -857,7 +1019,8 @@ export const INPUTS = {
       "says": "code of three letters",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "cut_per_m3",
@@ -867,7 +1030,8 @@ export const INPUTS = {
       "says": "per bank m³",
       "optional": false,
       "low": 0,
-      "high": 1000000000.0
+      "high": 1000000000.0,
+      "choices": []
     },
     {
       "name": "fill_per_m3",
@@ -877,7 +1041,8 @@ export const INPUTS = {
       "says": "per compacted m³",
       "optional": false,
       "low": 0,
-      "high": 1000000000.0
+      "high": 1000000000.0,
+      "choices": []
     },
     {
       "name": "haul_per_m3_m",
@@ -887,7 +1052,8 @@ export const INPUTS = {
       "says": "per compacted m³ and m",
       "optional": false,
       "low": 0,
-      "high": 1000000000.0
+      "high": 1000000000.0,
+      "choices": []
     },
     {
       "name": "borrow_per_m3",
@@ -897,7 +1063,8 @@ export const INPUTS = {
       "says": "per compacted m³",
       "optional": false,
       "low": 0,
-      "high": 1000000000.0
+      "high": 1000000000.0,
+      "choices": []
     },
     {
       "name": "spoil_per_m3",
@@ -907,7 +1074,8 @@ export const INPUTS = {
       "says": "per compacted m³",
       "optional": false,
       "low": 0,
-      "high": 1000000000.0
+      "high": 1000000000.0,
+      "choices": []
     },
     {
       "name": "compacted_per_bank",
@@ -917,7 +1085,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0.1,
-      "high": 3
+      "high": 3,
+      "choices": []
     }
   ],
   "line": [
@@ -929,7 +1098,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "colour",
@@ -939,7 +1109,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 99
+      "high": 99,
+      "choices": []
     },
     {
       "name": "road",
@@ -949,7 +1120,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "status",
@@ -959,7 +1131,12 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": [
+        "draft",
+        "checking",
+        "final"
+      ]
     }
   ],
   "notes": [],
@@ -972,7 +1149,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "made_at",
@@ -982,7 +1160,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "note",
@@ -992,7 +1171,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     }
   ],
   "codes": [],
@@ -1005,7 +1185,8 @@ export const INPUTS = {
       "says": "outer triangles with a longer edge are left away; free: as the surveys say",
       "optional": true,
       "low": 0,
-      "high": 10000
+      "high": 10000,
+      "choices": []
     }
   ],
   "coordinates": [
@@ -1017,7 +1198,8 @@ export const INPUTS = {
       "says": "a projected coordinate system by its code, as EPSG:25832",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "vertical",
@@ -1027,7 +1209,8 @@ export const INPUTS = {
       "says": "the datum that levels are above",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "scale_factor",
@@ -1037,7 +1220,8 @@ export const INPUTS = {
       "says": "a length on the grid over the same on the ground, height above the sea included",
       "optional": false,
       "low": 0.9,
-      "high": 1.1
+      "high": 1.1,
+      "choices": []
     },
     {
       "name": "about_easting_m",
@@ -1047,7 +1231,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": -100000000.0,
-      "high": 100000000.0
+      "high": 100000000.0,
+      "choices": []
     },
     {
       "name": "about_northing_m",
@@ -1057,7 +1242,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": -100000000.0,
-      "high": 100000000.0
+      "high": 100000000.0,
+      "choices": []
     }
   ],
   "backdrop": [
@@ -1069,7 +1255,8 @@ export const INPUTS = {
       "says": "of a Web Map Service (WMS), or the picture that ships",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "layers",
@@ -1079,7 +1266,8 @@ export const INPUTS = {
       "says": "names of its layers, with commas",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": []
     },
     {
       "name": "opacity",
@@ -1089,7 +1277,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0.1,
-      "high": 1.0
+      "high": 1.0,
+      "choices": []
     }
   ],
   "bends": [
@@ -1101,7 +1290,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 0,
-      "high": 0.15
+      "high": 0.15,
+      "choices": []
     },
     {
       "name": "divides",
@@ -1111,7 +1301,12 @@ export const INPUTS = {
       "says": "shared: with side friction, both as the curvature; or one of them as far as it goes before the other",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": [
+        "shared",
+        "superelevation first",
+        "friction first"
+      ]
     },
     {
       "name": "lateral_jerk",
@@ -1121,7 +1316,8 @@ export const INPUTS = {
       "says": "on transitions; from memory",
       "optional": false,
       "low": 0.1,
-      "high": 3
+      "high": 3,
+      "choices": []
     },
     {
       "name": "least_shift_m",
@@ -1131,7 +1327,8 @@ export const INPUTS = {
       "says": "by a transition; from memory",
       "optional": false,
       "low": 0,
-      "high": 2
+      "high": 2,
+      "choices": []
     },
     {
       "name": "wheelbase_m",
@@ -1141,7 +1338,8 @@ export const INPUTS = {
       "says": "for widening; from memory",
       "optional": false,
       "low": 1,
-      "high": 20
+      "high": 20,
+      "choices": []
     },
     {
       "name": "fastest_kmh",
@@ -1151,7 +1349,8 @@ export const INPUTS = {
       "says": "bends are not driven faster; from memory",
       "optional": false,
       "low": 20,
-      "high": 200
+      "high": 200,
+      "choices": []
     },
     {
       "name": "most_slower_kmh",
@@ -1161,7 +1360,8 @@ export const INPUTS = {
       "says": "",
       "optional": false,
       "low": 1,
-      "high": 100
+      "high": 100,
+      "choices": []
     }
   ],
   "equations": [],
@@ -1174,7 +1374,91 @@ export const INPUTS = {
       "says": "metric; us: feet of 0.3048 m; us_survey: feet of 1200/3937 m",
       "optional": false,
       "low": null,
-      "high": null
+      "high": null,
+      "choices": [
+        "metric",
+        "us",
+        "us_survey"
+      ]
+    }
+  ],
+  "truck": [
+    {
+      "name": "kg_per_kw",
+      "dimension": "mass_to_power",
+      "label": "mass to power",
+      "aside": "",
+      "says": "of the truck the grades are judged by",
+      "optional": false,
+      "low": 10,
+      "high": 600,
+      "choices": []
+    },
+    {
+      "name": "mass_kg",
+      "dimension": "mass",
+      "label": "mass",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 1000,
+      "high": 200000,
+      "choices": []
+    },
+    {
+      "name": "efficiency",
+      "dimension": "factor",
+      "label": "power at wheels",
+      "aside": "of the engine's",
+      "says": "",
+      "optional": false,
+      "low": 0.3,
+      "high": 1,
+      "choices": []
+    },
+    {
+      "name": "rolling",
+      "dimension": "factor",
+      "label": "rolling",
+      "aside": "of its weight",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 0.1,
+      "choices": []
+    },
+    {
+      "name": "drag_area_m2",
+      "dimension": "section_area",
+      "label": "drag area",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 30,
+      "choices": []
+    },
+    {
+      "name": "fastest_kmh",
+      "dimension": "speed",
+      "label": "comes with",
+      "aside": "",
+      "says": "its speed on the level before the road; free: the design speed, up to 110 km/h",
+      "optional": true,
+      "low": 10,
+      "high": 150,
+      "choices": []
+    },
+    {
+      "name": "most_slower_kmh",
+      "dimension": "speed",
+      "label": "slower by",
+      "aside": "at most",
+      "says": "",
+      "optional": false,
+      "low": 1,
+      "high": 100,
+      "choices": []
     }
   ]
 } as const;
@@ -1191,7 +1475,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "northing_m",
@@ -1201,7 +1486,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "radius_m",
@@ -1211,7 +1497,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": 0,
-        "high": 1000000.0
+        "high": 1000000.0,
+        "choices": []
       },
       {
         "name": "transition_in_m",
@@ -1221,7 +1508,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": 0,
-        "high": 10000.0
+        "high": 10000.0,
+        "choices": []
       },
       {
         "name": "transition_out_m",
@@ -1231,7 +1519,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": 0,
-        "high": 10000.0
+        "high": 10000.0,
+        "choices": []
       },
       {
         "name": "joins",
@@ -1241,7 +1530,8 @@ export const ROWS = {
         "says": "its transition in begins at the arc before: its radius is what touches that",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": []
       },
       {
         "name": "superelevation",
@@ -1251,7 +1541,8 @@ export const ROWS = {
         "says": "of the bend; empty: as the rules say",
         "optional": true,
         "low": 0,
-        "high": 0.15
+        "high": 0.15,
+        "choices": []
       }
     ]
   },
@@ -1266,7 +1557,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": 0,
-        "high": 1000000.0
+        "high": 1000000.0,
+        "choices": []
       },
       {
         "name": "held_k_m_per_pct",
@@ -1276,7 +1568,8 @@ export const ROWS = {
         "says": "",
         "optional": true,
         "low": 0,
-        "high": 1000000.0
+        "high": 1000000.0,
+        "choices": []
       },
       {
         "name": "shape",
@@ -1286,7 +1579,11 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": [
+          "parabola",
+          "circle"
+        ]
       },
       {
         "name": "in_share",
@@ -1296,7 +1593,8 @@ export const ROWS = {
         "says": "",
         "optional": true,
         "low": 0,
-        "high": 1
+        "high": 1,
+        "choices": []
       },
       {
         "name": "held",
@@ -1306,7 +1604,16 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": [
+          "length",
+          "radius",
+          "start",
+          "end",
+          "through",
+          "sight",
+          "longest"
+        ]
       },
       {
         "name": "held_m",
@@ -1316,7 +1623,8 @@ export const ROWS = {
         "says": "",
         "optional": true,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "held_level_m",
@@ -1326,7 +1634,8 @@ export const ROWS = {
         "says": "",
         "optional": true,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "step_m",
@@ -1336,7 +1645,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": 0,
-        "high": 1000.0
+        "high": 1000.0,
+        "choices": []
       },
       {
         "name": "chainage_m",
@@ -1346,7 +1656,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "level_m",
@@ -1356,7 +1667,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "locked_chainage_m",
@@ -1366,7 +1678,8 @@ export const ROWS = {
         "says": "",
         "optional": true,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "locked_level_m",
@@ -1376,7 +1689,8 @@ export const ROWS = {
         "says": "",
         "optional": true,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "locked_grade",
@@ -1386,7 +1700,8 @@ export const ROWS = {
         "says": "",
         "optional": true,
         "low": -2,
-        "high": 2
+        "high": 2,
+        "choices": []
       }
     ]
   },
@@ -1401,7 +1716,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "words",
@@ -1411,7 +1727,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": []
       },
       {
         "name": "road",
@@ -1421,7 +1738,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": []
       }
     ]
   },
@@ -1436,7 +1754,15 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": [
+          "exclude",
+          "keep",
+          "level",
+          "edge",
+          "breakline",
+          "drop"
+        ]
       },
       {
         "name": "easting_m",
@@ -1446,7 +1772,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "northing_m",
@@ -1456,7 +1783,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "level_m",
@@ -1466,7 +1794,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -12000,
-        "high": 12000
+        "high": 12000,
+        "choices": []
       },
       {
         "name": "new_level_m",
@@ -1476,7 +1805,8 @@ export const ROWS = {
         "says": "",
         "optional": true,
         "low": -12000,
-        "high": 12000
+        "high": 12000,
+        "choices": []
       }
     ]
   },
@@ -1491,7 +1821,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": []
       },
       {
         "name": "means",
@@ -1501,7 +1832,12 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": [
+          "ground",
+          "string",
+          "not_ground"
+        ]
       }
     ]
   },
@@ -1516,7 +1852,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": 1,
-        "high": 10000
+        "high": 10000,
+        "choices": []
       },
       {
         "name": "what",
@@ -1526,7 +1863,12 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": [
+          "outer",
+          "hole",
+          "island"
+        ]
       },
       {
         "name": "easting_m",
@@ -1536,7 +1878,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "northing_m",
@@ -1546,7 +1889,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       }
     ]
   },
@@ -1561,7 +1905,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": 5,
-        "high": 200
+        "high": 200,
+        "choices": []
       },
       {
         "name": "side_friction",
@@ -1571,7 +1916,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": 0.01,
-        "high": 0.6
+        "high": 0.6,
+        "choices": []
       },
       {
         "name": "relative_grade",
@@ -1581,7 +1927,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": 0.001,
-        "high": 0.05
+        "high": 0.05,
+        "choices": []
       },
       {
         "name": "source",
@@ -1591,7 +1938,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": []
       }
     ]
   },
@@ -1606,7 +1954,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "ahead_m",
@@ -1616,7 +1965,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": -100000000.0,
-        "high": 100000000.0
+        "high": 100000000.0,
+        "choices": []
       },
       {
         "name": "road",
@@ -1626,7 +1976,8 @@ export const ROWS = {
         "says": "",
         "optional": false,
         "low": null,
-        "high": null
+        "high": null,
+        "choices": []
       }
     ]
   }
@@ -1703,6 +2054,30 @@ export const CHECKS = [
     "row": null,
     "place": "ip",
     "advice": false,
+    "group": ""
+  },
+  {
+    "id": "stopping_sight",
+    "name": "Stopping sight",
+    "row": "sight",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "stopping_sight_advice",
+    "name": "Stopping sight",
+    "row": "sight",
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
+    "id": "slow_truck",
+    "name": "Slow truck",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
     "group": ""
   },
   {
@@ -1840,6 +2215,16 @@ export const PRODUCTS = [
   },
   {
     "name": "mass",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "sight",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "speeds",
     "when": "LIVE",
     "at": false
   },

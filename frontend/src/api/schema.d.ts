@@ -1042,6 +1042,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/truck": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Truck: all fields at once. */
+        put: operations["projects_put_truck_projects__int_project_id__truck_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/undo": {
         parameters: {
             query?: never;
@@ -1194,6 +1211,28 @@ export interface components {
             name: string;
             /** Start Chainage M */
             start_chainage_m: number;
+        };
+        /**
+         * Allowed
+         * @description A stretch of chainage and the speed it allows [km/h]; `ip` is the vertical curve's, None for a bend in plan.
+         */
+        Allowed: {
+            /** From M */
+            from_m: number;
+            /**
+             * Ip
+             * @default null
+             */
+            ip: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "crest" | "sag" | "bend";
+            /** Kmh */
+            kmh: number;
+            /** To M */
+            to_m: number;
         };
         /**
          * BackIn
@@ -2549,12 +2588,16 @@ export interface components {
          *     The first values are those of 70 km/h: see `default_limits`.
          */
         LimitSet: {
+            /** Deceleration M S2 */
+            deceleration_m_s2: number;
             /** Design Speed Kmh */
             design_speed_kmh: number;
             /** End Grade */
             end_grade: number | null;
             /** End Level M */
             end_level_m: number | null;
+            /** Eye M */
+            eye_m: number;
             /** Longest Tangent M */
             longest_tangent_m: number | null;
             /** Max Grade */
@@ -2569,10 +2612,16 @@ export interface components {
             min_ip_spacing_m: number;
             /** Min Sag K M Per Pct */
             min_sag_k_m_per_pct: number;
+            /** Object M */
+            object_m: number;
+            /** Reaction S */
+            reaction_s: number;
             /** Start Grade */
             start_grade: number | null;
             /** Start Level M */
             start_level_m: number | null;
+            /** Stopping Sight */
+            stopping_sight: string;
         };
         /** LimitSetIn */
         LimitSetIn: {
@@ -3111,6 +3160,13 @@ export interface components {
              * @default null
              */
             shift: null;
+            /**
+             * Sight
+             * @default null
+             */
+            sight: null;
+            /** @default null */
+            speeds: components["schemas"]["SpeedFigures"] | null;
             /** @default null */
             strip: components["schemas"]["StripFigures"] | null;
             /** @default null */
@@ -3236,6 +3292,7 @@ export interface components {
             section: components["schemas"]["SectionSetting"] | null;
             /** Surveys */
             surveys: components["schemas"]["SurveyOut"][];
+            truck: components["schemas"]["Truck"] | null;
         };
         /**
          * Question
@@ -3269,7 +3326,7 @@ export interface components {
              */
             units: "metric" | "us" | "us_survey";
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "section" | "remedies" | "shift")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "speeds" | "section" | "remedies" | "shift")[];
         };
         /**
          * RefusalOut
@@ -3645,6 +3702,20 @@ export interface components {
                 number,
                 number
             ][];
+        };
+        /**
+         * SpeedFigures
+         * @description What curves and bends allow, the design speed and what a truck comes with. [km/h]
+         */
+        SpeedFigures: {
+            /** Allowed */
+            allowed: components["schemas"]["Allowed"][];
+            /** Design Kmh */
+            design_kmh: number;
+            /** Truck Comes With Kmh */
+            truck_comes_with_kmh: number;
+            /** Truck Least Kmh */
+            truck_least_kmh: number;
         };
         /**
          * SpeedRow
@@ -4065,6 +4136,43 @@ export interface components {
          */
         TriangleOut: {
             triangle: components["schemas"]["TriangleAt"] | null;
+        };
+        /**
+         * Truck
+         * @description The truck that the grades are judged by, and how far it may fall behind.
+         *
+         *     References
+         *     ----------
+         *     m v dv/ds = eta P / v - m g (c_rr + G) - rho c_d A v^2 / 2, without turning masses: common practice; constants of
+         *     reference values section 6. 120 kg/kW is 200 lb/hp; 15 km/h (10 mph) slower than the others is when accidents rise:
+         *     "A Policy on Geometric Design of Highways and Streets", from memory.
+         */
+        Truck: {
+            /** Drag Area M2 */
+            drag_area_m2: number;
+            /** Efficiency */
+            efficiency: number;
+            /** Fastest Kmh */
+            fastest_kmh: number | null;
+            /** Kg Per Kw */
+            kg_per_kw: number;
+            /** Mass Kg */
+            mass_kg: number;
+            /** Most Slower Kmh */
+            most_slower_kmh: number;
+            /** Rolling */
+            rolling: number;
+        };
+        /** TruckIn */
+        TruckIn: {
+            /** Base */
+            base: number;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+            truck: components["schemas"]["Truck"];
         };
         /**
          * UploadIn
@@ -10474,6 +10582,113 @@ export interface operations {
             };
             /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_truck_projects__int_project_id__truck_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TruckIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

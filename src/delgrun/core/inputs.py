@@ -20,6 +20,7 @@ from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.codes import Codes
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import SurveyHead
+from delgrun.core.trucks.trucks import Truck
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -133,6 +134,7 @@ EQUATIONS = InputKind(
     put=False,
 )
 PRACTICE = InputKind(name="practice", table="practice_version", cls=Practice, label="Units", unsaved=Practice)
+TRUCK = InputKind(name="truck", table="truck_version", cls=Truck, label="Truck", unsaved=Truck)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
 KINDS: tuple[InputKind, ...] = (
@@ -151,6 +153,7 @@ KINDS: tuple[InputKind, ...] = (
     BENDS,
     EQUATIONS,
     PRACTICE,
+    TRUCK,
 )
 
 

@@ -96,6 +96,12 @@ DIMENSIONS: dict[str, Dimension] = {
     "batter": Dimension(unit="V : H", us=Customary(unit=": 1, H : V")),
     "k": Dimension(unit="m/%", us=Customary(unit="ft/%", feet=1, most=2)),
     "speed": Dimension(unit="km/h", us=Customary(unit="mph", scale=1 / 1.609344, most=2)),
+    "time": Dimension(unit="s"),
+    "acceleration": Dimension(unit="m/s²", us=Customary(unit="ft/s²", feet=1, most=2)),
+    # Pounds in a kilogram, and kilowatts in a horsepower: NIST Special Publication 811 (2008), B.8.
+    "mass": Dimension(unit="kg", us=Customary(unit="lb", scale=1 / 0.45359237, most=0)),
+    "mass_to_power": Dimension(unit="kg/kW", us=Customary(unit="lb/hp", scale=0.74569987 / 0.45359237, most=1)),
+    "angle": Dimension(unit="°"),
     "bare_k": Dimension(us=Customary(feet=1, most=2)),
     "about_speed": Dimension(unit="km/h", digits=0, us=Customary(unit="mph", scale=1 / 1.609344, digits=0)),
     "jerk": Dimension(unit="m/s³", us=Customary(unit="ft/s³", feet=1)),

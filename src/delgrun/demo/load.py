@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -73,7 +74,7 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     row = {"start_chainage_m": line.start_chainage_m, "ips": [vars(p) for p in line.ips]}
     centrelines.save(projects, on(2), row)
     z0, g0, z1, g1 = scenario.tie_ins()
-    ties = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}
+    ties: dict[str, Any] = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}
     limits = replace(default_limits(70.0), **ties)
     projects.save(on(3), LIMITS.label, {LIMITS.name: limits, BACKDROP.name: Backdrop(address=STANDIN)})
     say("meeting the ground along the centreline")

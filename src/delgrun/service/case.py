@@ -25,13 +25,14 @@ from delgrun.core.ground.along import (
 from delgrun.core.ground.edits import Edited, GroundChange, as_built, edited, is_bulk, meant_by
 from delgrun.core.ground.outline import Outline, cut_out
 from delgrun.core.ground.tin import Tin, build_tin
-from delgrun.core.inputs import BENDS, CENTRELINE, COST, EQUATIONS, LIMITS, LINE, OUTLINE, SECTION, SURVEY
+from delgrun.core.inputs import BENDS, CENTRELINE, COST, EQUATIONS, LIMITS, LINE, OUTLINE, SECTION, SURVEY, TRUCK
 from delgrun.core.limits.check import Checked, LimitUse, PlanBend
 from delgrun.core.limits.checks import all_uses
 from delgrun.core.limits.limit_set import LimitSet, TieIn
 from delgrun.core.section.section import DepthTable, build_depth_table
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead
+from delgrun.core.trucks.trucks import Truck
 from delgrun.core.units import System, write_chainages
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key, Made
@@ -65,7 +66,7 @@ def plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...
 def _tied(typed: LimitSet, main: bool, start: TieIn, end: TieIn) -> LimitSet:
     """Limits with what is handed over at the ends; those of a side road without the main road's."""
     own = typed if main else replace(typed, start_level_m=None, start_grade=None, end_level_m=None, end_grade=None)
-    handed = {
+    handed: dict[str, Any] = {
         "start_level_m": start.level_m, "start_grade": start.grade, "end_level_m": end.level_m, "end_grade": end.grade,
     }  # fmt: skip
     return replace(own, **{name: value for name, value in handed.items() if value is not None})
@@ -341,7 +342,8 @@ class Case:
 
     @cached_property
     def checked(self) -> Checked:
-        return Checked(self.line, self.limits.value, self.works.value, self.evaluation, self.plan_bends)
+        truck: Truck = self.state.get(TRUCK)
+        return Checked(self.line, self.limits.value, self.works.value, self.evaluation, self.plan_bends, truck)
 
     @cached_property
     def uses(self) -> list[LimitUse]:

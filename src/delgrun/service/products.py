@@ -25,6 +25,8 @@ from delgrun.core.limits.check import LimitUse
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence
 from delgrun.core.limits.remedies import remedies
 from delgrun.core.section.section import ShownSection, shown_section
+from delgrun.core.sight.allowed import Allowed, allowed_speeds
+from delgrun.core.trucks.trucks import Truck
 from delgrun.core.units import FOOT_M
 from delgrun.service.case import SECTION_REACH_M, Case
 from delgrun.service.land_figures import Arrays, CodeFigures, LandFigures, areas, codes, land
@@ -254,6 +256,40 @@ def uses(case: Case) -> tuple[UsesFigures, Arrays]:
     return UsesFigures([u for u in found if BY_ID[u.check].row is not None], findings_of(found)), {}
 
 
+def sight(case: Case) -> tuple[None, Arrays]:
+    """Sight for stopping both ways at each eye, NaN where one sees to the end, and what is needed. [m]"""
+    ahead, back = case.checked.ahead, case.checked.back
+    return None, {
+        "sight_at": ahead.at_m,
+        "ahead": np.where(np.isfinite(ahead.seen_m), ahead.seen_m, np.nan),
+        "ahead_needed": ahead.needed_m,
+        "back": np.where(np.isfinite(back.seen_m), back.seen_m, np.nan),
+        "back_needed": back.needed_m,
+    }
+
+
+@dataclass(frozen=True)
+class SpeedFigures:
+    """What curves and bends allow, the design speed and what a truck comes with. [km/h]"""
+
+    allowed: list[Allowed]
+    design_kmh: float
+    truck_comes_with_kmh: float
+    truck_least_kmh: float
+
+
+def speeds(case: Case) -> tuple[SpeedFigures, Arrays]:
+    """Speeds that the road allows, and that of the truck both ways. [km/h]"""
+    c = case.checked
+    design, truck = c.limits.design_speed_kmh, c.truck or Truck()
+    fastest = truck.fastest(design)
+    bends = ((b.from_m, b.to_m, b.allowed_kmh) for b in c.bends)
+    allowed = list(allowed_speeds(c.line, bends, c.limits.stopping))
+    ahead, back = c.truck_ahead, c.truck_back
+    arrays = {"truck_at": ahead.at_m, "truck_ahead": ahead.kmh, "truck_back": back.kmh}
+    return SpeedFigures(allowed, design, fastest, fastest - truck.most_slower_kmh), arrays
+
+
 def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:
     """The exact section at one chainage."""
     c, road = case.centreline.value, case.stretch
@@ -314,6 +350,8 @@ PRODUCTS: tuple[Product, ...] = (
     Product("uses", "LIVE", UsesFigures, uses),
     Product("works", "LIVE", None, works),
     Product("mass", "LIVE", None, mass),
+    Product("sight", "LIVE", None, sight),
+    Product("speeds", "LIVE", SpeedFigures, speeds),
     Product("section", "LIVE", ShownSection, section, at=True),
     Product("remedies", "AFTER", list[RemedyFigures], mends),
     Product("shift", "AFTER", None, shift),

@@ -21,9 +21,12 @@ from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
 from delgrun.core.section.section import build_depth_table, exact_section
 from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.sight.along import stopping_sight
+from delgrun.core.sight.stopping import Stopping
 from delgrun.core.survey.points import Survey
 from delgrun.core.survey.suspects import off_their_neighbours
 from delgrun.core.survey.thinning import thin
+from delgrun.core.trucks.trucks import Truck, run
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Projects
@@ -67,6 +70,8 @@ def _small_road() -> tuple[Tin, Earthworks, GradeLine]:
     flat = GradeLine.of([Ip(chainage_m=0.0, level_m=start), Ip(chainage_m=line.end_chainage_m, level_m=end)])
     offset_price(works, evaluate_line(works, flat, CostModel()), CostModel(), line)
     exact_section(*across.one(0), typical, float(start))
+    stopping_sight(flat, Stopping(speed_kmh=70.0))
+    run(flat, Truck(), 70.0)
     return tin, works, flat
 
 

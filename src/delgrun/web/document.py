@@ -33,7 +33,7 @@ def openapi() -> bytes:
 
 
 def _field(f: Field) -> dict[str, Any]:
-    named = ("name", "dimension", "label", "aside", "says", "optional", "low", "high")
+    named = ("name", "dimension", "label", "aside", "says", "optional", "low", "high", "choices")
     return {name: getattr(f, name) for name in named}
 
 

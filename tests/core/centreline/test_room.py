@@ -1,5 +1,7 @@
 """Bends that find no room: what is made of them fits, is as large as can be, and each remedy mends what it says."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -109,3 +111,18 @@ def test_what_rounding_does_to_bends_that_touch_is_squeezed_out_and_an_overlap_i
     assert Centreline(made).bends[0].radius_m == pytest.approx(150, abs=1e-6)
     far = overrun(radius=151, leg=300)
     assert squeezed(far, 0.05) == far
+
+
+def test_what_does_not_turn_is_no_bend_that_could_be_mended():
+    """Found by random calls: transitions at an IP without a turn, before one that cannot join its bend."""
+    at = [(0.0, 0.0), (100.0, 0.0), (200.0, 0.0), (300.0, 80.0), (400.0, 0.0)]
+    ips = [
+        CentrelineIp(
+            easting_m=e, northing_m=n, radius_m=50.0 if 0 < i < 4 else 0.0, transition_out_m=20.0 if 0 < i < 4 else 0.0
+        )
+        for i, (e, n) in enumerate(at)
+    ]
+    ips[3] = replace(ips[3], joins=True)
+    with pytest.raises(DesignInputError):
+        Legs.of(ips)
+    assert plan_remedies(ips) == []

@@ -137,7 +137,7 @@ def test_levels_doubles_triangles_and_what_is_not_there():
     assert np.isnan(made.tin.level_at(np.array([12.0]), np.array([11.0]))[0])
     assert area(tin) - area(made.tin) == pytest.approx(50.0, rel=0.02)
     made = edited(tin, [change("exclude", (500.0, 5.0, 1.0)), change("keep", tuple(xyz[3]))], 0.0, xyz)
-    assert made.idle == [(0, "There is no surveyed point of level 1.000 m at 500.00 E, 5.00 N.")]
+    assert made.idle == [(0, "There is no surveyed point of level 1.000 m at E 500.00 m, N 5.00 m.")]
     assert corners(made.tin) == corners(tin)
 
 

@@ -116,7 +116,7 @@ def test_a_hole_alone_leaves_the_rest_as_it_is_and_nothing_left_is_refused():
     ("corners", "why"),
     [
         ([(0, 0), (9, 9)], "has 2 corners"),
-        ([(0, 0), (9, 9), (9, 0), (0, 9)], "crosses itself after its corner at 0.00 E, 0.00 N"),
+        ([(0, 0), (9, 9), (9, 0), (0, 9)], "crosses itself after its corner at E 0.00 m, N 0.00 m"),
         ([(0, 0), (9, 0), (9, 0), (0, 9)], "crosses itself"),
     ],
 )

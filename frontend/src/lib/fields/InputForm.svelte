@@ -3,10 +3,11 @@
   import { INPUTS, type DimensionName } from '../../api/fields';
   import { unitOf, type Value } from '../units';
   import { useWork } from '../state/work.svelte';
+  import Choice from './Choice.svelte';
   import Field from './Field.svelte';
 
   /** Kinds of input that are put as a whole; the server has one address for each. */
-  type Kind = 'limits' | 'section' | 'cost' | 'bends';
+  type Kind = 'limits' | 'section' | 'cost' | 'bends' | 'truck';
   interface Meant {
     name: string;
     dimension: DimensionName;
@@ -14,6 +15,7 @@
     aside: string;
     says: string;
     optional: boolean;
+    choices: readonly string[];
   }
   interface Props {
     kind: Kind;
@@ -54,16 +56,27 @@
 
 {#if input}
   {#each fields as f (f.name)}
-    <Field
-      id={`${kind}-${f.name}`}
-      label={f.label}
-      value={input[f.name] ?? null}
-      dimension={f.dimension}
-      aside={f.aside}
-      unit={unit(f, w.project)}
-      says={f.says}
-      optional={f.optional}
-      take={(v) => take(f.name, f.label, v)}
-    />
+    {#if f.choices.length}
+      <Choice
+        id={`${kind}-${f.name}`}
+        label={f.label}
+        value={String(input[f.name] ?? '')}
+        choices={f.choices}
+        says={f.says}
+        take={(v) => take(f.name, f.label, v)}
+      />
+    {:else}
+      <Field
+        id={`${kind}-${f.name}`}
+        label={f.label}
+        value={input[f.name] ?? null}
+        dimension={f.dimension}
+        aside={f.aside}
+        unit={unit(f, w.project)}
+        says={f.says}
+        optional={f.optional}
+        take={(v) => take(f.name, f.label, v)}
+      />
+    {/if}
   {/each}
 {/if}

@@ -36,6 +36,7 @@ export interface LineFigures {
   ledger: Ledger | null;
   uses: Use[];
   findings: Finding[];
+  speeds: Schemas['SpeedFigures'] | null;
   stopped: string | null;
   arrays: Arrays;
 }
@@ -78,7 +79,7 @@ function asked(wish: Wish, kept: KeptArrays): Promise<Answer> {
 }
 
 export function lineFigures(of: Case, answer: Answer): LineFigures {
-  const { line, ledger, uses } = answer.products;
+  const { line, ledger, uses, speeds } = answer.products;
   return {
     of,
     ips: line?.ips ?? [],
@@ -86,6 +87,7 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
     ledger,
     uses: uses?.uses ?? [],
     findings: uses?.findings ?? [],
+    speeds: speeds ?? null,
     stopped: answer.stopped,
     arrays: answer.arrays,
   };

@@ -12,6 +12,7 @@
   let offered = $state.raw<Limits | null>(null);
   let refused = $state<string | null>(null);
   const tie = (name: string) => name.startsWith('start_') || name.startsWith('end_');
+  const SIGHT = ['reaction_s', 'deceleration_m_s2', 'eye_m', 'object_m', 'stopping_sight'];
 
   /** Another design speed has other limits: they are offered, not taken. */
   async function taken(name: string, value: unknown): Promise<void> {
@@ -46,9 +47,9 @@
     refused = await w.save({
       what: `the limits of ${told('speed', take.design_speed_kmh)}`,
       send: ({ path, base, token, project }) => {
-        // The tie-ins are the project's own and stay.
-        const { start_level_m, start_grade, end_level_m, end_grade } = project.limits!;
-        const next = { ...take, start_level_m, start_grade, end_level_m, end_grade };
+        // The tie-ins, and how sight is looked at, are the project's own and stay.
+        const own = Object.entries(project.limits!).filter(([name]) => tie(name) || SIGHT.includes(name));
+        const next = { ...take, ...Object.fromEntries(own) } as Limits;
         return ask(
           api.PUT('/api/projects/{project_id}/limits', { params: { path }, body: { base, token, limits: next } }),
         );
@@ -72,7 +73,19 @@
     {#if refused}<p class="failure">{refused}</p>{/if}
   </div>
 {/if}
-<InputForm kind="limits" only={(name) => name !== 'design_speed_kmh' && !tie(name)} />
+<InputForm kind="limits" only={(name) => name !== 'design_speed_kmh' && !tie(name) && !SIGHT.includes(name)} />
+<details class="fold">
+  <summary>Sight along the line</summary>
+  <InputForm kind="limits" only={(name) => SIGHT.includes(name)} />
+  <p class="faint">
+    K of crests and sags stands above for level road. Along the line each place looks ahead and back, and stopping takes
+    the grades on its way into account.
+  </p>
+</details>
+<details class="fold">
+  <summary>Trucks</summary>
+  <InputForm kind="truck" />
+</details>
 <h2>Tie-ins to the existing roads</h2>
 <p class="faint">An empty field leaves that end free.</p>
 <InputForm kind="limits" only={tie} />

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from delgrun.core.centreline.bends import Corner
-from delgrun.core.centreline.legs import LEAST_RADIUS_M, CentrelineIp, Legs, turns_of
+from delgrun.core.centreline.legs import LEAST_RADIUS_M, STRAIGHT_ANGLE, CentrelineIp, Legs, turns_of
 from delgrun.core.errors import DesignInputError
 from delgrun.core.units import say
 
@@ -177,7 +177,8 @@ def _fit_alone(ips: list[CentrelineIp]) -> list[PlanRemedy]:
     for i, angle in enumerate(turn.tolist(), 1):
         ip = ips[i]
         whole = ip.transition_in_m + ip.transition_out_m
-        if ip.radius_m < LEAST_RADIUS_M or whole <= 2 * abs(angle) * ip.radius_m:
+        # What does not turn has no bend that could be mended.
+        if ip.radius_m < LEAST_RADIUS_M or abs(angle) < STRAIGHT_ANGLE or whole <= 2 * abs(angle) * ip.radius_m:
             continue
         shorter = _turned(ip, angle)
         larger = replace(ip, radius_m=float(np.ceil(whole / (2 * abs(angle)))))

@@ -2,12 +2,15 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.gradeline.edit_kinds import Edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.sight.along import Sight, stopping_sight
+from delgrun.core.trucks.trucks import Truck, TruckRun, run
 from delgrun.core.units import say
 
 # Millimetre rounding of levels and lengths may use up this much of a limit.
@@ -54,13 +57,32 @@ class PlanBend:
 
 @dataclass(frozen=True)
 class Checked:
-    """What checks look at: a line under limits and, where they are known, its earthworks and the bends in plan."""
+    """What checks look at: a line under limits and, where known, its earthworks, bends in plan and a truck."""
 
     line: GradeLine
     limits: LimitSet
     works: Earthworks | None = None
     evaluation: Evaluation | None = None
     bends: tuple[PlanBend, ...] = ()
+    truck: Truck | None = None
+
+    @cached_property
+    def ahead(self) -> Sight:
+        """Sight for stopping in the direction of chainage."""
+        return stopping_sight(self.line, self.limits.stopping)
+
+    @cached_property
+    def back(self) -> Sight:
+        return stopping_sight(self.line, self.limits.stopping, back=True)
+
+    @cached_property
+    def truck_ahead(self) -> TruckRun:
+        """The truck that grades are judged by, in the direction of chainage; one is needed."""
+        return run(self.line, self.truck or Truck(), self.limits.design_speed_kmh)
+
+    @cached_property
+    def truck_back(self) -> TruckRun:
+        return run(self.line, self.truck or Truck(), self.limits.design_speed_kmh, back=True)
 
 
 @dataclass(frozen=True)

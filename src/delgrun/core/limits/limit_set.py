@@ -6,9 +6,11 @@ import numpy as np
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
-from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, sag_k
+from delgrun.core.sight.stopping import Stopping, crest_k, design_stopping_sight_m, sag_k
 
 _LEAST = "at least"
+# What it is to have too little sight.
+SIGHT_CHECKS = ("fails", "advice", "off")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -38,10 +40,33 @@ class LimitSet:
     longest_tangent_m: float | None = meant(
         "size", "longest tangent", low=0, above=True, high=1e6, first=None, optional=True, aside="advice"
     )
+    reaction_s: float = meant("time", "reaction", low=0.5, high=10, first=2.5)
+    deceleration_m_s2: float = meant(
+        "acceleration", "deceleration", low=0.5, high=10, first=3.4, says="of the brakes, on the level"
+    )
+    eye_m: float = meant("size", "eye", low=0.3, high=4, first=1.08, aside="above road")
+    object_m: float = meant(
+        "size", "object", low=0, high=4, first=0.6, aside="above road", says="what must be seen in time to stop"
+    )
+    stopping_sight: str = meant(
+        "word", "stopping sight", choices=SIGHT_CHECKS, first="advice",
+        says="whether too little of it along the line, grades and both directions looked at, is a failure",
+    )  # fmt: skip
     start_level_m: float | None = meant("level", "start level", low=-1e8, high=1e8, first=None, optional=True)
     start_grade: float | None = meant("exact_grade", "start grade", low=-2, high=2, first=None, optional=True)
     end_level_m: float | None = meant("level", "end level", low=-1e8, high=1e8, first=None, optional=True)
     end_grade: float | None = meant("exact_grade", "end grade", low=-2, high=2, first=None, optional=True)
+
+    @property
+    def stopping(self) -> Stopping:
+        """What a driver needs to stop at the design speed."""
+        return Stopping(
+            speed_kmh=self.design_speed_kmh,
+            reaction_s=self.reaction_s,
+            deceleration_m_s2=self.deceleration_m_s2,
+            eye_m=self.eye_m,
+            object_m=self.object_m,
+        )
 
     @property
     def start(self) -> TieIn:

@@ -1,4 +1,6 @@
-"""Stopping sight on the level and the K values that keep it."""
+"""Stopping sight, on the level and on grades, and the K values that keep it."""
+
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -78,3 +80,50 @@ def sight_curve_m(sight_m: float, change: float) -> float:
     if long >= sight_m:
         return long
     return max(2 * sight_m - constant / percent, 0.0) if percent > 0 else 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Stopping:
+    """What a driver needs to stop.
+
+    Parameters
+    ----------
+    speed_kmh, reaction_s : as they are named
+    deceleration_m_s2 : of the brakes on the level
+    eye_m, object_m : heights above the road
+
+    References
+    ----------
+    0.278 V t + V^2 / (254 (a / 9.81 + G)): "A Policy on Geometric Design of Highways and Streets", reference values
+    2.2. With the grade changing on the way, G d is the rise over the way braked in: what speed is worth in height is
+    used up by brakes and rise.
+    """
+
+    speed_kmh: float
+    reaction_s: float = 2.5
+    deceleration_m_s2: float = 3.4
+    eye_m: float = 1.08
+    object_m: float = 0.60
+
+    @property
+    def reacting_m(self) -> float:
+        return 0.278 * self.speed_kmh * self.reaction_s
+
+    @property
+    def braking_m(self) -> float:
+        """The height that the speed is worth. [m]"""
+        return self.speed_kmh**2 / 254
+
+    @property
+    def force(self) -> float:
+        """Deceleration over gravity."""
+        return self.deceleration_m_s2 / 9.81
+
+    def on_grade_m(self, grade: float) -> float:
+        """Distance to stop on an even grade, up positive; infinite where the brakes hold no longer. [m]
+
+        >>> round(Stopping(speed_kmh=65).on_grade_m(-0.08), 2)
+        107.57
+        """
+        net = self.force + grade
+        return self.reacting_m + self.braking_m / net if net > 0 else np.inf

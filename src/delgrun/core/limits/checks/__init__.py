@@ -11,13 +11,17 @@ from delgrun.core.limits.checks.grades import FLATTEST_GRADE, STEEPEST_GRADE
 from delgrun.core.limits.checks.ground import NO_CATCH_LEFT, NO_CATCH_RIGHT, NO_GROUND, NOT_REACHED
 from delgrun.core.limits.checks.ip_spacing import IP_SPACING
 from delgrun.core.limits.checks.longest_tangent import LONGEST_TANGENT
+from delgrun.core.limits.checks.sight import STOPPING_SIGHT, STOPPING_SIGHT_ADVICE
 from delgrun.core.limits.checks.tie_ins import TIE_IN_GRADE, TIE_IN_LEVEL
+from delgrun.core.limits.checks.trucks import SLOW_TRUCK
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.units import chainage_text
 
 CHECKS: tuple[Check, ...] = (
     STEEPEST_GRADE, FLATTEST_GRADE, CREST_K, SAG_K, CURVE_LENGTH, IP_SPACING, LONGEST_TANGENT, TIE_IN_LEVEL,
-    TIE_IN_GRADE, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT, NOT_REACHED, *COORDINATION,
+    TIE_IN_GRADE, STOPPING_SIGHT, STOPPING_SIGHT_ADVICE, SLOW_TRUCK, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT,
+    NOT_REACHED,
+    *COORDINATION,
 )  # fmt: skip
 BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}
 

@@ -1,0 +1,105 @@
+import { told } from '../../units';
+import { frame, label, type View } from '../draw';
+import { inks } from '../ink';
+import type { TrackKind } from '../kind';
+import type { Work } from '../../state/work.svelte';
+import { valueAt } from '../trace';
+
+/** Sight of the line on screen, once it is there: at each eye, NaN where one sees to the end. */
+function sightOf(w: Work) {
+  const { sight_at: s, ahead, ahead_needed, back, back_needed } = w.shownFigures?.arrays ?? {};
+  return s && ahead && ahead_needed && back && back_needed
+    ? {
+        s,
+        ways: [
+          { name: 'ahead', seen: ahead, needed: ahead_needed, up: 1 },
+          { name: 'back', seen: back, needed: back_needed, up: -1 },
+        ],
+      }
+    : null;
+}
+
+/** One way: what is seen as a band from the middle, what is needed as a line, and the lack between them hatched. */
+function drawWay(
+  v: View,
+  s: ArrayLike<number>,
+  seen: ArrayLike<number>,
+  needed: ArrayLike<number>,
+  y: (m: number) => number,
+) {
+  const { c } = v;
+  const ink = inks();
+  const band = new Path2D();
+  const lack = new Path2D();
+  for (let i = 0; i + 1 < s.length; i++) {
+    const [a, b] = [v.x(s[i]!), v.x(s[i + 1]!)];
+    if (b < v.left || a > v.right) continue;
+    // Who sees to the end sees as much as the track shows.
+    const [p, q] = [y(seen[i]! || Infinity), y(seen[i + 1]! || Infinity)];
+    band.moveTo(a, y(0));
+    band.lineTo(a, p);
+    band.lineTo(b, q);
+    band.lineTo(b, y(0));
+    if (!(seen[i]! < needed[i]! || seen[i + 1]! < needed[i + 1]!)) continue;
+    lack.moveTo(a, p);
+    lack.lineTo(a, y(needed[i]!));
+    lack.lineTo(b, y(needed[i + 1]!));
+    lack.lineTo(b, q);
+  }
+  c.globalAlpha = 0.55;
+  c.fillStyle = ink.fine;
+  c.fill(band);
+  c.globalAlpha = 1;
+  c.fillStyle = ink.failureHatch;
+  c.fill(lack);
+  c.strokeStyle = ink.plumb;
+  c.lineWidth = 1;
+  c.setLineDash([4, 3]);
+  c.beginPath();
+  for (let i = 0; i < s.length; i++) c.lineTo(v.x(s[i]!), y(needed[i]!));
+  c.stroke();
+  c.setLineDash([]);
+}
+
+/** How far one sees from each place, ahead above the middle and back below it, against what stopping needs. */
+export const sight: TrackKind = {
+  id: 'sight',
+  name: 'Stopping sight',
+  title: () => 'Stopping sight, ahead above and back below (dashed: needed; hatched: lacking)',
+  height: 84,
+  needs: ['sight'],
+  draw: (v, w) => {
+    const of = sightOf(w);
+    if (!of) return;
+    const ink = inks();
+    const mid = v.h / 2;
+    let most = 1;
+    for (const { needed } of of.ways) for (let i = 0; i < needed.length; i++) most = Math.max(most, needed[i]!);
+    const room = mid - 3;
+    v.c.textAlign = 'right';
+    label(v.c, 'ahead', v.left - 8, 15, ink.faint);
+    label(v.c, 'back', v.left - 8, v.h - 7, ink.faint);
+    v.c.textAlign = 'left';
+    v.c.save();
+    frame(v);
+    for (const { seen, needed, up } of of.ways)
+      drawWay(v, of.s, seen, needed, (m) => mid - up * Math.min(m / (1.8 * most), 1) * room);
+    v.c.strokeStyle = ink.faint;
+    v.c.beginPath();
+    v.c.moveTo(v.left, Math.round(mid) + 0.5);
+    v.c.lineTo(v.right, Math.round(mid) + 0.5);
+    v.c.stroke();
+    v.c.restore();
+  },
+  readout: (w) => {
+    const of = sightOf(w);
+    if (!of) return '';
+    const at = w.selection.plumb;
+    return of.ways
+      .map(({ name, seen, needed }) => {
+        const far = valueAt(of.s, seen, at);
+        return `${name} ${Number.isNaN(far) ? 'to the end' : told('about', far)} of ${told('about', valueAt(of.s, needed, at))}`;
+      })
+      .join(', ');
+  },
+};

@@ -1,0 +1,229 @@
+"""Compiled sight along a grade line, exact: its pieces are parabolas and circles, and so is what lies above them.
+
+A piece is (from, to, kind, p0, p1, p2). Of kind 0 it is a parabola z = p0 + p1 u + p2 u^2, u from its start; of kind 1
+or -1 the upper or lower arc of a circle with its centre at chainage p0 and level p1 and the radius p2. [m]
+"""
+
+import numpy as np
+
+from delgrun.core.kernels import kernel
+
+# A root so little behind is one of rounding. [m]
+_ROUNDING_M = 1e-9
+
+
+@kernel
+def piece_level(piece, s):
+    """Level of a piece at a chainage."""
+    if piece[2] == 0.0:
+        u = s - piece[0]
+        return piece[3] + u * (piece[4] + u * piece[5])
+    root = np.sqrt(max(piece[5] ** 2 - (s - piece[3]) ** 2, 0.0))
+    return piece[4] + piece[2] * root
+
+
+@kernel
+def piece_grade(piece, s):
+    """Grade of a piece at a chainage."""
+    if piece[2] == 0.0:
+        return piece[4] + 2 * piece[5] * (s - piece[0])
+    x = s - piece[3]
+    return -piece[2] * x / np.sqrt(max(piece[5] ** 2 - x * x, 1e-300))
+
+
+@kernel
+def piece_at(pieces, s):
+    """Number of the piece that a chainage lies on; an end between two belongs to the later one."""
+    i = np.searchsorted(pieces[:, 0], s, side="right") - 1
+    return min(max(i, 0), pieces.shape[0] - 1)
+
+
+@kernel
+def _turns(piece, s, z):
+    """Chainages within a piece at which its slope from a point has a most or a least; NaN where there is none."""
+    low, high = np.nan, np.nan
+    if piece[2] == 0.0:
+        # z - p is a t^2 + b t + c, t from the point: (a t^2 + b t + c) / t turns where t^2 = c / a.
+        a = piece[5]
+        d = s - piece[0]
+        c = piece[3] + d * (piece[4] + d * a) - z
+        if a != 0.0 and c / a > 0.0:
+            low = s + np.sqrt(c / a)
+    else:
+        # Tangents from a point to a circle.
+        p, q, r = piece[3] - s, piece[4] - z, piece[5]
+        d2 = p * p + q * q
+        if d2 > r * r:
+            k, h = 1 - r * r / d2, r * np.sqrt(d2 - r * r) / d2
+            for sign in (-1.0, 1.0):
+                x, y = p * k - sign * h * q, q * k + sign * h * p
+                if (y - q) * piece[2] >= 0.0 and x > 0.0:
+                    if np.isnan(low):
+                        low = s + x
+                    else:
+                        low, high = min(low, s + x), max(low, s + x)
+    return low, high
+
+
+@kernel
+def _falls_below(piece, s, z, slope, raised, start, end):
+    """First chainage in a stretch of a piece from which the piece, raised, lies below a line from a point; else inf."""
+    first = np.inf
+    if piece[2] == 0.0:
+        d = s - piece[0]
+        a = piece[5]
+        b = piece[4] + 2 * d * a - slope
+        c = piece[3] + d * (piece[4] + d * a) + raised - z
+        if a == 0.0:
+            if b < 0.0:
+                first = s - c / b
+            return first if start - _ROUNDING_M <= first <= end else np.inf
+        inside = b * b - 4 * a * c
+        if inside < 0.0:
+            return np.inf
+        # Both roots without losing digits; the one where it falls has 2 a t + b < 0.
+        w = -0.5 * (b + np.sqrt(inside) if b >= 0.0 else b - np.sqrt(inside))
+        for t in (w / a, c / w if w != 0.0 else np.inf):
+            if 2 * a * t + b < 0.0 and start - _ROUNDING_M <= s + t <= end:
+                first = min(first, s + t)
+        return first
+    p, q, r = piece[3] - s, piece[4] + raised - z, piece[5]
+    # The circle meets y = slope x: (x - p)^2 + (slope x - q)^2 = r^2.
+    a, half, c = 1 + slope * slope, p + slope * q, p * p + q * q - r * r
+    inside = half * half - a * c
+    if inside < 0.0:
+        return np.inf
+    for sign in (-1.0, 1.0):
+        x = (half + sign * np.sqrt(inside)) / a
+        y = slope * x - q
+        if y * piece[2] < 0.0 or not start - _ROUNDING_M <= s + x <= end:
+            continue
+        # Grade of the arc there, less that of the line.
+        if -(x - p) - slope * y < 0.0 if piece[2] > 0 else (x - p) + slope * y < 0.0:
+            first = min(first, s + x)
+    return first
+
+
+@kernel
+def _seen_from(pieces, s, eye, target):
+    """How far a receding target of this height is seen from a chainage; to the end where nothing hides it: (m, top).
+
+    `top` is where the road hides it, NaN where it does not.
+    """
+    n = pieces.shape[0]
+    j = piece_at(pieces, s)
+    z = piece_level(pieces[j], s) + eye
+    most, top = -np.inf, np.nan
+    bounds = np.empty(4)
+    for i in range(j, n):
+        piece = pieces[i]
+        start, end = max(piece[0], s), piece[1]
+        low, high = _turns(piece, s, z)
+        count = 1
+        bounds[0] = start
+        for turn in (low, high):
+            if start < turn < end:
+                bounds[count] = turn
+                count += 1
+        bounds[count] = end
+        for k in range(count):
+            a, b = bounds[k], bounds[k + 1]
+            if b <= a:
+                continue
+            rest = (piece_level(piece, b) - z) / (b - s)
+            if most > -np.inf:
+                # While the road itself is the highest that was seen, what stands on it is seen too.
+                hidden = _falls_below(piece, s, z, most, target, a, b)
+                if hidden < np.inf:
+                    return max(hidden - s, 0.0), top
+            if rest > most:
+                most, top = rest, b
+    return pieces[n - 1, 1] - s, np.nan
+
+
+@kernel
+def seen(pieces, eyes, eye, target):
+    """(n,) how far ahead is seen from each chainage, and where the road hides what lies beyond (NaN: nothing does)."""
+    far, top = np.empty(eyes.shape[0]), np.empty(eyes.shape[0])
+    for i in range(eyes.shape[0]):
+        far[i], top[i] = _seen_from(pieces, eyes[i], eye, target)
+    return far, top
+
+
+@kernel
+def lit(pieces, eyes, height, rise):
+    """(n,) how far the light of a lamp reaches that shines along the road and so much steeper; inf: over all of it."""
+    n = pieces.shape[0]
+    far = np.empty(eyes.shape[0])
+    for i in range(eyes.shape[0]):
+        s = eyes[i]
+        j = piece_at(pieces, s)
+        z = piece_level(pieces[j], s) + height
+        slope = piece_grade(pieces[j], s) + rise
+        far[i] = np.inf
+        for k in range(j, n):
+            # The beam falls below the road where the road, turned upside down, falls below the beam.
+            piece = pieces[k].copy()
+            if piece[2] == 0.0:
+                piece[3:6] *= -1.0
+            else:
+                piece[2], piece[4] = -piece[2], -piece[4]
+            met = _falls_below(piece, s, -z, -slope, 0.0, max(piece[0], s), piece[1])
+            if met < np.inf:
+                far[i] = met - s
+                break
+    return far
+
+
+@kernel
+def _used_up(piece, start, end, z, left, force):
+    """Where on a stretch of a piece `left` is used up, by `force` for each metre and the rise over z; else inf."""
+    if force * (end - start) + piece_level(piece, end) - z < left:
+        return np.inf
+    if piece[2] == 0.0:
+        u = start - piece[0]
+        a, b = piece[5], piece[4] + 2 * u * piece[5] + force
+        c = piece[3] + u * (piece[4] + u * piece[5]) - z - left
+        inside = max(b * b - 4 * a * c, 0.0)
+        # The smaller way on, without losing digits; brakes that hold make b > 0.
+        w = b + np.sqrt(inside) if b >= 0.0 else b - np.sqrt(inside)
+        return start + (-2 * c / w if b >= 0.0 else -w / (2 * a))
+    low, high = start, end
+    while high - low > 1e-7:
+        middle = 0.5 * (low + high)
+        if force * (middle - start) + piece_level(piece, middle) - z < left:
+            low = middle
+        else:
+            high = middle
+    return high
+
+
+@kernel
+def stopped(pieces, eyes, reacting, braking, force):
+    """(n,) distance to stop in: `reacting` at speed, then until friction and climbing have used up the speed's head.
+
+    `braking`: V^2 / 254, the height [m] that the speed is worth; `force`: deceleration over g. Climbing d metres costs
+    `force d` and the rise over them; past the end the last grade goes on. Infinite where brakes do not hold there.
+    """
+    out = np.empty(eyes.shape[0])
+    n = pieces.shape[0]
+    last = pieces[n - 1]
+    final = piece_grade(last, last[1])
+    for i in range(eyes.shape[0]):
+        start = eyes[i] + reacting
+        left, at = braking, start
+        found = np.inf
+        if start < last[1]:
+            for j in range(piece_at(pieces, start), n):
+                piece = pieces[j]
+                begins = max(piece[0], start)
+                z = piece_level(piece, begins)
+                found = _used_up(piece, begins, piece[1], z, left, force)
+                if found < np.inf:
+                    break
+                left -= force * (piece[1] - begins) + piece_level(piece, piece[1]) - z
+                at = piece[1]
+        if found == np.inf and force + final > 0.0:
+            found = at + left / (force + final)
+        out[i] = found - eyes[i]
+    return out

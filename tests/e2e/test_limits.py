@@ -1,0 +1,39 @@
+"""What makes a line safe, seen at the step of its limits: sight along it, speeds, trucks."""
+
+from playwright.sync_api import Page, expect
+
+from helpers import settled
+from hillside import over_a_hillside, saved_after
+
+
+def test_too_little_sight_is_advice_or_a_failure_as_is_chosen(page: Page, program):
+    over_a_hillside(page, program, "Safe or not")
+    page.get_by_role("button", name="Line along the ground").click()
+    settled(page)
+    page.get_by_role("navigation").get_by_role("button", name="Limits").click()
+    speed = page.locator("#limits-design_speed_kmh")
+    revision = int(page.locator(".page").get_attribute("data-revision") or 0)
+    speed.fill("110")
+    speed.press("Enter")
+    revision = saved_after(page, revision)
+    page.get_by_role("button", name="Keep mine").click()
+    advice = page.get_by_label("Advice").get_by_text("Stopping sight")
+    expect(advice.first).to_be_visible()
+    failures = page.locator('.ledger [data-item="worst"]').inner_text()
+
+    page.get_by_text("Sight along the line").click()
+    page.locator("#limits-stopping_sight").select_option("fails")
+    revision = saved_after(page, revision)
+    told = page.locator(".failure-box").filter(has_text="Stopping sight")
+    expect(told.first).to_contain_text("to stop, short by")
+    expect(told.first).to_contain_text("hidden by the road at")
+    expect(advice).to_have_count(0)
+    assert page.locator('.ledger [data-item="worst"]').inner_text() != failures
+    # A finding leads to its place, and the tracks tell what is seen there of what is needed, and how fast a truck is.
+    told.first.click()
+    expect(page.locator('[data-track="sight"]')).to_contain_text("of 2")
+    expect(page.locator('[data-track="speed"]')).to_contain_text("truck ahead")
+
+    page.locator("#limits-stopping_sight").select_option("off")
+    saved_after(page, revision)
+    expect(told).to_have_count(0)
