@@ -37,3 +37,40 @@ def test_too_little_sight_is_advice_or_a_failure_as_is_chosen(page: Page, progra
     page.locator("#limits-stopping_sight").select_option("off")
     saved_after(page, revision)
     expect(told).to_have_count(0)
+
+
+def test_a_range_is_added_typed_and_dragged(page: Page, program):
+    over_a_hillside(page, program, "By range")
+    page.get_by_role("button", name="Line along the ground").click()
+    settled(page)
+    page.get_by_role("navigation").get_by_role("button", name="Limits").click()
+    revision = int(page.locator(".page").get_attribute("data-revision") or 0)
+    page.get_by_role("button", name="Add a range at the plumb line").click()
+    revision = saved_after(page, revision)
+    for name, text in (("words", "village"), ("from_m", "1+000"), ("to_m", "2+000"), ("max_grade", "1")):
+        field = page.locator(f"#range-0-{name}")
+        field.fill(text)
+        field.press("Enter")
+        revision = saved_after(page, revision)
+    told = page.locator(".failure-box").filter(has_text="at most 1.00 %")
+    expect(told.first).to_contain_text("too steep")
+    # What fails ends where the range does, also once its end was dragged.
+    bar = page.locator('[data-range="0"]')
+    expect(bar).to_contain_text("village")
+    box = bar.bounding_box()
+    assert box
+    right, middle = box["x"] + box["width"] - 3, box["y"] + box["height"] / 2
+    page.mouse.move(right, middle)
+    page.mouse.down()
+    page.mouse.move(right + 40, middle, steps=5)
+    page.mouse.up()
+    revision = saved_after(page, revision)
+    to = page.locator("#range-0-to_m").input_value()
+    assert to > "2+150.00", to
+    page.locator("#range-0-to_m").fill("0+500")
+    page.locator("#range-0-to_m").press("Enter")
+    expect(page.get_by_text("The range from 1+000.00 to 0+500.00 has no length.")).to_be_visible()
+    page.locator("#range-0-to_m").press("Escape")
+    page.get_by_role("button", name="Delete the range").click()
+    saved_after(page, revision)
+    expect(told).to_have_count(0)

@@ -784,6 +784,39 @@ export const INPUTS = {
       "choices": []
     },
     {
+      "name": "min_tangent_m",
+      "dimension": "size",
+      "label": "shortest tangent",
+      "aside": "",
+      "says": "between curves that do not touch",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": []
+    },
+    {
+      "name": "most_cut_m",
+      "dimension": "size",
+      "label": "deepest cut",
+      "aside": "",
+      "says": "at the centreline",
+      "optional": true,
+      "low": 0,
+      "high": 1000.0,
+      "choices": []
+    },
+    {
+      "name": "most_fill_m",
+      "dimension": "size",
+      "label": "highest fill",
+      "aside": "",
+      "says": "at the centreline",
+      "optional": true,
+      "low": 0,
+      "high": 1000.0,
+      "choices": []
+    },
+    {
       "name": "longest_tangent_m",
       "dimension": "size",
       "label": "longest tangent",
@@ -1460,7 +1493,8 @@ export const INPUTS = {
       "high": 100,
       "choices": []
     }
-  ]
+  ],
+  "ranges": []
 } as const;
 
 export const ROWS = {
@@ -1980,6 +2014,176 @@ export const ROWS = {
         "choices": []
       }
     ]
+  },
+  "ranges": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": []
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": []
+      },
+      {
+        "name": "words",
+        "dimension": "line",
+        "label": "what it is",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "design_speed_kmh",
+        "dimension": "speed",
+        "label": "design speed",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 20,
+        "high": 130,
+        "choices": []
+      },
+      {
+        "name": "max_grade",
+        "dimension": "fall",
+        "label": "steepest grade",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 0.5,
+        "choices": []
+      },
+      {
+        "name": "min_grade",
+        "dimension": "fall",
+        "label": "flattest grade",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 0.1,
+        "choices": []
+      },
+      {
+        "name": "min_crest_k_m_per_pct",
+        "dimension": "k",
+        "label": "K of crests",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "min_sag_k_m_per_pct",
+        "dimension": "k",
+        "label": "K of sags",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "min_curve_length_m",
+        "dimension": "size",
+        "label": "shortest curve",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "min_ip_spacing_m",
+        "dimension": "size",
+        "label": "IP spacing",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "min_tangent_m",
+        "dimension": "size",
+        "label": "shortest tangent",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "longest_tangent_m",
+        "dimension": "size",
+        "label": "longest tangent",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "most_cut_m",
+        "dimension": "size",
+        "label": "deepest cut",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000.0,
+        "choices": []
+      },
+      {
+        "name": "most_fill_m",
+        "dimension": "size",
+        "label": "highest fill",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000.0,
+        "choices": []
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      }
+    ]
   }
 } as const;
 
@@ -2033,6 +2237,14 @@ export const CHECKS = [
     "group": ""
   },
   {
+    "id": "shortest_tangent",
+    "name": "Shortest tangent",
+    "row": "tangent",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
     "id": "longest_tangent",
     "name": "Longest tangent",
     "row": "tangent",
@@ -2053,6 +2265,22 @@ export const CHECKS = [
     "name": "Tie-in grade",
     "row": null,
     "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "cut_depth",
+    "name": "Deepest cut",
+    "row": "depth",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "fill_height",
+    "name": "Highest fill",
+    "row": "depth",
+    "place": "stretch",
     "advice": false,
     "group": ""
   },

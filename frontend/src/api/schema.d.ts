@@ -909,6 +909,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/ranges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Ranges: all fields at once. */
+        put: operations["projects_put_ranges_projects__int_project_id__ranges_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/redo": {
         parameters: {
             query?: never;
@@ -2582,8 +2599,65 @@ export interface components {
             worst_use: components["schemas"]["WorstUse"] | null;
         };
         /**
+         * LimitRange
+         * @description A stretch of chainage with limits of its own; what it leaves free is as around it.
+         */
+        LimitRange: {
+            /** Design Speed Kmh */
+            design_speed_kmh: number | null;
+            /** From M */
+            from_m: number;
+            /** Longest Tangent M */
+            longest_tangent_m: number | null;
+            /** Max Grade */
+            max_grade: number | null;
+            /** Min Crest K M Per Pct */
+            min_crest_k_m_per_pct: number | null;
+            /** Min Curve Length M */
+            min_curve_length_m: number | null;
+            /** Min Grade */
+            min_grade: number | null;
+            /** Min Ip Spacing M */
+            min_ip_spacing_m: number | null;
+            /** Min Sag K M Per Pct */
+            min_sag_k_m_per_pct: number | null;
+            /** Min Tangent M */
+            min_tangent_m: number | null;
+            /** Most Cut M */
+            most_cut_m: number | null;
+            /** Most Fill M */
+            most_fill_m: number | null;
+            /** Road */
+            road: string;
+            /** To M */
+            to_m: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LimitRanges
+         * @description All ranges of a project, in the order in which they were made.
+         */
+        LimitRanges: {
+            /** Rows */
+            rows: components["schemas"]["LimitRange"][];
+        };
+        /** LimitRangesIn */
+        LimitRangesIn: {
+            /** Base */
+            base: number;
+            ranges: components["schemas"]["LimitRanges"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
          * LimitSet
-         * @description Bounds for the whole length. Grades are ratios, K in m/%; an empty tie-in leaves that end free.
+         * @description Bounds for the whole length, and ranges with others.
+         *
+         *     Grades are ratios, K in m/%; an empty tie-in leaves that end free.
          *
          *     The first values are those of 70 km/h: see `default_limits`.
          */
@@ -2612,6 +2686,12 @@ export interface components {
             min_ip_spacing_m: number;
             /** Min Sag K M Per Pct */
             min_sag_k_m_per_pct: number;
+            /** Min Tangent M */
+            min_tangent_m: number | null;
+            /** Most Cut M */
+            most_cut_m: number | null;
+            /** Most Fill M */
+            most_fill_m: number | null;
             /** Object M */
             object_m: number;
             /** Reaction S */
@@ -3287,6 +3367,7 @@ export interface components {
             notes: components["schemas"]["Notes"] | null;
             outline: components["schemas"]["Outline"] | null;
             practice: components["schemas"]["Practice"] | null;
+            ranges: components["schemas"]["LimitRanges"] | null;
             /** Revision */
             revision: number;
             section: components["schemas"]["SectionSetting"] | null;
@@ -9640,6 +9721,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PracticeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_ranges_projects__int_project_id__ranges_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LimitRangesIn"];
             };
         };
         responses: {

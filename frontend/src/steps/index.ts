@@ -68,7 +68,7 @@ export const STEPS: StepKind[] = [
     status: (w) => (w.project?.limits ? fine(brief('speed', w.project.limits.design_speed_kmh)) : empty),
     layout: 'deck',
     panel: LimitsPanel,
-    tracks: ['bends', 'long', 'use', 'sight', 'speed'],
+    tracks: ['bends', 'ranges', 'long', 'use', 'sight', 'speed'],
     map: ROAD,
   },
   {

@@ -14,6 +14,7 @@ from delgrun.core.ground.backdrop import Backdrop
 from delgrun.core.ground.edits import GroundChange
 from delgrun.core.ground.outline import Outline
 from delgrun.core.limits.limit_set import LimitSet, default_limits
+from delgrun.core.limits.ranges import LimitRanges
 from delgrun.core.notes.notes import Notes
 from delgrun.core.practice import Practice
 from delgrun.core.section.typical_section import SectionSetting
@@ -135,6 +136,14 @@ EQUATIONS = InputKind(
 )
 PRACTICE = InputKind(name="practice", table="practice_version", cls=Practice, label="Units", unsaved=Practice)
 TRUCK = InputKind(name="truck", table="truck_version", cls=Truck, label="Truck", unsaved=Truck)
+RANGES = InputKind(
+    name="ranges",
+    table="ranges_version",
+    cls=LimitRanges,
+    label="Ranges",
+    rows_table="limit_range",
+    unsaved=LimitRanges,
+)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
 KINDS: tuple[InputKind, ...] = (
@@ -154,6 +163,7 @@ KINDS: tuple[InputKind, ...] = (
     EQUATIONS,
     PRACTICE,
     TRUCK,
+    RANGES,
 )
 
 

@@ -1,6 +1,6 @@
 """A case: one revision's inputs and the line that is being looked at. Everything else follows, each result once."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import cached_property
 from typing import Any, Literal
@@ -8,6 +8,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
 from delgrun.core.centreline.junction import grade_on, level_on
 from delgrun.core.centreline.speeds import BendRules, BendSpeed, RoadWidth, bend_speeds
@@ -25,10 +26,23 @@ from delgrun.core.ground.along import (
 from delgrun.core.ground.edits import Edited, GroundChange, as_built, edited, is_bulk, meant_by
 from delgrun.core.ground.outline import Outline, cut_out
 from delgrun.core.ground.tin import Tin, build_tin
-from delgrun.core.inputs import BENDS, CENTRELINE, COST, EQUATIONS, LIMITS, LINE, OUTLINE, SECTION, SURVEY, TRUCK
+from delgrun.core.inputs import (
+    BENDS,
+    CENTRELINE,
+    COST,
+    EQUATIONS,
+    LIMITS,
+    LINE,
+    OUTLINE,
+    RANGES,
+    SECTION,
+    SURVEY,
+    TRUCK,
+)
 from delgrun.core.limits.check import Checked, LimitUse, PlanBend
 from delgrun.core.limits.checks import all_uses
 from delgrun.core.limits.limit_set import LimitSet, TieIn
+from delgrun.core.limits.ranges import LimitRanges
 from delgrun.core.section.section import DepthTable, build_depth_table
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead
@@ -51,8 +65,13 @@ def _surface_of(ground: Edited) -> Tin:
 _FIRST_RULES: Kept[BendRules] = Kept(BendRules(), Key("first", BENDS.name))
 
 
-def _speeds_of(line: Centreline, rules: BendRules, speed_kmh: float, road: RoadWidth) -> list[BendSpeed]:
-    return bend_speeds(line.bends, line.ips, rules, [speed_kmh] * len(line.bends), road)
+def _speeds_of(line: Centreline, rules: BendRules, limits: LimitSet, road: RoadWidth) -> list[BendSpeed]:
+    return bend_speeds(line.bends, line.ips, rules, design_speeds(line.bends, limits), road)
+
+
+def design_speeds(bends: Sequence[Bend], limits: LimitSet) -> list[float]:
+    """The design speed of each bend: the fastest of the ranges it touches. [km/h]"""
+    return [limits.over("design_speed_kmh", b.from_chainage_m, b.to_chainage_m) for b in bends]
 
 
 def plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...]:
@@ -61,6 +80,11 @@ def plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...
         PlanBend(b.from_chainage_m, b.to_chainage_m, float(np.copysign(b.radius_m, b.deflection)), s.allowed_kmh)
         for b, s in zip(line.bends, speeds, strict=True)
     )
+
+
+def _ranged(typed: LimitSet, ranges: LimitRanges, road: str) -> LimitSet:
+    """Limits with the ranges of one road."""
+    return replace(typed, ranges=ranges.of(road))
 
 
 def _tied(typed: LimitSet, main: bool, start: TieIn, end: TieIn) -> LimitSet:
@@ -124,6 +148,9 @@ class Case:
         Typed ones are the main road's; at a junction another road hands over its level, and its grade if wished.
         """
         typed = self.state.need(LIMITS, "The project has no limits yet: choose a design speed.")
+        ranges = self.state.slots.get(RANGES.name)
+        if ranges is not None and ranges.value.of(self.road):
+            typed = self.made(_ranged, typed, ranges, self.road)
         start, end = self._handed_over("start"), self._handed_over("end")
         if self.road == MAIN_ROAD and start == end == TieIn():
             return typed
@@ -164,16 +191,16 @@ class Case:
         """By what bends are judged; projects of earlier versions have the first rules."""
         return self.state.slots.get(BENDS.name, _FIRST_RULES)
 
-    def speeds_for(self, bends: int) -> tuple[list[float], RoadWidth]:
-        """The design speed of each bend [km/h], and the road that is turned in them."""
+    @property
+    def road_width(self) -> RoadWidth:
+        """The road that is turned in bends."""
         typical = self.setting.value
-        return [self.limits.value.design_speed_kmh] * bends, RoadWidth(typical.lane_width_m, typical.lane_crossfall)
+        return RoadWidth(typical.lane_width_m, typical.lane_crossfall)
 
     @property
     def bend_speeds(self) -> Kept[list[BendSpeed]]:
         """What each bend allows and needs."""
-        (speed,), road = self.speeds_for(1)
-        return self.made(_speeds_of, self.centreline, self.bend_rules, speed, road)
+        return self.made(_speeds_of, self.centreline, self.bend_rules, self.limits, self.road_width)
 
     @cached_property
     def plan_bends(self) -> tuple[PlanBend, ...]:

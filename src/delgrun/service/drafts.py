@@ -21,7 +21,7 @@ from delgrun.core.limits.checks import all_uses
 from delgrun.core.limits.checks.coordination import COORDINATION
 from delgrun.core.units import say
 from delgrun.service import wire
-from delgrun.service.case import Case, plan_bends
+from delgrun.service.case import Case, design_speeds, plan_bends
 from delgrun.service.centrelines import put_on_roads, unmet_junction
 from delgrun.service.products import findings_of
 from delgrun.service.projects import Projects
@@ -132,7 +132,9 @@ def _remedies(ips: list[CentrelineIp]) -> list[Json]:
 
 
 def _speeds(case: Case, line: Centreline) -> list[BendSpeed]:
-    return bend_speeds(line.bends, line.ips, case.bend_rules.value, *case.speeds_for(len(line.bends)))
+    return bend_speeds(
+        line.bends, line.ips, case.bend_rules.value, design_speeds(line.bends, case.limits.value), case.road_width
+    )
 
 
 def _bends(bends: list[Bend], speeds: list[BendSpeed]) -> list[Json]:
@@ -146,7 +148,7 @@ def _bends(bends: list[Bend], speeds: list[BendSpeed]) -> list[Json]:
 def usual_bend(projects: Projects, project_id: int, revision: int) -> Json:
     """Radius and transitions that the rules ask for at a right angle and the project's design speed."""
     case = projects.case(projects.states.at(project_id, revision))
-    (speed,), road = case.speeds_for(1)
+    speed, road = case.limits.value.design_speed_kmh, case.road_width
     radius, transition = standard_bend(np.pi / 2, case.bend_rules.value, speed, road)
     return {"radius_m": radius, "transition_m": transition}
 
@@ -156,7 +158,7 @@ def by_standard(projects: Projects, project_id: int, revision: int, row: Json) -
     case = projects.case(projects.states.at(project_id, revision))
     design = made_of(CentrelineDesign, row)
     ips = list(design.ips)
-    (speed,), road = case.speeds_for(1)
+    speed, road = case.limits.value.design_speed_kmh, case.road_width
     for i, turn in enumerate(turns_of(ips).tolist(), 1):
         # A corner too slight to be one stays as it is.
         if abs(turn) > 1e-6:

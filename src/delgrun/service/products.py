@@ -270,7 +270,7 @@ def sight(case: Case) -> tuple[None, Arrays]:
 
 @dataclass(frozen=True)
 class SpeedFigures:
-    """What curves and bends allow, the design speed and what a truck comes with. [km/h]"""
+    """What curves and bends allow, the fastest design speed and what a truck comes with. [km/h]"""
 
     allowed: list[Allowed]
     design_kmh: float
@@ -284,10 +284,15 @@ def speeds(case: Case) -> tuple[SpeedFigures, Arrays]:
     design, truck = c.limits.design_speed_kmh, c.truck or Truck()
     fastest = truck.fastest(design)
     bends = ((b.from_m, b.to_m, b.allowed_kmh) for b in c.bends)
-    allowed = list(allowed_speeds(c.line, bends, c.limits.stopping))
+    allowed = list(allowed_speeds(c.line, bends, c.limits.stopping()))
     ahead, back = c.truck_ahead, c.truck_back
-    arrays = {"truck_at": ahead.at_m, "truck_ahead": ahead.kmh, "truck_back": back.kmh}
-    return SpeedFigures(allowed, design, fastest, fastest - truck.most_slower_kmh), arrays
+    arrays = {
+        "truck_at": ahead.at_m,
+        "design": c.limits.steps("design_speed_kmh").at(ahead.at_m),
+        "truck_ahead": ahead.kmh,
+        "truck_back": back.kmh,
+    }
+    return SpeedFigures(allowed, float(arrays["design"].max()), fastest, fastest - truck.most_slower_kmh), arrays
 
 
 def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:

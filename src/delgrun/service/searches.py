@@ -38,7 +38,7 @@ def problem_of(case: Case) -> SearchProblem:
         raise DesignInputError("survey", message, at=float(works.chainage_m[missing][0]))
     start = limits.start.level_m if limits.start.level_m is not None else line.ips[0].level_m
     end = limits.end.level_m if limits.end.level_m is not None else line.ips[-1].level_m
-    return SearchProblem(works, case.cost.value, limits, start, end)
+    return SearchProblem.under(works, case.cost.value, limits, (start, end))
 
 
 def _case(projects: "Projects", project_id: int, revision: int, slot: str) -> Case:

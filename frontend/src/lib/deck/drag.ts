@@ -29,7 +29,7 @@ export function drag(node: Element, read: () => DragHandlers): () => void {
     if (e.button !== 0) return;
     from = { x: e.clientX, y: e.clientY, id: e.pointerId };
     moving = false;
-    frame = (node.closest('svg') ?? node).getBoundingClientRect();
+    frame = (node.closest('svg, .drag-frame') ?? node).getBoundingClientRect();
     target.setPointerCapture(e.pointerId);
     target.focus({ preventScroll: true });
     e.stopPropagation();

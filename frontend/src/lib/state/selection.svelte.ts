@@ -6,6 +6,8 @@ export class Selection {
   road = $state('centreline');
   slot = $state<string | null>(null);
   ip = $state<number | null>(null);
+  /** Place of the range of limits in hand among all. */
+  range = $state<number | null>(null);
   plumb = $state(0);
   pinned = $state(false);
   step = $state('line');

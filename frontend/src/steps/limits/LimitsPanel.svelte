@@ -5,6 +5,7 @@
   import { useWork } from '../../lib/state/work.svelte';
   import { show, told } from '../../lib/units';
   import Findings from '../line/Findings.svelte';
+  import Ranges from './Ranges.svelte';
 
   type Limits = Schemas['LimitSet'];
   const w = useWork();
@@ -86,6 +87,7 @@
   <summary>Trucks</summary>
   <InputForm kind="truck" />
 </details>
+<Ranges />
 <h2>Tie-ins to the existing roads</h2>
 <p class="faint">An empty field leaves that end free.</p>
 <InputForm kind="limits" only={tie} />

@@ -5,6 +5,9 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
+import numpy as np
+from numpy.typing import NDArray
+
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.gradeline.edit_kinds import Edit
 from delgrun.core.gradeline.grade_line import GradeLine
@@ -12,6 +15,8 @@ from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.sight.along import Sight, stopping_sight
 from delgrun.core.trucks.trucks import Truck, TruckRun, run
 from delgrun.core.units import say
+
+FloatArray = NDArray[np.float64]
 
 # Millimetre rounding of levels and lengths may use up this much of a limit.
 USE_TOLERANCE = 1e-6
@@ -69,11 +74,15 @@ class Checked:
     @cached_property
     def ahead(self) -> Sight:
         """Sight for stopping in the direction of chainage."""
-        return stopping_sight(self.line, self.limits.stopping)
+        return stopping_sight(self.line, self.limits.stopping(), self._design_kmh)
 
     @cached_property
     def back(self) -> Sight:
-        return stopping_sight(self.line, self.limits.stopping, back=True)
+        return stopping_sight(self.line, self.limits.stopping(), self._design_kmh, back=True)
+
+    def _design_kmh(self, chainage_m: FloatArray) -> FloatArray:
+        """(n,) design speed at each chainage."""
+        return self.limits.steps("design_speed_kmh").at(chainage_m)
 
     @cached_property
     def truck_ahead(self) -> TruckRun:

@@ -1,11 +1,14 @@
-"""The limits of a project: one set for the whole length."""
+"""The limits of a project: one set for the whole length, and ranges that replace parts of it."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property, reduce
+from typing import Any, Literal
 
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
+from delgrun.core.limits.ranges import STRICTER, LimitRange, Steps
 from delgrun.core.sight.stopping import Stopping, crest_k, design_stopping_sight_m, sag_k
 
 _LEAST = "at least"
@@ -23,7 +26,9 @@ class TieIn:
 
 @dataclass(frozen=True, kw_only=True)
 class LimitSet:
-    """Bounds for the whole length. Grades are ratios, K in m/%; an empty tie-in leaves that end free.
+    """Bounds for the whole length, and ranges with others.
+
+    Grades are ratios, K in m/%; an empty tie-in leaves that end free.
 
     The first values are those of 70 km/h: see `default_limits`.
     """
@@ -37,6 +42,21 @@ class LimitSet:
     min_sag_k_m_per_pct: float = meant("k", "K of sags", low=0, high=1e6, first=23.0, aside=_LEAST)
     min_curve_length_m: float = meant("size", "shortest curve", low=0, high=1e6, first=45.0)
     min_ip_spacing_m: float = meant("size", "IP spacing", low=0, high=1e6, first=60.0, aside=_LEAST)
+    min_tangent_m: float | None = meant(
+        "size",
+        "shortest tangent",
+        low=0,
+        high=1e6,
+        first=None,
+        optional=True,
+        says="between curves that do not touch",
+    )
+    most_cut_m: float | None = meant(
+        "size", "deepest cut", low=0, above=True, high=1e3, first=None, optional=True, says="at the centreline"
+    )
+    most_fill_m: float | None = meant(
+        "size", "highest fill", low=0, above=True, high=1e3, first=None, optional=True, says="at the centreline"
+    )
     longest_tangent_m: float | None = meant(
         "size", "longest tangent", low=0, above=True, high=1e6, first=None, optional=True, aside="advice"
     )
@@ -56,12 +76,42 @@ class LimitSet:
     start_grade: float | None = meant("exact_grade", "start grade", low=-2, high=2, first=None, optional=True)
     end_level_m: float | None = meant("level", "end level", low=-1e8, high=1e8, first=None, optional=True)
     end_grade: float | None = meant("exact_grade", "end grade", low=-2, high=2, first=None, optional=True)
+    # Those of the road that is looked at; they are an input of their own.
+    ranges: tuple[LimitRange, ...] = ()
 
-    @property
-    def stopping(self) -> Stopping:
-        """What a driver needs to stop at the design speed."""
+    def steps(self, name: str) -> Steps:
+        """One of the limits along the road, ranges looked at."""
+        if name not in self._steps:
+            self._steps[name] = Steps(name, getattr(self, name), self.ranges)
+        return self._steps[name]
+
+    def over(self, name: str, from_m: float, to_m: float) -> float:
+        """The strictest value of a limit that is never free, on a stretch of chainage."""
+        found = self.steps(name).over(from_m, to_m)
+        assert found is not None, name
+        return found
+
+    @cached_property
+    def _steps(self) -> dict[str, Steps]:
+        return {}
+
+    def everywhere(self, pick: Literal["strictest", "loosest"]) -> "LimitSet":
+        """Limits for the whole length that are as strict as the strictest that holds anywhere, or as the loosest."""
+        values: dict[str, Any] = {}
+        for name, stricter in STRICTER.items():
+            said = self.steps(name).values
+            if pick == "loosest" and None in said:
+                values[name] = None
+                continue
+            given = [v for v in said if v is not None]
+            choose = stricter if pick == "strictest" else min if stricter is max else max
+            values[name] = reduce(choose, given) if given else None
+        return replace(self, ranges=(), **values)
+
+    def stopping(self, speed_kmh: float | None = None) -> Stopping:
+        """What a driver needs to stop, at the design speed or another."""
         return Stopping(
-            speed_kmh=self.design_speed_kmh,
+            speed_kmh=self.design_speed_kmh if speed_kmh is None else speed_kmh,
             reaction_s=self.reaction_s,
             deceleration_m_s2=self.deceleration_m_s2,
             eye_m=self.eye_m,

@@ -29,8 +29,15 @@ class PricedRemedy:
 def longer_curve(c: Checked, u: LimitUse) -> Iterator[Remedy]:
     """The shortest whole-metre curve that keeps both K and the shortest length."""
     a = c.line.change_of_grade(u.ip)
-    k = c.limits.min_crest_k_m_per_pct if a < 0 else c.limits.min_sag_k_m_per_pct
-    length = float(np.ceil(max(100 * k * abs(a), c.limits.min_curve_length_m) - 1e-9))
+    name = "min_crest_k_m_per_pct" if a < 0 else "min_sag_k_m_per_pct"
+    at, length = float(c.line.chainage_m[u.ip]), 0.0
+    # The longer it is the more ranges it may touch.
+    for _ in range(1 + len(c.limits.ranges)):
+        reach = at - length / 2, at + length / 2
+        asked = max(100 * c.limits.over(name, *reach) * abs(a), c.limits.over("min_curve_length_m", *reach))
+        if asked <= length:
+            break
+        length = float(np.ceil(asked - 1e-9))
     yield Remedy(say("Lengthen the curve to {m:size}", m=length), SetLength(ip=u.ip, curve_length_m=length))
 
 

@@ -1,6 +1,6 @@
 """What the search is asked: terrain by depth tables, costs, limits and the ends to keep."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -30,6 +30,18 @@ class SearchProblem:
     limits: LimitSet
     start_level_m: float
     end_level_m: float
+    loose: LimitSet | None = None
+
+    @staticmethod
+    def under(works: Earthworks, cost: CostModel, limits: LimitSet, ends: tuple[float, float]) -> "SearchProblem":
+        """A search under limits with ranges: lines keep the strictest everywhere, the bound knows the loosest only."""
+        strict = limits.everywhere("strictest") if limits.ranges else limits
+        return SearchProblem(works, cost, strict, *ends, loose=limits.everywhere("loosest") if limits.ranges else None)
+
+    @cached_property
+    def loosened(self) -> "SearchProblem":
+        """What the bound is of: under limits that are nowhere stricter than those that hold there."""
+        return self if self.loose is None else replace(self, limits=self.loose, loose=None)
 
     @cached_property
     def chainage_m(self) -> FloatArray:

@@ -88,9 +88,9 @@ def search(
         No line can keep the limits, which is proven then, or none was found that does.
     """
     report(Progress("bound", 0.0, 0.0, None, None, begun.starts), None)
-    bound = lower_bound(problem)
+    bound = lower_bound(problem.loosened)
     if bound.impossible:
-        raise _impossible(problem, bound)
+        raise _impossible(problem.loosened, bound)
     run = _Run(problem, bound, report, stop)
     if begun.line is not None:
         had = assess(problem, begun.line.chainage_m, begun.line.level_m, begun.line.curve_length_m)

@@ -15,6 +15,10 @@ FloatArray = NDArray[np.float64]
 # Between eyes so far apart a lack is looked for; where it begins and ends is found to a millimetre. [m]
 EYES_M = 10.0
 _FOUND_M = 1e-3
+# A shorter curve is a kink. [m]
+_LEAST_CURVE_M = 1e-6
+# A circle this large is worked out as the parabola that it is to a tenth of a nanometre over 200 m. [m]
+_STRAIGHT_M = 1e6
 # A shortfall below this is none. [m]
 _NONE_M = 1e-3
 
@@ -23,10 +27,12 @@ def pieces(line: GradeLine) -> FloatArray:
     """(m, 6) pieces of a line as `sight/kernels.py` takes them, by chainage. [m]"""
     rows: list[tuple[float, ...]] = []
     grade, before = line.grade.tolist(), line.before.tolist()
-    start, end = line.curve_start_m.tolist(), line.curve_end_m.tolist()
+    curved = line.curve_length_m > _LEAST_CURVE_M
+    start = np.where(curved, line.curve_start_m, line.chainage_m).tolist()
+    end = np.where(curved, line.curve_end_m, line.chainage_m).tolist()
     last = len(line.ips) - 1
     for i, ip in enumerate(line.ips):
-        if 0 < i < last and ip.curve_length_m > 0:
+        if 0 < i < last and curved[i]:
             rows += _curve(
                 ip.chainage_m, ip.level_m, grade[i - 1], grade[i], ip.curve_length_m, before[i], line.radius_m[i]
             )
@@ -40,7 +46,7 @@ def _curve(
 ) -> list[tuple[float, ...]]:
     first, second = share * length, (1 - share) * length
     a, b = s - first, s + second
-    if radius > 0:
+    if 0 < radius < _STRAIGHT_M:
         up = 1.0 if g2 > g1 else -1.0
         root = float(np.hypot(1.0, g1))
         # Its centre lies square to the first tangent where it starts.
@@ -62,9 +68,10 @@ def mirrored(rows: FloatArray) -> FloatArray:
     out[:, 0], out[:, 1] = -rows[::-1, 1], -rows[::-1, 0]
     even = out[:, 2] == 0.0
     length = out[:, 1] - out[:, 0]
-    p0, p1, p2 = (rows[::-1, k] for k in (3, 4, 5))
-    out[:, 3] = np.where(even, p0 + length * (p1 + length * p2), -p0)
-    out[:, 4] = np.where(even, -p1 - 2 * length * p2, p1)
+    out[~even, 3] *= -1.0
+    p0, p1, p2 = out[even, 3], out[even, 4], out[even, 5]
+    out[even, 3] = p0 + length[even] * (p1 + length[even] * p2)
+    out[even, 4] = -p1 - 2 * length[even] * p2
     return out
 
 
@@ -105,8 +112,17 @@ def eyes_along(line: GradeLine) -> FloatArray:
     return np.unique(np.clip(np.concatenate([even, own]), low, high))
 
 
-def stopping_sight(line: GradeLine, rules: Stopping, *, back: bool = False) -> Sight:
-    """Sight for stopping along a line, in the direction of chainage or against it."""
+def stopping_sight(
+    line: GradeLine,
+    rules: Stopping,
+    speed_kmh: Callable[[FloatArray], FloatArray] | None = None,
+    *,
+    back: bool = False,
+) -> Sight:
+    """Sight for stopping along a line, in the direction of chainage or against it.
+
+    `speed_kmh`: what is driven at each chainage, where it is not the rules' speed everywhere.
+    """
     eyes = eyes_along(line)
     rows = pieces(line)
     if back:
@@ -114,7 +130,8 @@ def stopping_sight(line: GradeLine, rules: Stopping, *, back: bool = False) -> S
 
     def both(at: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
         far, top = kernels.seen(rows, at, rules.eye_m, rules.object_m)
-        needed = kernels.stopped(rows, at, rules.reacting_m, rules.braking_m, rules.force)
+        own = np.full(len(at), rules.speed_kmh) if speed_kmh is None else speed_kmh(-at if back else at)
+        needed = kernels.stopped(rows, at, rules.reacting_at(own), rules.braking_at(own), rules.force)
         return np.where(np.isnan(top), np.inf, far), needed, top
 
     far, needed, top = both(eyes)

@@ -200,8 +200,9 @@ def _used_up(piece, start, end, z, left, force):
 
 @kernel
 def stopped(pieces, eyes, reacting, braking, force):
-    """(n,) distance to stop in: `reacting` at speed, then until friction and climbing have used up the speed's head.
+    """(n,) distance to stop in, each eye at a speed of its own.
 
+    It drives `reacting` on, then until friction and climbing have used up the height that its speed is worth.
     `braking`: V^2 / 254, the height [m] that the speed is worth; `force`: deceleration over g. Climbing d metres costs
     `force d` and the rise over them; past the end the last grade goes on. Infinite where brakes do not hold there.
     """
@@ -210,8 +211,8 @@ def stopped(pieces, eyes, reacting, braking, force):
     last = pieces[n - 1]
     final = piece_grade(last, last[1])
     for i in range(eyes.shape[0]):
-        start = eyes[i] + reacting
-        left, at = braking, start
+        start = eyes[i] + reacting[i]
+        left, at = braking[i], start
         found = np.inf
         if start < last[1]:
             for j in range(piece_at(pieces, start), n):

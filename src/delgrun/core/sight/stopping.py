@@ -1,8 +1,12 @@
 """Stopping sight, on the level and on grades, and the K values that keep it."""
 
 from dataclasses import dataclass
+from typing import TypeVar
 
 import numpy as np
+from numpy.typing import NDArray
+
+Speeds = TypeVar("Speeds", float, NDArray[np.float64])
 
 REACTION_S = 2.5
 DECELERATION_M_S2 = 3.4
@@ -105,14 +109,13 @@ class Stopping:
     eye_m: float = 1.08
     object_m: float = 0.60
 
-    @property
-    def reacting_m(self) -> float:
-        return 0.278 * self.speed_kmh * self.reaction_s
+    def reacting_at(self, speed_kmh: Speeds) -> Speeds:
+        """What is driven before the brakes hold. [m]"""
+        return 0.278 * self.reaction_s * speed_kmh
 
-    @property
-    def braking_m(self) -> float:
-        """The height that the speed is worth. [m]"""
-        return self.speed_kmh**2 / 254
+    def braking_at(self, speed_kmh: Speeds) -> Speeds:
+        """The height that a speed is worth. [m]"""
+        return speed_kmh**2 / 254
 
     @property
     def force(self) -> float:
@@ -126,4 +129,4 @@ class Stopping:
         107.57
         """
         net = self.force + grade
-        return self.reacting_m + self.braking_m / net if net > 0 else np.inf
+        return self.reacting_at(self.speed_kmh) + self.braking_at(self.speed_kmh) / net if net > 0 else np.inf

@@ -4,7 +4,7 @@ import { frame, label, type View } from '../draw';
 import { inks } from '../ink';
 import type { TrackKind } from '../kind';
 import { Labels } from '../labels';
-import { trace, valueAt } from '../trace';
+import { firstFrom, trace, valueAt } from '../trace';
 
 type Allowed = Schemas['SpeedFigures']['allowed'][number];
 
@@ -18,18 +18,25 @@ function least(all: Allowed[], at: number): Allowed | null {
   return all.filter((a) => covers(a, at)).reduce<Allowed | null>((b, a) => (b && b.kmh <= a.kmh ? b : a), null);
 }
 
+/** The fastest design speed over what allows a speed. */
+function fastest(s: ArrayLike<number>, design: ArrayLike<number>, a: Allowed): number {
+  let most = valueAt(s, design, (a.from_m + a.to_m) / 2);
+  for (let i = firstFrom(s, a.from_m); i < s.length && s[i]! <= a.to_m; i++) most = Math.max(most, design[i]!);
+  return most;
+}
+
 /** What allows a speed, as a bar at it: what is slower than the design speed is hatched, and a curve says its speed. */
-function drawAllowed(v: View, all: Allowed[], design: number, y: (kmh: number) => number): void {
+function drawAllowed(v: View, all: Allowed[], designAt: (a: Allowed) => number, y: (kmh: number) => number): void {
   const { c } = v;
   const ink = inks();
   const labels = new Labels(v);
-  const top = y(design);
   for (const a of all) {
+    const design = designAt(a);
     const [x1, x2] = [v.x(a.from_m), Math.max(v.x(a.to_m), v.x(a.from_m) + 3)];
     const py = y(a.kmh);
     if (a.kmh < design - 0.5) {
       c.fillStyle = ink.failureHatch;
-      c.fillRect(x1, top, x2 - x1, py - top);
+      c.fillRect(x1, y(design), x2 - x1, py - y(design));
     }
     c.strokeStyle = a.kmh < design - 0.5 ? ink.failure : ink.ground;
     c.lineWidth = a.kind === 'bend' ? 3 : 2;
@@ -62,8 +69,8 @@ export const speed: TrackKind = {
   needs: ['speeds'],
   draw: (v, w) => {
     const [of, f] = [w.shownFigures?.speeds, w.shownFigures];
-    const { truck_at: s, truck_ahead: ahead, truck_back: back } = f?.arrays ?? {};
-    if (!of || !s || !ahead || !back) return;
+    const { truck_at: s, truck_ahead: ahead, truck_back: back, design } = f?.arrays ?? {};
+    if (!of || !s || !ahead || !back || !design) return;
     const { c } = v;
     const ink = inks();
     const most = 1.25 * Math.max(of.design_kmh, of.truck_comes_with_kmh);
@@ -79,8 +86,7 @@ export const speed: TrackKind = {
     c.lineWidth = 1;
     c.setLineDash([6, 3]);
     c.beginPath();
-    c.moveTo(v.left, Math.round(y(of.design_kmh)) + 0.5);
-    c.lineTo(v.right, Math.round(y(of.design_kmh)) + 0.5);
+    trace(c, s, design, v.x, y, v.domain);
     c.stroke();
     c.strokeStyle = ink.other;
     c.lineWidth = 1.2;
@@ -94,7 +100,7 @@ export const speed: TrackKind = {
       c.stroke();
     }
     c.setLineDash([]);
-    drawAllowed(v, of.allowed, of.design_kmh, y);
+    drawAllowed(v, of.allowed, (a) => fastest(s, design, a), y);
     c.restore();
   },
   readout: (w) => {

@@ -22,13 +22,14 @@ class _KindOfCurve:
     limit: str
 
     def __call__(self, c: Checked) -> Iterator[LimitUse]:
-        least = float(getattr(c.limits, self.limit))
         start, end = c.line.curve_start_m, c.line.curve_end_m
         for i in range(1, len(c.line.ips) - 1):
             change = c.line.change_of_grade(i)
             if change * self.sign > NO_CHANGE:
-                k = float(c.line.k(i))
-                yield LimitUse(self.check, float(start[i]), float(end[i]), k, least, share(least, k), i)
+                k, a, b = float(c.line.k(i)), float(start[i]), float(end[i])
+                # A curve keeps what holds in every range that it touches.
+                least = c.limits.over(self.limit, a, b)
+                yield LimitUse(self.check, a, b, k, least, share(least, k), i)
 
 
 def say_k(u: LimitUse) -> str:

@@ -10,10 +10,11 @@ _NO_CHANGE = 1e-12
 
 
 def _uses(c: Checked) -> Iterator[LimitUse]:
-    least, line = c.limits.min_curve_length_m, c.line
+    line = c.line
     start, end, length = line.curve_start_m.tolist(), line.curve_end_m.tolist(), line.curve_length_m.tolist()
     for i in range(1, len(line.ips) - 1):
         if length[i] > 0 or abs(line.change_of_grade(i)) >= _NO_CHANGE:
+            least = c.limits.over("min_curve_length_m", start[i], end[i])
             yield LimitUse("curve_length", start[i], end[i], length[i], least, share(least, length[i]), i)
 
 

@@ -10,19 +10,21 @@ LEAST_STRAIGHT_M = 0.001
 
 
 def _steepest(c: Checked) -> Iterator[LimitUse]:
-    most, s = c.limits.max_grade, c.line.chainage_m.tolist()
+    most, s = c.limits.steps("max_grade"), c.line.chainage_m.tolist()
     for i, g in enumerate(c.line.grade.tolist()):
-        yield LimitUse("steepest_grade", s[i], s[i + 1], g, most, share(abs(g), most), i)
+        for a, b, limit in most.along(s[i], s[i + 1]):
+            if limit is not None:
+                yield LimitUse("steepest_grade", a, b, g, limit, share(abs(g), limit), i)
 
 
 def _flattest(c: Checked) -> Iterator[LimitUse]:
-    least = c.limits.min_grade
-    if least <= 0:
-        return
+    least = c.limits.steps("min_grade")
     start, end = c.line.curve_start_m.tolist(), c.line.curve_end_m.tolist()
     for i, g in enumerate(c.line.grade.tolist()):
         if start[i + 1] - end[i] > LEAST_STRAIGHT_M:
-            yield LimitUse("flattest_grade", end[i], start[i + 1], g, least, share(least, abs(g)), i)
+            for a, b, limit in least.along(end[i], start[i + 1]):
+                if limit:
+                    yield LimitUse("flattest_grade", a, b, g, limit, share(limit, abs(g)), i)
 
 
 STEEPEST_GRADE = Check(

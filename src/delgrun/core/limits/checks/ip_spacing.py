@@ -7,9 +7,10 @@ from delgrun.core.units import say
 
 
 def _uses(c: Checked) -> Iterator[LimitUse]:
-    least, s = c.limits.min_ip_spacing_m, c.line.chainage_m.tolist()
+    s = c.line.chainage_m.tolist()
     for i in range(1, len(s) - 2):
         apart = s[i + 1] - s[i]
+        least = c.limits.over("min_ip_spacing_m", s[i], s[i + 1])
         yield LimitUse("ip_spacing", s[i], s[i + 1], apart, least, share(least, apart), i)
 
 

@@ -7,13 +7,12 @@ from delgrun.core.units import say
 
 
 def _uses(c: Checked) -> Iterator[LimitUse]:
-    most = c.limits.longest_tangent_m
-    if most is None:
-        return
+    allowed = c.limits.steps("longest_tangent_m")
     start, end = c.line.curve_start_m.tolist(), c.line.curve_end_m.tolist()
     for i in range(len(start) - 1):
         straight = start[i + 1] - end[i]
-        if straight > 0:
+        most = allowed.over(end[i], start[i + 1])
+        if straight > 0 and most is not None:
             yield LimitUse("longest_tangent", end[i], start[i + 1], straight, most, share(straight, most), i)
 
 

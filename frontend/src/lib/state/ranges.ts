@@ -1,0 +1,66 @@
+import { api, ask, type Schemas } from '../../api/client';
+import type { Work } from './work.svelte';
+
+export type LimitRange = Schemas['LimitRange'];
+
+/** What a range may set, and how wide one may be at least. */
+export const LEAST_M = 0.1;
+const FREE: Omit<LimitRange, 'from_m' | 'to_m' | 'road' | 'words'> = {
+  design_speed_kmh: null,
+  max_grade: null,
+  min_grade: null,
+  min_crest_k_m_per_pct: null,
+  min_sag_k_m_per_pct: null,
+  min_curve_length_m: null,
+  min_ip_spacing_m: null,
+  min_tangent_m: null,
+  longest_tangent_m: null,
+  most_cut_m: null,
+  most_fill_m: null,
+};
+export type LimitName = keyof typeof FREE;
+export const LIMIT_NAMES = Object.keys(FREE) as LimitName[];
+
+export const freshRange = (road: string, from_m: number, to_m: number): LimitRange => ({
+  ...FREE,
+  from_m,
+  to_m,
+  words: '',
+  road,
+});
+
+/** Ranges of the road that is looked at, each with its place among all. */
+export function rangesOf(w: Work): { range: LimitRange; at: number }[] {
+  const road = w.road?.slot;
+  return (w.project?.ranges?.rows ?? []).flatMap((range, at) => (range.road === road ? [{ range, at }] : []));
+}
+
+/** Save the ranges with one change made to them as they are by then. */
+export function changeRanges(
+  w: Work,
+  what: string,
+  make: (rows: LimitRange[]) => LimitRange[],
+): Promise<string | null> {
+  return w.save({
+    what,
+    send: ({ path, base, token, project }) => {
+      const ranges = { rows: make(project.ranges?.rows ?? []) };
+      return ask(api.PUT('/api/projects/{project_id}/ranges', { params: { path }, body: { base, token, ranges } }));
+    },
+  });
+}
+
+/** Lanes for bars that lie over each other: the longer ones first, each in the first lane that is free there. */
+export function lanes(all: { from_m: number; to_m: number }[]): number[] {
+  const taken: { from_m: number; to_m: number }[][] = [];
+  const out = new Array<number>(all.length).fill(0);
+  const order = all.map((_, i) => i).sort((a, b) => all[b]!.to_m - all[b]!.from_m - (all[a]!.to_m - all[a]!.from_m));
+  for (const i of order) {
+    const r = all[i]!;
+    let lane = taken.findIndex((row) => row.every((o) => o.to_m <= r.from_m || o.from_m >= r.to_m));
+    if (lane < 0) lane = taken.push([]) - 1;
+    taken[lane]!.push(r);
+    out[i] = lane;
+  }
+  return out;
+}

@@ -1,0 +1,51 @@
+"""Deepest cut and highest fill at the centreline."""
+
+from collections.abc import Callable, Iterator
+from itertools import pairwise
+
+import numpy as np
+
+from delgrun.core.limits.check import USE_TOLERANCE, Check, Checked, LimitUse, share
+from delgrun.core.units import say
+
+
+def _uses(check: str, name: str, sign: float) -> Callable[[Checked], Iterator[LimitUse]]:
+    """`sign` 1: the ground above the line, -1 below. Stretches that are too deep, and elsewhere the deepest of each."""
+
+    def uses(c: Checked) -> Iterator[LimitUse]:
+        works, evaluation, steps = c.works, c.evaluation, c.limits.steps(name)
+        if works is None or evaluation is None or all(v is None for v in steps.values):
+            return
+        s = works.chainage_m
+        depth = np.nan_to_num(sign * (works.tables.centre_level_m - evaluation.level_m), nan=0.0)
+        most = np.where(np.isnan(at := steps.at(s)), np.inf, at)
+        used = depth / most
+        # Each run of sections on this side of the ground is one stretch, cut where it becomes too deep.
+        kind = np.where(used > 1 + USE_TOLERANCE, 2, np.where(depth > 0, 1, 0))
+        edges = np.flatnonzero(np.diff(np.concatenate([[0], kind, [0]])))
+        for a, b in pairwise(edges):
+            if kind[a] > 0 and np.isfinite(most[a:b]).any():
+                k = int(a + np.argmax(used[a:b]))
+                value, limit = float(depth[k]), float(most[k])
+                ip = int(np.argmin(np.abs(c.line.chainage_m - s[k])))
+                yield LimitUse(check, float(s[a]), float(s[b - 1]), value, limit, share(value, limit), ip)
+
+    return uses
+
+
+def _check(check: str, name: str, of: str, sign: float, words: str) -> Check:
+    return Check(
+        id=check,
+        name=name,
+        row="depth",
+        place="stretch",
+        uses=_uses(check, of, sign),
+        say=lambda u: say(
+            words + " {value:length}, at most {limit:size}, too much by {over:length}",
+            value=u.value, limit=u.limit, over=u.value - u.limit,
+        ),
+    )  # fmt: skip
+
+
+CUT_DEPTH = _check("cut_depth", "Deepest cut", "most_cut_m", 1.0, "Cut")
+FILL_HEIGHT = _check("fill_height", "Highest fill", "most_fill_m", -1.0, "Fill")

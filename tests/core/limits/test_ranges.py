@@ -1,0 +1,124 @@
+"""Limits by chainage: which range holds where, against the rules said in words, and checks that follow them."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
+from delgrun.core.limits.check import Checked
+from delgrun.core.limits.checks import BY_ID, limit_uses
+from delgrun.core.limits.limit_set import LimitSet, default_limits
+from delgrun.core.limits.ranges import STRICTER, LimitRange, LimitRanges
+
+BASE = default_limits(70.0)
+
+
+def limits(*ranges: LimitRange, **own) -> LimitSet:
+    return replace(BASE, ranges=ranges, **own)
+
+
+def test_a_range_inside_another_replaces_it_and_between_equals_the_stricter_holds():
+    village = LimitRange(from_m=100, to_m=900, design_speed_kmh=50, max_grade=0.05, min_crest_k_m_per_pct=7)
+    bridge = LimitRange(from_m=300, to_m=400, max_grade=0.03, design_speed_kmh=60)
+    beside = LimitRange(from_m=800, to_m=1200, max_grade=0.06, min_crest_k_m_per_pct=12)
+    of = limits(village, bridge, beside)
+    grades = of.steps("max_grade")
+    assert [grades.over(s, s) for s in (50, 200, 350, 850, 1000, 1500)] == [0.08, 0.05, 0.03, 0.05, 0.06, 0.08]
+    # A looser one inside a stricter one replaces it there; K in the bridge is the village's, since it says none.
+    assert of.over("design_speed_kmh", 350, 350) == 60
+    assert of.over("min_crest_k_m_per_pct", 350, 350) == 7
+    # A curve keeps what holds in every range that it touches, and a range that it only meets is none of them.
+    assert of.over("min_crest_k_m_per_pct", 500, 820) == 12
+    assert of.over("min_crest_k_m_per_pct", 500, 800) == 7
+    assert of.over("min_crest_k_m_per_pct", 60, 140) == 17
+    assert list(grades.along(250, 450)) == [(250, 300, 0.05), (300, 400, 0.03), (400, 450, 0.05)]
+
+
+ROWS = st.lists(
+    st.tuples(st.integers(0, 12), st.integers(1, 8), st.sampled_from([None, 0.03, 0.05, 0.09, 0.12])), max_size=6
+)
+
+
+@given(ROWS, st.integers(0, 20), st.integers(0, 6))
+def test_it_is_what_the_rules_say_at_every_place(rows, start, length):
+    ranges = [LimitRange(from_m=a, to_m=a + n, max_grade=g) for a, n, g in rows]
+    of = limits(*ranges).steps("max_grade")
+
+    def at(s: float) -> float:
+        """By the words: of ranges that say something here, those that hold none of the others; of them the stricter."""
+        here = [r for r in ranges if r.max_grade is not None and r.from_m < s < r.to_m]
+        inner = [
+            r.max_grade
+            for r in here
+            if not any(
+                q.from_m >= r.from_m and q.to_m <= r.to_m and (q.from_m, q.to_m) != (r.from_m, r.to_m) for q in here
+            )
+        ]
+        return min(inner) if inner else BASE.max_grade
+
+    middles = [start + k + 0.5 for k in range(length)]
+    strictest = min(map(at, middles)) if middles else min(at(start - 0.5), at(start + 0.5))
+    assert of.over(start, start + length) == strictest
+    for a, b, value in of.along(start, start + length) if length else ():
+        assert all(at(s) == value for s in middles if a < s < b)
+    assert of.at(np.array([start + 0.5])).tolist() == [at(start + 0.5)]
+
+
+@given(ROWS)
+def test_strictest_and_loosest_bound_what_holds_anywhere(rows):
+    def row(a: int, n: int, g: float | None) -> LimitRange:
+        return LimitRange(from_m=a, to_m=a + n, max_grade=g, longest_tangent_m=None if g is None else 1000 * g)
+
+    of = limits(*(row(*r) for r in rows))
+    strict, loose = of.everywhere("strictest"), of.everywhere("loosest")
+    assert strict.ranges == loose.ranges == ()
+    for s in np.arange(-0.5, 22):
+        assert strict.max_grade <= of.over("max_grade", s, s) <= loose.max_grade
+    # Free somewhere is free for what must know of all lines.
+    assert loose.longest_tangent_m is None
+    assert set(STRICTER) <= set(vars(strict))
+
+
+def test_checks_follow_the_ranges():
+    line = GradeLine.of(
+        [
+            Ip(chainage_m=0, level_m=100), Ip(chainage_m=400, level_m=124, curve_length_m=180),
+            Ip(chainage_m=800, level_m=104, curve_length_m=200), Ip(chainage_m=1200, level_m=104.2),
+        ]
+    )  # fmt: skip
+    village = LimitRange(from_m=450, to_m=700, max_grade=0.04, min_crest_k_m_per_pct=30, design_speed_kmh=100)
+    fails = {
+        (u.check, u.from_chainage_m, u.to_chainage_m, u.limit) for u in limit_uses(line, limits(village)) if u.fails
+    }
+    # The crest from 310 to 490 touches it; of the falling grade only what lies in it is too steep.
+    assert ("steepest_grade", 450.0, 700.0, 0.04) in fails and ("crest_k", 310.0, 490.0, 30.0) in fails
+    assert not any(check == "steepest_grade" and a < 450 for check, a, _, _ in fails)
+    # Who drives in the range needs the sight of its speed.
+    slow, fast = Checked(line, limits()).ahead, Checked(line, limits(village)).ahead
+    inside = (slow.at_m > 450) & (slow.at_m < 700)
+    assert (fast.needed_m[inside] > slow.needed_m[inside] + 50).all()
+    assert fast.needed_m[~inside][:30] == pytest.approx(slow.needed_m[~inside][:30])
+
+
+def test_tangents_between_curves_and_depths_have_limits():
+    line = GradeLine.of(
+        [
+            Ip(chainage_m=0, level_m=0), Ip(chainage_m=200, level_m=8, curve_length_m=100),
+            Ip(chainage_m=330, level_m=4, curve_length_m=100), Ip(chainage_m=600, level_m=10),
+        ]
+    )  # fmt: skip
+    (use,) = BY_ID["shortest_tangent"].uses(Checked(line, limits(min_tangent_m=40.0)))
+    assert (use.value, use.limit, use.fails) == (30.0, 40.0, True)
+    assert not list(BY_ID["shortest_tangent"].uses(Checked(line, limits())))
+
+
+def test_a_range_without_length_or_grade_is_refused():
+    with pytest.raises(DesignInputError, match=r"from 0\+200.00 to 0\+100.00 has no length"):
+        LimitRanges(rows=(LimitRange(from_m=200, to_m=100),)).check()
+    with pytest.raises(DesignInputError, match="flattest grade must be less"):
+        LimitRanges(rows=(LimitRange(from_m=0, to_m=100, max_grade=0.02, min_grade=0.03),)).check()
