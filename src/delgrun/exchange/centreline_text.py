@@ -6,7 +6,7 @@ from typing import Any, BinaryIO
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.alignments import Alignment
-from delgrun.exchange.text_columns import CENTRELINE_WORDS, Layout, data_rows, detect, lines_of, parse_number
+from delgrun.exchange.text_columns import CENTRELINE_WORDS, UNITS, Layout, data_rows, detect, lines_of, parse_number
 
 _FIELDS = {role: f"{role}_m" for role in ("easting", "northing", "radius", "transition_in", "transition_out")}
 
@@ -32,6 +32,7 @@ def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:
         A line that cannot be read: the table is short, so it is taken whole or not at all.
     """
     layout = detect(lines, CENTRELINE_WORDS)
+    unit = UNITS[layout.unit]
     out = []
     for number, row in data_rows(lines, layout):
         values: dict[str, float] = {}
@@ -42,7 +43,7 @@ def read_centreline(lines: Sequence[str]) -> list[CentrelineIp]:
             if role not in ("easting", "northing") and not text:
                 continue
             try:
-                values[role] = parse_number(text, layout.decimal_comma)
+                values[role] = parse_number(text, layout.decimal_comma) * unit
             except ValueError as e:
                 raise DesignInputError(
                     role, f"Line {number}: {role} “{text}” is not a number. Nothing was imported: mend it, try again."

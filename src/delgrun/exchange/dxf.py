@@ -12,10 +12,10 @@ from ezdxf.lldxf.const import DXFError
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
 from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
-from delgrun.exchange.text_columns import UNITS
+from delgrun.exchange.text_columns import UNITS, unsaid_unit
 
 # $INSUNITS of the DXF reference: 2 feet, 6 metres, 21 US survey feet, 0 unsaid.
-_UNITS = {0: "metre", 2: "foot", 6: "metre", 21: "us_survey_foot"}
+_UNITS = {2: "foot", 6: "metre", 21: "us_survey_foot"}
 _SAY_EACH = 5000
 _KINDS = ("POINT", "LINE", "POLYLINE", "LWPOLYLINE", "3DFACE")
 
@@ -84,13 +84,19 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
         count = sum(map(len, own.points)) + len(own.lines) + sum(map(len, own.faces))
         p = own.part
         out.append(Found(Part(p.name, p.holds, count, p.role, p.roles), own.points, own.lines, own.faces))
-    unit = _UNITS.get(int(drawing.header.get("$INSUNITS", 0)))
+    unit = _unit(drawing)
     doubts = []
     if unit is None:
         doubts.append("The drawing's units are neither metres nor feet: its figures are read as metres.")
     if flat:
         doubts.append(f"{flat} lines lie at level 0: lines without levels are no breaklines. Leave their layers out.")
     return out, unit or "metre", doubts
+
+
+def _unit(drawing: Any) -> str | None:
+    """The unit that a drawing is in; None where it is neither metres nor feet."""
+    said = int(drawing.header.get("$INSUNITS", 0))
+    return unsaid_unit() if said == 0 else _UNITS.get(said)
 
 
 def _of(layers: dict[tuple[str, str], Found], layer: str, holds: str) -> Found:
@@ -130,7 +136,7 @@ _JOINED_M = 0.001
 def polylines_of(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[type-arg]
     """Polylines by the name of their layer, (n, 2) vertices each; lines and arcs that hang together as one. [m]"""
     drawing = _document(data)
-    unit = UNITS[_UNITS.get(int(drawing.header.get("$INSUNITS", 0))) or "metre"]
+    unit = UNITS[_unit(drawing) or "metre"]
     out: list[tuple[str, np.ndarray]] = []  # type: ignore[type-arg]
     for entity in drawing.modelspace():
         plan = _plan(entity, _FLATTENED_M / unit) * unit
@@ -148,7 +154,7 @@ def polylines_of(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[t
 def lines_in_space(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[type-arg]
     """Lines and polylines by the name of their layer, (n, 3) vertices each; those that hang together as one. [m]"""
     drawing = _document(data)
-    unit = UNITS[_UNITS.get(int(drawing.header.get("$INSUNITS", 0))) or "metre"]
+    unit = UNITS[_unit(drawing) or "metre"]
     out: list[tuple[str, np.ndarray]] = []  # type: ignore[type-arg]
     for entity in drawing.modelspace().query("LINE LWPOLYLINE POLYLINE"):
         if entity.dxftype() == "POLYLINE" and (entity.is_poly_face_mesh or entity.is_polygon_mesh):

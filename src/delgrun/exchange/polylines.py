@@ -2,7 +2,7 @@
 
 import io
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, BinaryIO
 
 import numpy as np
@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.centreline_text import read_centreline
 from delgrun.exchange.landxml_file import in_words, plain_tag, unit_of
-from delgrun.exchange.text_columns import lines_of
+from delgrun.exchange.text_columns import UNITS, lines_of, unsaid_unit
 
 FloatArray = NDArray[np.float64]
 
@@ -50,10 +50,8 @@ def geojson(file: BinaryIO, _layout: object = None, _how: object = None) -> list
     if found and all(
         len(x.plan) and np.abs(x.plan[:, 0]).max() <= 360 and np.abs(x.plan[:, 1]).max() <= 90 for x in found
     ):
-        raise DesignInputError(
-            "file", "These lines are in degrees: export them on the project's grid, in metres, and read that."
-        )
-    return _kept(found)
+        raise DesignInputError("file", "These lines are in degrees: export them on the project's grid, and read that.")
+    return _kept([replace(line, plan=line.plan * UNITS[unsaid_unit()]) for line in found])
 
 
 def _features(whole: Any) -> list[Any]:

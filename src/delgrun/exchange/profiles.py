@@ -44,9 +44,12 @@ def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Pr
     DesignInputError
         A line that cannot be read, named: the table is short, so that it is taken whole or not at all.
     """
-    lines = [_STATION.sub(_plain_station, line) for line in lines_of(file.read())]
+    written = lines_of(file.read())
+    lines = [_STATION.sub(_plain_station, line) for line in written]
     layout = detect(lines, PROFILE_WORDS)
-    unit = UNITS[layout.unit]
+    # Stations of a hundred are of feet, also where nothing else says so.
+    hundreds = any(len(found[2]) == 2 for line in written for found in _STATION.finditer(line))
+    unit = UNITS["foot" if hundreds and layout.unit == "metre" else layout.unit]
     rows: list[dict[str, float]] = []
     for number, cells in data_rows(lines, layout):
         row: dict[str, float] = {}

@@ -3,9 +3,12 @@
 import re
 import unicodedata
 from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.units import System
 
 DELIMITERS = {"comma": ",", "semicolon": ";", "tab": "\t", "bar": "|", "blanks": None}
 _SAMPLE_LINES = 200
@@ -188,15 +191,35 @@ def _commented_titles(lines: Sequence[str], delimiter: str, width: int) -> list[
     return []
 
 
+# What figures are in where a file does not say: what whoever brings it reads in.
+_read_in: ContextVar[System] = ContextVar("read_in", default="metric")
+_UNSAID: dict[System, str] = {"metric": "metre", "us": "foot", "us_survey": "us_survey_foot"}
+
+
+@contextmanager
+def read_in(system: System) -> Iterator[None]:
+    """In the block figures of files that name no unit are in this system's."""
+    before = _read_in.set(system)
+    try:
+        yield
+    finally:
+        _read_in.reset(before)
+
+
+def unsaid_unit() -> str:
+    """The unit of figures that name none, one of `UNITS`."""
+    return _UNSAID[_read_in.get()]
+
+
 def unit_said(titles: Sequence[str], roles: Sequence[str]) -> str:
-    """The unit that the headings of coordinates name; metres where they name none."""
+    """The unit that the headings of coordinates name; where they name none, the one that is read in."""
     for title, role in zip(titles, roles, strict=False):
         if role in ("easting", "northing", "level"):
             if _SURVEY_FEET.search(title.lower()):
                 return "us_survey_foot"
             if _FEET.search(title.lower()):
                 return "foot"
-    return "metre"
+    return unsaid_unit()
 
 
 def says_degrees(titles: Sequence[str]) -> str:

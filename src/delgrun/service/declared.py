@@ -27,6 +27,7 @@ from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
 from delgrun.exchange.tables import Format
+from delgrun.exchange.text_columns import read_in
 from delgrun.service.products import PRODUCTS, Finding
 from delgrun.service.tables import TableName
 
@@ -70,6 +71,7 @@ __all__ = [
     "TriangleAt",
     "Why",
     "fields_of",
+    "read_in",
     "said",
     "spoken",
     "write_chainages",

@@ -11,7 +11,7 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from delgrun.service.declared import spoken, write_chainages
+from delgrun.service.declared import read_in, spoken, write_chainages
 from delgrun.service.errors import (
     DesignInputError,
     NoRoom,
@@ -25,7 +25,7 @@ from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.service.wire import revision_json
 from delgrun.web import centrelines, land, lines, projects, searches, surveys
-from delgrun.web.answers import answer
+from delgrun.web.answers import answer, system
 from delgrun.web.contract import document
 from delgrun.web.outputs import Problem
 from delgrun.web.standins import standins
@@ -75,6 +75,7 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
         # Sentences are kept as they are for readers of either system, until they are answered with.
         g.words = ExitStack()
         g.words.enter_context(spoken("kept"))
+        g.words.enter_context(read_in(system()))
 
     @app.teardown_request
     def spoken_out(_: BaseException | None) -> None:
