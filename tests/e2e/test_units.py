@@ -40,7 +40,7 @@ def test_a_line_in_feet_is_the_line_in_metres(page: Page, program):
     expect(at).to_have_value(typed)
     page.fill("#ip-length", "90000")
     page.press("#ip-length", "Enter")
-    expect(page.get_by_text("This curve would be 90000.00 ft")).to_be_visible()
+    expect(page.locator("#ip-length-why")).to_contain_text("This curve would be 90000.00 ft")
     expect(page.get_by_text("⟦")).to_have_count(0)
     page.keyboard.press("Escape")
 

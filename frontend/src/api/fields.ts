@@ -2612,6 +2612,27 @@ export const READERS = [
   }
 ] as const;
 
+export const STANDARDS = [
+  {
+    "id": "stopping",
+    "name": "Stopping sight, metric",
+    "source": "A Policy on Geometric Design of Highways and Streets",
+    "edition": "2011 and later"
+  },
+  {
+    "id": "stopping_us",
+    "name": "Stopping sight, US customary",
+    "source": "A Policy on Geometric Design of Highways and Streets",
+    "edition": "2011 and later"
+  },
+  {
+    "id": "friction",
+    "name": "Reaction and friction",
+    "source": "Guide to Road Design, Part 3: Geometric Design",
+    "edition": "2016 and later"
+  }
+] as const;
+
 export type DimensionName = keyof typeof DIMENSIONS;
 export type System = 'metric' | 'us' | 'us_survey';
 export type CheckId = (typeof CHECKS)[number]['id'];

@@ -4,14 +4,15 @@
  */
 
 export interface paths {
-    "/api/limits/defaults": {
+    "/api/limits/offered": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["projects_default_limits_limits_defaults_get"];
+        /** What a standard offers for a road: each value with its formula and source. */
+        get: operations["projects_offered_limits_limits_offered_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3030,6 +3031,33 @@ export interface components {
             token: string | null;
         };
         /**
+         * Offered
+         * @description One limit (`field` of the limits), why it is that, where that stands, and whether no book was at hand.
+         */
+        Offered: {
+            /** Field */
+            field: string;
+            /** Formula */
+            formula: string;
+            /**
+             * From Memory
+             * @default true
+             */
+            from_memory: boolean;
+            /** Source */
+            source: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * OfferedOut
+         * @description Limits that a standard offers.
+         */
+        OfferedOut: {
+            /** Values */
+            values: components["schemas"]["Offered"][];
+        };
+        /**
          * Outline
          * @description How the ground is bounded: rings by their corners in order, and another longest outer edge than the surveys'.
          */
@@ -3786,7 +3814,7 @@ export interface components {
         };
         /**
          * SpeedFigures
-         * @description What curves and bends allow, the design speed and what a truck comes with. [km/h]
+         * @description What curves and bends allow, the fastest design speed and what a truck comes with. [km/h]
          */
         SpeedFigures: {
             /** Allowed */
@@ -4344,10 +4372,14 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    projects_default_limits_limits_defaults_get: {
+    projects_offered_limits_limits_offered_get: {
         parameters: {
             query: {
+                standard?: string;
                 design_speed_kmh: number;
+                road_class?: "local" | "collector" | "arterial";
+                terrain?: "level" | "rolling" | "mountainous";
+                tier?: "desirable" | "least";
             };
             header?: never;
             path?: never;
@@ -4361,7 +4393,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LimitSet"];
+                    "application/json": components["schemas"]["OfferedOut"];
                 };
             };
             /** @description The request cannot be understood. */

@@ -39,7 +39,7 @@ def carried(value: Any, carry: Carry, start_m: float, end_m: float, road: str) -
     field = next(f for f in fields_of(type(value)) if f.of is not None and _chainages(f.of))
     assert field.of is not None
     names = [f.name for f in _chainages(field.of)]
-    words = next((f.name for f in fields_of(field.of) if f.dimension == "text"), None)
+    words = next((f.name for f in fields_of(field.of) if f.dimension in ("text", "line")), None)
     rows, says = [], []
     for row in getattr(value, field.name):
         if getattr(row, "road", road) != road:
@@ -48,12 +48,12 @@ def carried(value: Any, carry: Carry, start_m: float, end_m: float, road: str) -
         before = np.array([getattr(row, name) for name in names])
         after = carry.to(before)
         if np.isnan(after).all():
-            called = f"“{getattr(row, words)}”" if words else field.label
+            called = f"“{getattr(row, words)}”" if words and getattr(row, words) else field.label
             says.append(_named(called, float(before[0])))
             continue
-        first = carry.new.start_chainage_m
-        ends = np.where(before < first, first, carry.new.end_chainage_m)
-        places = np.where(np.isnan(after), ends, after).round(3).tolist()
+        # Of a stretch that lost an end the rest is kept: it goes from where the road starts, or to where it ends.
+        ends = np.where(before == before.min(), carry.new.start_chainage_m, carry.new.end_chainage_m)
+        places = np.sort(np.where(np.isnan(after), ends, after)).round(3).tolist()
         rows.append(replace(row, **dict(zip(names, places, strict=True))))
     return replace(value, **{field.name: tuple(rows)}), says
 

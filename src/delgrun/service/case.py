@@ -84,7 +84,7 @@ def plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...
 
 def _ranged(typed: LimitSet, ranges: LimitRanges, road: str) -> LimitSet:
     """Limits with the ranges of one road."""
-    return replace(typed, ranges=ranges.of(road))
+    return typed.with_ranges(ranges.of(road))
 
 
 def _tied(typed: LimitSet, main: bool, start: TieIn, end: TieIn) -> LimitSet:

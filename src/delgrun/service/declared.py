@@ -19,6 +19,8 @@ from delgrun.core.ground.tiles import HIGHEST_ZOOM, LOWEST_ZOOM
 from delgrun.core.inputs import CENTRELINE, KINDS, SURVEY, InputKind
 from delgrun.core.limits.checks import CHECKS
 from delgrun.core.search.gap import Why
+from delgrun.core.standards.families import STANDARDS
+from delgrun.core.standards.standard import Offered, RoadClass, Terrain, Tier, Wish
 from delgrun.core.survey.points import Joins
 from delgrun.core.survey.suspects import Suspect
 from delgrun.core.survey.suspects import Why as SuspectWhy
@@ -44,6 +46,7 @@ __all__ = [
     "MOST_GROUND_ROWS",
     "PRODUCTS",
     "READERS",
+    "STANDARDS",
     "SURVEY",
     "SYSTEMS",
     "WORDS_IN_FEET",
@@ -62,14 +65,19 @@ __all__ = [
     "Ip",
     "Joins",
     "Keeps",
+    "Offered",
     "PartRole",
+    "RoadClass",
     "Status",
     "Suspect",
     "SuspectWhy",
     "System",
     "TableName",
+    "Terrain",
+    "Tier",
     "TriangleAt",
     "Why",
+    "Wish",
     "fields_of",
     "read_in",
     "said",

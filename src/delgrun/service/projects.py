@@ -3,7 +3,7 @@
 import hashlib
 from collections.abc import Iterable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from typing import Any, Literal
 
 from delgrun.core.budget import check_sections
@@ -24,8 +24,9 @@ from delgrun.core.inputs import (
     InputKind,
     kind_of,
 )
-from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.practice import Practice
+from delgrun.core.standards.families import standard
+from delgrun.core.standards.standard import Wish
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
 from delgrun.core.units import System
@@ -217,11 +218,10 @@ class Projects:
             value = coordinates.check(value)
         return self.save(to, kind.label, {kind.name: value})
 
-    def default_limits(self, design_speed_kmh: float) -> Json:
-        """The limits of a design speed, without tie-ins."""
-        return wire.input_json(default_limits(design_speed_kmh)) or {}
-
-    # Survey
+    @staticmethod
+    def offered(standard_id: str, wish: Wish) -> list[Json]:
+        """What a standard offers for a road: each value with its formula and source."""
+        return [asdict(o) for o in standard(standard_id).offers(wish)]
 
     def change_ground(self, to: Saving, rows: list[Json], note: str) -> tuple[int, str]:
         """Change the ground by hand; returns the revision and the change's slot."""

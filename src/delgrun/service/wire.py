@@ -9,7 +9,6 @@ from typing import Any
 import numpy as np
 import orjson
 
-from delgrun.core.fields import fields_of
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.store.revisions import History, RevisionInfo
@@ -89,11 +88,8 @@ def line_of(ips: list[Json]) -> GradeLine:
 
 
 def input_json(value: Any) -> Json | None:
-    """An input's declared fields as they go over the wire."""
-    if value is None:
-        return None
-    declared = {f.name for f in fields_of(type(value))}
-    return {name: v for name, v in asdict(value).items() if name in declared}
+    """An input's fields as they go over the wire."""
+    return None if value is None else asdict(value)
 
 
 def revision_json(r: RevisionInfo) -> Json:

@@ -21,8 +21,12 @@ from delgrun.service.declared import (
     Joins,
     Keeps,
     PartRole,
+    RoadClass,
     System,
     TableName,
+    Terrain,
+    Tier,
+    Wish,
 )
 from delgrun.web.models import In, body_of
 
@@ -71,8 +75,23 @@ class KnownQuery(BaseModel):
     vertical: bool = False
 
 
-class SpeedQuery(BaseModel):
+class OfferQuery(BaseModel):
+    """For what road limits of a standard are wanted."""
+
+    standard: Annotated[str, Field(max_length=20)] = "stopping"
     design_speed_kmh: Annotated[float, Field(ge=20, le=130)]
+    road_class: RoadClass = "collector"
+    terrain: Terrain = "rolling"
+    tier: Tier = "least"
+
+    @property
+    def wish(self) -> Wish:
+        return Wish(
+            design_speed_kmh=self.design_speed_kmh,
+            road_class=self.road_class,
+            terrain=self.terrain,
+            tier=self.tier,
+        )
 
 
 class TileQuery(BaseModel):

@@ -11,6 +11,7 @@ from delgrun.service.declared import (
     PRODUCTS,
     SURVEY,
     Difference,
+    Offered,
     Status,
     Suspect,
     SuspectWhy,
@@ -52,6 +53,12 @@ class ProjectItem(Out):
 
 class ProjectList(Out):
     projects: list[ProjectItem]
+
+
+class OfferedOut(Out):
+    """Limits that a standard offers."""
+
+    values: list[Offered]
 
 
 class GlanceOut(Out):

@@ -81,9 +81,10 @@ def go_back(path: bodies.ProjectPath, body: bodies.BackIn) -> Response:
     return saved(path, history.go_back(use_cases(), saving(path, body), body.revision, body.slot), body.slot)
 
 
-@api.get("/limits/defaults", responses={200: bodies.FIELDS["limits"]})
-def default_limits(query: bodies.SpeedQuery) -> Response:
-    return answer(use_cases().default_limits(query.design_speed_kmh))
+@api.get("/limits/offered", responses={200: outputs.OfferedOut})
+def offered_limits(query: bodies.OfferQuery) -> Response:
+    """What a standard offers for a road: each value with its formula and source."""
+    return answer({"values": use_cases().offered(query.standard, query.wish)})
 
 
 def _put(kind: InputKind) -> None:

@@ -11,7 +11,8 @@ from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
 from delgrun.core.gradeline.ip import Ip
-from delgrun.core.inputs import KINDS, LINE, NOTES
+from delgrun.core.inputs import KINDS, LINE, NOTES, RANGES
+from delgrun.core.limits.ranges import LimitRange, LimitRanges
 from delgrun.core.notes.notes import Note, Notes
 
 
@@ -67,6 +68,11 @@ def test_lines_and_notes_follow_and_what_falls_off_is_named():
     NOTES.check(kept)
     assert [(n.chainage_m, n.words) for n in kept.rows] == [(200.0, "culvert")]
     assert says == ["“gate” at 0+010.00"]
+    ranges = LimitRanges(rows=(LimitRange(from_m=20, to_m=300), LimitRange(from_m=5, to_m=30, words="bridge")))
+    kept, says = carried(ranges, carry, 0.0, SHORTER.end_chainage_m, "centreline")
+    RANGES.check(kept)
+    # What begins before the new road begins with it.
+    assert [(r.from_m, r.to_m) for r in kept.rows] == [(0.0, 250.0)] and says == ["“bridge” at 0+005.00"]
     # Nothing moved, nothing changed: not to the last digit.
     assert carried(design, Carry(OLD, OLD, "chainage"), 0.0, OLD.end_chainage_m, "centreline") == (design, [])
-    assert {k.name for k in KINDS if stands_at_chainages(k.cls)} == {"line", "notes", "equations"}
+    assert {k.name for k in KINDS if stands_at_chainages(k.cls)} == {"line", "notes", "equations", "ranges"}

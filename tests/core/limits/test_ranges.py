@@ -19,7 +19,7 @@ BASE = default_limits(70.0)
 
 
 def limits(*ranges: LimitRange, **own) -> LimitSet:
-    return replace(BASE, ranges=ranges, **own)
+    return replace(BASE, **own).with_ranges(ranges)
 
 
 def test_a_range_inside_another_replaces_it_and_between_equals_the_stricter_holds():

@@ -1,29 +1,17 @@
 <script lang="ts">
   import { worded } from '../../lib/system.svelte';
-  import { api, ask, type Schemas } from '../../api/client';
+  import { api, ask } from '../../api/client';
   import InputForm from '../../lib/fields/InputForm.svelte';
   import { useWork } from '../../lib/state/work.svelte';
-  import { show, told } from '../../lib/units';
   import Findings from '../line/Findings.svelte';
   import Ranges from './Ranges.svelte';
+  import StartingValues from './StartingValues.svelte';
 
-  type Limits = Schemas['LimitSet'];
   const w = useWork();
   const limits = $derived(w.project?.limits ?? null);
-  let offered = $state.raw<Limits | null>(null);
-  let refused = $state<string | null>(null);
+  let offering = $state(false);
   const tie = (name: string) => name.startsWith('start_') || name.startsWith('end_');
   const SIGHT = ['reaction_s', 'deceleration_m_s2', 'eye_m', 'object_m', 'stopping_sight'];
-
-  /** Another design speed has other limits: they are offered, not taken. */
-  async function taken(name: string, value: unknown): Promise<void> {
-    if (name !== 'design_speed_kmh' || typeof value !== 'number') return;
-    try {
-      offered = await ask(api.GET('/api/limits/defaults', { params: { query: { design_speed_kmh: value } } }));
-    } catch (error) {
-      w.notices.tell(error);
-    }
-  }
 
   const ENDS = ['start', 'end'] as const;
   /** A tie-in that takes level and grade from the ground there. */
@@ -41,38 +29,14 @@
       },
     });
   }
-
-  async function takeOffered(): Promise<void> {
-    const take = offered;
-    if (!take) return;
-    refused = await w.save({
-      what: `the limits of ${told('speed', take.design_speed_kmh)}`,
-      send: ({ path, base, token, project }) => {
-        // The tie-ins, and how sight is looked at, are the project's own and stay.
-        const own = Object.entries(project.limits!).filter(([name]) => tie(name) || SIGHT.includes(name));
-        const next = { ...take, ...Object.fromEntries(own) } as Limits;
-        return ask(
-          api.PUT('/api/projects/{project_id}/limits', { params: { path }, body: { base, token, limits: next } }),
-        );
-      },
-    });
-    if (refused === null) offered = null;
-  }
 </script>
 
 <h2>Limits for the whole length</h2>
-<InputForm kind="limits" only={(name) => name === 'design_speed_kmh'} ontaken={(n, v) => void taken(n, v)} />
-{#if offered && limits}
-  <div class="offer">
-    For {told('speed', limits.design_speed_kmh)} the printed table gives K {show('k', offered.min_crest_k_m_per_pct)} for
-    crests, K {show('k', offered.min_sag_k_m_per_pct)}
-    for sags (stopping sight on the level), and practice a steepest grade of {show('fall', offered.max_grade)} %.
-    <div class="buttons">
-      <button class="btn btn-sm btn-primary" onclick={() => void takeOffered()}>Take these limits</button>
-      <button class="btn btn-sm" onclick={() => (offered = null)}>Keep mine</button>
-    </div>
-    {#if refused}<p class="failure">{refused}</p>{/if}
-  </div>
+<InputForm kind="limits" only={(name) => name === 'design_speed_kmh'} ontaken={() => (offering = true)} />
+{#if offering}
+  <StartingValues onclose={() => (offering = false)} />
+{:else}
+  <button class="btn btn-xs" onclick={() => (offering = true)}>Starting values of a standard…</button>
 {/if}
 <InputForm kind="limits" only={(name) => name !== 'design_speed_kmh' && !tie(name) && !SIGHT.includes(name)} />
 <details class="fold">
@@ -106,11 +70,6 @@
 <Findings />
 
 <style>
-  .offer {
-    border-left: 4px solid var(--ink-caution);
-    padding: 6px 8px;
-    margin: 6px 0;
-  }
   .buttons {
     display: flex;
     gap: 6px;

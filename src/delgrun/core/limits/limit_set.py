@@ -1,13 +1,14 @@
 """The limits of a project: one set for the whole length, and ranges that replace parts of it."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass
 from functools import cached_property, reduce
 from typing import Any, Literal
 
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.fields import meant
+from delgrun.core.fields import fields_of, meant
 from delgrun.core.limits.ranges import STRICTER, LimitRange, Steps
 from delgrun.core.sight.stopping import Stopping, crest_k, design_stopping_sight_m, sag_k
 
@@ -76,8 +77,18 @@ class LimitSet:
     start_grade: float | None = meant("exact_grade", "start grade", low=-2, high=2, first=None, optional=True)
     end_level_m: float | None = meant("level", "end level", low=-1e8, high=1e8, first=None, optional=True)
     end_grade: float | None = meant("exact_grade", "end grade", low=-2, high=2, first=None, optional=True)
-    # Those of the road that is looked at; they are an input of their own.
-    ranges: tuple[LimitRange, ...] = ()
+
+    @property
+    def ranges(self) -> tuple[LimitRange, ...]:
+        """Ranges of the road that is looked at; they are an input of their own."""
+        return ()
+
+    def with_ranges(self, ranges: Sequence[LimitRange]) -> "LimitSet":
+        """The same for the whole length, with ranges."""
+        return RangedLimits(**self._typed(), own=tuple(ranges))
+
+    def _typed(self) -> dict[str, Any]:
+        return {f.name: getattr(self, f.name) for f in fields_of(LimitSet)}
 
     def steps(self, name: str) -> Steps:
         """One of the limits along the road, ranges looked at."""
@@ -106,7 +117,7 @@ class LimitSet:
             given = [v for v in said if v is not None]
             choose = stricter if pick == "strictest" else min if stricter is max else max
             values[name] = reduce(choose, given) if given else None
-        return replace(self, ranges=(), **values)
+        return LimitSet(**self._typed() | values)
 
     def stopping(self, speed_kmh: float | None = None) -> Stopping:
         """What a driver needs to stop, at the design speed or another."""
@@ -145,6 +156,17 @@ class LimitSet:
                     tie=tie.grade,
                     most=self.max_grade,
                 )
+
+
+@dataclass(frozen=True, kw_only=True)
+class RangedLimits(LimitSet):
+    """Limits with the ranges of one road: only worked with, never kept."""
+
+    own: tuple[LimitRange, ...] = ()
+
+    @property
+    def ranges(self) -> tuple[LimitRange, ...]:
+        return self.own
 
 
 # Steepest grade of a rural road in rolling ground by design speed: common practice, from memory.

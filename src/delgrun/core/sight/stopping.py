@@ -44,7 +44,7 @@ def crest_k(sight_m: float) -> float:
     ----------
     K = S^2 / 658; printed to one decimal first, then up: reference values section 2.
     """
-    return _printed(sight_m**2 / 658)
+    return printed(sight_m**2 / 658)
 
 
 def sag_k(sight_m: float) -> float:
@@ -54,10 +54,11 @@ def sag_k(sight_m: float) -> float:
     ----------
     K = S^2 / (120 + 3.5 S); rounding as for crests.
     """
-    return _printed(sight_m**2 / (120 + 3.5 * sight_m))
+    return printed(sight_m**2 / (120 + 3.5 * sight_m))
 
 
-def _printed(k: float) -> float:
+def printed(k: float) -> float:
+    """K as tables print it: to one decimal first, then up."""
     return float(np.ceil(np.round(k, 1) - 1e-9))
 
 

@@ -1,0 +1,143 @@
+"""The families that are offered: by stopping sight in metric and in US customary units, and by friction.
+
+Values are those of `tests/reference/values.json` and of the standards' own tables as far as they are remembered.
+"""
+
+import numpy as np
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, printed, sag_k
+from delgrun.core.standards.standard import PRACTICE, Offered, Standard, Wish, steepest
+
+_FOOT, _MILE_KM = 0.3048, 1.609344
+_POLICY = "A Policy on Geometric Design of Highways and Streets"
+_GUIDE = "Guide to Road Design, Part 3: Geometric Design"
+
+
+def _grades(wish: Wish, source: str) -> list[Offered]:
+    where = f"{wish.road_class} road in {wish.terrain} ground"
+    return [
+        Offered(field="max_grade", value=steepest(wish), formula=f"table by speed, {where}", source=source),
+        Offered(field="min_grade", value=0.005, formula="0.5 %, to drain", source=PRACTICE),
+    ]
+
+
+def _lengths(shortest_m: float, formula: str) -> list[Offered]:
+    spacing = float(5 * np.ceil(shortest_m * 4 / 3 / 5 - 1e-9))
+    ours = "ours: a third more than the shortest curve"
+    return [
+        Offered(field="min_curve_length_m", value=shortest_m, formula=formula, source=PRACTICE),
+        Offered(field="min_ip_spacing_m", value=spacing, formula=ours, source="Delgrun", from_memory=False),
+    ]
+
+
+def _drivers(reaction_s: float, deceleration: float, eye_m: float, object_m: float, source: str) -> list[Offered]:
+    said = {
+        "reaction_s": reaction_s, "deceleration_m_s2": deceleration, "eye_m": eye_m, "object_m": object_m,
+    }  # fmt: skip
+    return [
+        Offered(field=name, value=value, formula="as it stands there", source=source) for name, value in said.items()
+    ]
+
+
+def _metric(wish: Wish) -> list[Offered]:
+    v = wish.design_speed_kmh
+    sight = design_stopping_sight_m(v)
+    how = "0.278 V t + 0.039 V^2 / a, t 2.5 s, a 3.4 m/s2, up to 5 m"
+    shortest = float(5 * np.ceil(0.6 * v / 5 - 1e-9))
+    return [
+        *_grades(wish, _POLICY),
+        Offered(field="min_crest_k_m_per_pct", value=crest_k(sight), formula=f"S^2 / 658, S = {how}", source=_POLICY),
+        Offered(
+            field="min_sag_k_m_per_pct", value=sag_k(sight), formula=f"S^2 / (120 + 3.5 S), S = {how}", source=_POLICY
+        ),
+        *_lengths(shortest, "0.6 m for each km/h, up to 5 m"),
+        *_drivers(2.5, 3.4, 1.08, 0.60, _POLICY),
+    ]
+
+
+def us_stopping_ft(mph: float) -> float:
+    """Stopping sight on the level in feet, up to 5 ft as it is printed: 1.47 V t + 1.075 V^2 / a, a 11.2 ft/s2.
+
+    >>> us_stopping_ft(60)
+    570.0
+    """
+    return float(5 * np.ceil((1.47 * mph * 2.5 + 1.075 * mph**2 / 11.2) / 5 - 1e-9))
+
+
+def us_crest_k(sight_ft: float) -> float:
+    """Least K of a crest in feet per percent, eye 3.5 ft, object 2.0 ft: S^2 / 2158, as printed."""
+    return printed(sight_ft**2 / 2158)
+
+
+def us_sag_k(sight_ft: float) -> float:
+    """Least K of a sag in feet per percent by headlights: S^2 / (400 + 3.5 S), as printed."""
+    return printed(sight_ft**2 / (400 + 3.5 * sight_ft))
+
+
+def _customary(wish: Wish) -> list[Offered]:
+    mph = wish.design_speed_kmh / _MILE_KM
+    sight = us_stopping_ft(mph)
+    how = "1.47 V t + 1.075 V^2 / a in mph and feet, t 2.5 s, a 11.2 ft/s2, up to 5 ft"
+    crest, sag = us_crest_k(sight) * _FOOT, us_sag_k(sight) * _FOOT
+    shortest = float(5 * np.ceil(3 * mph / 5 - 1e-9)) * _FOOT
+    return [
+        *_grades(wish, _POLICY),
+        Offered(field="min_crest_k_m_per_pct", value=crest, formula=f"S^2 / 2158, S = {how}", source=_POLICY),
+        Offered(field="min_sag_k_m_per_pct", value=sag, formula=f"S^2 / (400 + 3.5 S), S = {how}", source=_POLICY),
+        *_lengths(shortest, "3 ft for each mph, up to 5 ft"),
+        *_drivers(2.5, 11.2 * _FOOT, 3.5 * _FOOT, 2.0 * _FOOT, _POLICY),
+    ]
+
+
+def friction_sight_m(speed_kmh: float, reaction_s: float, friction: float) -> float:
+    """Stopping sight on the level: R V / 3.6 + V^2 / (254 d). [m]
+
+    >>> round(friction_sight_m(80, 2.0, 0.36), 2)
+    114.44
+    """
+    return reaction_s * speed_kmh / 3.6 + speed_kmh**2 / (254 * friction)
+
+
+def _friction(wish: Wish) -> list[Offered]:
+    v = wish.design_speed_kmh
+    reaction, d = (2.0, 0.36) if wish.tier == "least" else (2.5, 0.26)
+    sight = friction_sight_m(v, reaction, d)
+    how = f"R V / 3.6 + V^2 / (254 d), R {reaction} s, d {d}"
+    comfort, lit = v**2 / (1296 * 0.05 * 9.81), sight**2 / (150 + 3.5 * sight)
+    sag, why = (
+        (comfort, "comfort: V^2 / (1296 a), a 0.05 g")
+        if wish.tier == "least"
+        else max((comfort, "comfort: V^2 / (1296 a), a 0.05 g"), (lit, f"headlights: S^2 / (150 + 3.5 S), S = {how}"))
+    )
+    constant = 200 * (np.sqrt(1.1) + np.sqrt(0.2)) ** 2
+    crest = float(sight**2 / constant)
+    shortest = float(5 * np.ceil(0.6 * v / 5 - 1e-9))
+    return [
+        *_grades(wish, f"as in {_POLICY}: the guide's own table is not remembered"),
+        Offered(
+            field="min_crest_k_m_per_pct", value=round(crest, 2), source=_GUIDE,
+            formula=f"S^2 / 447.6, eye 1.1 m, object 0.2 m, S = {how}",
+        ),
+        Offered(field="min_sag_k_m_per_pct", value=round(float(sag), 2), formula=why, source=_GUIDE),
+        *_lengths(shortest, "0.6 m for each km/h, up to 5 m"),
+        *_drivers(reaction, d * 9.81, 1.1, 0.2, _GUIDE),
+    ]  # fmt: skip
+
+
+STANDARDS: tuple[Standard, ...] = (
+    Standard(id="stopping", name="Stopping sight, metric", source=_POLICY, edition="2011 and later", offers=_metric),
+    Standard(
+        id="stopping_us", name="Stopping sight, US customary", source=_POLICY, edition="2011 and later",
+        offers=_customary,
+    ),
+    Standard(id="friction", name="Reaction and friction", source=_GUIDE, edition="2016 and later", offers=_friction),
+)  # fmt: skip
+
+
+def standard(id_: str) -> Standard:
+    """One of the families; raises DesignInputError for another."""
+    found = next((s for s in STANDARDS if s.id == id_), None)
+    if found is None:
+        raise DesignInputError("standard", f"There is no standard “{id_}” here.")
+    return found
