@@ -94,6 +94,10 @@ def test_sentences_are_in_what_their_reader_reads_in(client, demo, line):
 def test_a_project_has_its_own_units_and_labels_are_kept_for_either_reader(client, own):
     made = client.post("/api/projects", json={"name": "Feet", "units": "us"}).json
     assert made["practice"] == {"system": "us"}
+    # It begins with 45 mph and the K of the US customary table there: 61 and 79 ft/%.
+    first = made["limits"]
+    assert first["design_speed_kmh"] / 1.609344 == pytest.approx(45)
+    assert [round(first[k] / 0.3048, 9) for k in ("min_crest_k_m_per_pct", "min_sag_k_m_per_pct")] == [61, 79]
     url = f"/api/projects/{own}"
     assert client.get(url).json["practice"] == {"system": "metric"}
     edit = {"what": "add", "chainage_m": 304.8, "level_m": 230.0}

@@ -17,6 +17,7 @@ from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import (
     GROUND,
     KINDS,
+    LIMITS,
     OUTLINE,
     PRACTICE,
     SECTION,
@@ -25,7 +26,7 @@ from delgrun.core.inputs import (
     kind_of,
 )
 from delgrun.core.practice import Practice
-from delgrun.core.standards.families import standard
+from delgrun.core.standards.families import FIRST_SPEED_MPH, MILE_KM, limits_by, standard
 from delgrun.core.standards.standard import Wish
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
@@ -101,6 +102,8 @@ class Projects:
         self.need_room()
         first = {kind.name: kind.first() for kind in KINDS if kind.first is not None}
         first[PRACTICE.name] = Practice(system=system)
+        if system != "metric":
+            first[LIMITS.name] = limits_by("stopping_us", Wish(design_speed_kmh=FIRST_SPEED_MPH * MILE_KM))
         with self.database.session() as session:
             pid = revisions.create_project(session, name)
             revisions.save(session, pid, 0, "", "First limits, section and costs", first)

@@ -3,13 +3,18 @@
 Values are those of `tests/reference/values.json` and of the standards' own tables as far as they are remembered.
 """
 
+from typing import Any
+
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, printed, sag_k
 from delgrun.core.standards.standard import PRACTICE, Offered, Standard, Wish, steepest
 
-_FOOT, _MILE_KM = 0.3048, 1.609344
+_FOOT, MILE_KM = 0.3048, 1.609344
+# What a new project in feet is designed for.
+FIRST_SPEED_MPH = 45.0
 _POLICY = "A Policy on Geometric Design of Highways and Streets"
 _GUIDE = "Guide to Road Design, Part 3: Geometric Design"
 
@@ -76,7 +81,7 @@ def us_sag_k(sight_ft: float) -> float:
 
 
 def _customary(wish: Wish) -> list[Offered]:
-    mph = wish.design_speed_kmh / _MILE_KM
+    mph = wish.design_speed_kmh / MILE_KM
     sight = us_stopping_ft(mph)
     how = "1.47 V t + 1.075 V^2 / a in mph and feet, t 2.5 s, a 11.2 ft/s2, up to 5 ft"
     crest, sag = us_crest_k(sight) * _FOOT, us_sag_k(sight) * _FOOT
@@ -133,6 +138,12 @@ STANDARDS: tuple[Standard, ...] = (
     ),
     Standard(id="friction", name="Reaction and friction", source=_GUIDE, edition="2016 and later", offers=_friction),
 )  # fmt: skip
+
+
+def limits_by(id_: str, wish: Wish) -> LimitSet:
+    """Limits that a standard offers, without tie-ins."""
+    values: dict[str, Any] = {o.field: o.value for o in standard(id_).offers(wish)}
+    return LimitSet(design_speed_kmh=wish.design_speed_kmh, **values)
 
 
 def standard(id_: str) -> Standard:
