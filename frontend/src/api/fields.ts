@@ -817,6 +817,17 @@ export const INPUTS = {
       "choices": []
     },
     {
+      "name": "most_drained_k_m_per_pct",
+      "dimension": "k",
+      "label": "K where drained",
+      "aside": "at most",
+      "says": "of curves with a high or low point, which are nearly level about it; 51 m/% beside kerbs is usual",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": []
+    },
+    {
       "name": "longest_tangent_m",
       "dimension": "size",
       "label": "longest tangent",
@@ -2173,6 +2184,17 @@ export const ROWS = {
         "choices": []
       },
       {
+        "name": "most_drained_k_m_per_pct",
+        "dimension": "k",
+        "label": "K where drained",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
         "name": "road",
         "dimension": "word",
         "label": "centreline",
@@ -2269,6 +2291,14 @@ export const CHECKS = [
     "group": ""
   },
   {
+    "id": "drained_k",
+    "name": "K at a high or low point",
+    "row": "K",
+    "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
     "id": "cut_depth",
     "name": "Deepest cut",
     "row": "depth",
@@ -2303,6 +2333,14 @@ export const CHECKS = [
   {
     "id": "slow_truck",
     "name": "Slow truck",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
+    "id": "undrained_sag",
+    "name": "Undrained sag",
     "row": null,
     "place": "stretch",
     "advice": true,

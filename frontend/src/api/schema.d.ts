@@ -2626,6 +2626,8 @@ export interface components {
             min_tangent_m: number | null;
             /** Most Cut M */
             most_cut_m: number | null;
+            /** Most Drained K M Per Pct */
+            most_drained_k_m_per_pct: number | null;
             /** Most Fill M */
             most_fill_m: number | null;
             /** Road */
@@ -2691,6 +2693,8 @@ export interface components {
             min_tangent_m: number | null;
             /** Most Cut M */
             most_cut_m: number | null;
+            /** Most Drained K M Per Pct */
+            most_drained_k_m_per_pct: number | null;
             /** Most Fill M */
             most_fill_m: number | null;
             /** Object M */

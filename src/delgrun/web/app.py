@@ -79,7 +79,9 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
 
     @app.teardown_request
     def spoken_out(_: BaseException | None) -> None:
-        g.words.close()
+        words: ExitStack | None = g.pop("words", None)
+        if words is not None:
+            words.close()
 
     @app.before_request
     def same_site() -> Response | None:

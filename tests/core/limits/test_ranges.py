@@ -11,7 +11,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.check import Checked
-from delgrun.core.limits.checks import BY_ID, limit_uses
+from delgrun.core.limits.checks import BY_ID, brief, limit_uses
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.limits.ranges import STRICTER, LimitRange, LimitRanges
 
@@ -115,6 +115,20 @@ def test_tangents_between_curves_and_depths_have_limits():
     (use,) = BY_ID["shortest_tangent"].uses(Checked(line, limits(min_tangent_m=40.0)))
     assert (use.value, use.limit, use.fails) == (30.0, 40.0, True)
     assert not list(BY_ID["shortest_tangent"].uses(Checked(line, limits())))
+
+
+def test_curves_with_a_high_point_are_not_to_be_too_flat_about_it():
+    """51 m/% (167 ft/%) beside kerbs: "A Policy on Geometric Design of Highways and Streets", from memory."""
+    line = GradeLine.of(
+        [
+            Ip(chainage_m=0, level_m=0), Ip(chainage_m=400, level_m=8, curve_length_m=300),
+            Ip(chainage_m=800, level_m=0, curve_length_m=100), Ip(chainage_m=1200, level_m=-16),
+        ]
+    )  # fmt: skip
+    uses = list(BY_ID["drained_k"].uses(Checked(line, limits(most_drained_k_m_per_pct=51.0))))
+    # The second curve goes down on both sides: it has no such point.
+    assert [(u.ip, u.value, u.fails) for u in uses] == [(1, pytest.approx(75.0), True)]
+    assert brief(uses[0]) == "K 75, at most 51 to drain, more by 24"
 
 
 def test_a_range_without_length_or_grade_is_refused():

@@ -17,6 +17,7 @@ const FREE: Omit<LimitRange, 'from_m' | 'to_m' | 'road' | 'words'> = {
   longest_tangent_m: null,
   most_cut_m: null,
   most_fill_m: null,
+  most_drained_k_m_per_pct: null,
 };
 export type LimitName = keyof typeof FREE;
 export const LIMIT_NAMES = Object.keys(FREE) as LimitName[];

@@ -58,6 +58,10 @@ class LimitSet:
     most_fill_m: float | None = meant(
         "size", "highest fill", low=0, above=True, high=1e3, first=None, optional=True, says="at the centreline"
     )
+    most_drained_k_m_per_pct: float | None = meant(
+        "k", "K where drained", low=0, above=True, high=1e6, first=None, optional=True, aside="at most",
+        says="of curves with a high or low point, which are nearly level about it; 51 m/% beside kerbs is usual",
+    )  # fmt: skip
     longest_tangent_m: float | None = meant(
         "size", "longest tangent", low=0, above=True, high=1e6, first=None, optional=True, aside="advice"
     )

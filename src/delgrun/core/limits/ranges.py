@@ -24,6 +24,7 @@ STRICTER: dict[str, Callable[[float, float], float]] = {
     "longest_tangent_m": min,
     "most_cut_m": min,
     "most_fill_m": min,
+    "most_drained_k_m_per_pct": min,
 }
 # A range shorter than this is none. [m]
 LEAST_M = 0.1
@@ -49,6 +50,9 @@ class LimitRange:
     )
     most_cut_m: float | None = meant("size", "deepest cut", low=0, above=True, high=1e3, first=None, optional=True)
     most_fill_m: float | None = meant("size", "highest fill", low=0, above=True, high=1e3, first=None, optional=True)
+    most_drained_k_m_per_pct: float | None = meant(
+        "k", "K where drained", low=0, above=True, high=1e6, first=None, optional=True
+    )
     road: str = meant("word", "centreline", first="centreline")
 
 

@@ -8,6 +8,7 @@ from delgrun.core.limits.checks.coordination import COORDINATION
 from delgrun.core.limits.checks.crest_and_sag_k import CREST_K, SAG_K
 from delgrun.core.limits.checks.curve_length import CURVE_LENGTH
 from delgrun.core.limits.checks.depths import CUT_DEPTH, FILL_HEIGHT
+from delgrun.core.limits.checks.drainage import DRAINED_K, UNDRAINED_SAG
 from delgrun.core.limits.checks.grades import FLATTEST_GRADE, STEEPEST_GRADE
 from delgrun.core.limits.checks.ground import NO_CATCH_LEFT, NO_CATCH_RIGHT, NO_GROUND, NOT_REACHED
 from delgrun.core.limits.checks.ip_spacing import IP_SPACING
@@ -21,8 +22,8 @@ from delgrun.core.units import chainage_text
 
 CHECKS: tuple[Check, ...] = (
     STEEPEST_GRADE, FLATTEST_GRADE, CREST_K, SAG_K, CURVE_LENGTH, IP_SPACING, SHORTEST_TANGENT, LONGEST_TANGENT,
-    TIE_IN_LEVEL, TIE_IN_GRADE, CUT_DEPTH, FILL_HEIGHT, STOPPING_SIGHT, STOPPING_SIGHT_ADVICE, SLOW_TRUCK, NO_GROUND,
-    NO_CATCH_LEFT, NO_CATCH_RIGHT, NOT_REACHED, *COORDINATION,
+    TIE_IN_LEVEL, TIE_IN_GRADE, DRAINED_K, CUT_DEPTH, FILL_HEIGHT, STOPPING_SIGHT, STOPPING_SIGHT_ADVICE, SLOW_TRUCK,
+    UNDRAINED_SAG, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT, NOT_REACHED, *COORDINATION,
 )  # fmt: skip
 BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}
 

@@ -1,0 +1,57 @@
+"""Water at high and low points: curves too flat about them, and low points in a cut."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from delgrun.core.limits.check import Check, Checked, LimitUse, share
+from delgrun.core.units import say
+
+# A low point whose section is cut by more than this, and filled by no more than the other, lies in a cut. [m2]
+_CUT_M2, _FILL_M2 = 0.5, 0.01
+
+
+def _flat(c: Checked) -> Iterator[LimitUse]:
+    """Vertical curves with a high or low point: the larger K is, the longer they are nearly level about it."""
+    most, line = c.limits.steps("most_drained_k_m_per_pct"), c.line
+    for i in range(1, len(line.ips) - 1):
+        a, b = float(line.curve_start_m[i]), float(line.curve_end_m[i])
+        limit = most.over(a, b)
+        if limit is not None and line.curve_length_m[i] > 0 and line.grade[i - 1] * line.grade[i] < 0:
+            k = float(line.k(i))
+            yield LimitUse("drained_k", a, b, k, limit, share(k, limit), i)
+
+
+def _ponds(c: Checked) -> Iterator[LimitUse]:
+    works, evaluation = c.works, c.evaluation
+    if works is None or evaluation is None:
+        return
+    for s, z, kind in c.line.turning_points():
+        at = int(np.argmin(np.abs(works.chainage_m - s)))
+        depth = float(np.interp(s, works.chainage_m, works.tables.centre_level_m)) - z
+        if kind == "low" and evaluation.cut_m2[at] > _CUT_M2 and evaluation.fill_m2[at] <= _FILL_M2 and depth > 0:
+            ip = int(np.argmin(np.abs(c.line.chainage_m - s)))
+            yield LimitUse("undrained_sag", s, s, depth, 0.0, None, ip, say("{z:level}", z=z))
+
+
+DRAINED_K = Check(
+    id="drained_k",
+    name="K at a high or low point",
+    row="K",
+    uses=_flat,
+    say=lambda u: say(
+        "K {k:bare_k}, at most {limit:bare_k} to drain, more by {over:bare_k}",
+        k=round(u.value, 1), limit=u.limit, over=round(u.value - u.limit, 1),
+    ),
+)  # fmt: skip
+UNDRAINED_SAG = Check(
+    id="undrained_sag",
+    name="Undrained sag",
+    place="stretch",
+    advice=True,
+    uses=_ponds,
+    say=lambda u: say(
+        "Water gathers at the low point, level {about}, in a cut {depth:length} deep: it needs an outlet, or a move",
+        about=u.about, depth=u.value,
+    ),
+)  # fmt: skip
