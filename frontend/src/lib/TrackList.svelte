@@ -16,7 +16,7 @@
 </script>
 
 <!-- Everything that dragging heads and edges of tracks does, by keys. -->
-<div class="list" role="group" aria-label="Tracks of this step">
+<div class="list rail-box" role="group" aria-label="Tracks of this step">
   {#each w.layout.order(step) as id (id)}
     {@const kind = TRACKS[id]!}
     {@const shown = w.layout.shown(step).includes(id)}
@@ -81,17 +81,6 @@
 
 <style>
   .list {
-    position: absolute;
-    left: 84px;
-    bottom: 0;
-    z-index: 20;
-    display: grid;
-    gap: 4px;
-    padding: 8px 12px;
-    background: var(--color-base-100);
-    border: 1px solid var(--color-base-300);
-    border-radius: 6px;
-    box-shadow: 0 6px 20px rgb(0 0 0 / 0.18);
     white-space: nowrap;
   }
   .row {

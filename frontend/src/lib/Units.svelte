@@ -26,7 +26,7 @@
   }
 </script>
 
-<div class="list" role="group" aria-label="Units">
+<div class="list rail-box" role="group" aria-label="Units">
   <label
     >This project is in
     <select class="select select-sm" value={theirs} onchange={(e) => put(e.currentTarget.value)}>
@@ -53,18 +53,7 @@
 
 <style>
   .list {
-    position: absolute;
-    left: 84px;
-    bottom: 0;
-    z-index: 20;
-    display: grid;
-    gap: 6px;
     width: 300px;
-    padding: 8px 12px;
-    background: var(--color-base-100);
-    border: 1px solid var(--color-base-300);
-    border-radius: 6px;
-    box-shadow: 0 6px 20px rgb(0 0 0 / 0.18);
   }
   label {
     display: grid;
