@@ -111,6 +111,17 @@ def test_a_project_has_its_own_units_and_labels_are_kept_for_either_reader(clien
     assert [row[1] for row in rows] == ["0+50.00", "1+00.00", "1+50.00"]
 
 
+@pytest.mark.parametrize(
+    "name", ["⟦5.0|length⟧", "⟦-|length⟧", "⟦1e999|station⟧", "⟦x|nothing⟧", "⟦|level", '⟦"⟧', "⟦nan|k⟧"]
+)
+def test_a_name_that_looks_like_a_mark_breaks_nothing(client, name):
+    made = client.post("/api/projects", json={"name": name})
+    assert made.status_code == 200, made.json
+    for units in ("metric", "us"):
+        listed = client.get("/api/projects", headers={"X-Delgrun-Units": units})
+        assert listed.status_code == 200 and len(listed.json["projects"]) > 0
+
+
 def test_binary_and_json_say_the_same(client, demo):
     answer = client.post(f"/api/projects/{demo}/figures", json=question(ALL))
     assert answer.mimetype == "application/octet-stream"

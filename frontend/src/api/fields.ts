@@ -821,7 +821,7 @@ export const INPUTS = {
       "dimension": "k",
       "label": "K where drained",
       "aside": "at most",
-      "says": "of curves with a high or low point, which are nearly level about it; 51 m/% beside kerbs is usual",
+      "says": "of curves with a high or low point, which are nearly level about it; usual beside kerbs",
       "optional": true,
       "low": 0,
       "high": 1000000.0,

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { brief, unitOf } from './units';
+  import { few, unitOf } from './units';
   import { worded } from './system.svelte';
   import { TRACKS } from './deck/tracks';
   import { LEAST_HEIGHT } from './state/layout.svelte';
@@ -11,7 +11,7 @@
   const step = $derived(w.selection.step);
   const STEP_PX = 16;
 
-  const written = () => w.beside.offsets.map((o) => brief('size', o).split(' ')[0]).join(', ');
+  const written = () => w.beside.offsets.map((o) => few('size', o)).join(', ');
   const height = (id: string) => w.layout.height(step, id) ?? TRACKS[id]!.height;
 </script>
 

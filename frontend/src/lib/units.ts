@@ -44,10 +44,16 @@ export function told(dimension: DimensionName, value: number, digits?: number): 
   return `${figure(dimension, value, digits)} ${unitOf(dimension)}`.trimEnd();
 }
 
-/** In few digits, with its unit: 10 m, 32.8 ft. */
-export function brief(dimension: DimensionName, value: number): string {
-  return `${Number((value * factorOf(dimension)).toFixed(1))} ${unitOf(dimension)}`.trimEnd();
-}
+/** In few digits, without its unit: 10, 32.8. */
+export const few = (dimension: DimensionName, value: number): string =>
+  String(Number((value * factorOf(dimension)).toFixed(1)));
+
+/** The same with its unit. */
+export const brief = (dimension: DimensionName, value: number): string =>
+  `${few(dimension, value)} ${unitOf(dimension)}`.trimEnd();
+
+/** A speed that something allows: whole ones of the unit shown, never more than it is. */
+export const allowed = (kmh: number): string => String(Math.floor(kmh * factorOf('speed') + 1e-6));
 
 /** With a sign before what is more than nothing, without its unit. */
 export function change(dimension: DimensionName, value: number, digits?: number): string {

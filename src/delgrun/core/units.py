@@ -4,6 +4,7 @@ Inside everything is SI and grades are ratios. A number becomes text only here a
 (written to `frontend/src/api/fields.ts`), in the front end; in metres, or in feet with the words of that practice.
 """
 
+import math
 import re
 import string
 from collections.abc import Callable, Iterator
@@ -148,7 +149,12 @@ _WORD = re.compile("“[^”]*”|" + "|".join(rf"(?<![\w-]){w}(?![\w-])" for w 
 # In which system is spoken here; "kept": numbers and words are marked, and said by `said` once somebody reads them.
 _spoken: ContextVar[System | Literal["kept"]] = ContextVar("spoken", default="metric")
 _MARK = "⟦"
-_MARKED = re.compile(r"⟦([-+.\deinfa]*)\|(\+?)([^⟧|]+)⟧")
+_MARK_BYTES = _MARK.encode()
+# Nothing else is a mark: what a person wrote may look like one.
+_MARKED = re.compile(
+    rf"⟦(?:(-?\d+(?:\.\d+)?(?:e[-+]?\d+)?)\|(\+?)({'|'.join(DIMENSIONS)})|\|((?i:{'|'.join(WORDS_IN_FEET)})))⟧"
+)
+
 
 # How chainages are written in what is being said: by the equations of the road it is about.
 _written: ContextVar[Callable[[float], str] | None] = ContextVar("written", default=None)
@@ -175,7 +181,20 @@ def said(kept: str, system: System) -> str:
     if _MARK not in kept:
         return kept
     with spoken(system):
-        return _MARKED.sub(lambda m: text(float(m[1]), m[3], signed=bool(m[2])) if m[1] else worded(m[3]), kept)
+        return _MARKED.sub(_said, kept)
+
+
+def _said(mark: re.Match[str]) -> str:
+    number, sign, dimension, word = mark.groups()
+    if word:
+        return worded(word)
+    value = float(number)
+    return text(value, dimension, signed=bool(sign)) if math.isfinite(value) else mark[0]
+
+
+def has_marks(kept: bytes) -> bool:
+    """Whether there may be anything in a text that is still to be said."""
+    return _MARK_BYTES in kept
 
 
 def shortened(kept: str, longest: int) -> str:
@@ -229,7 +248,7 @@ def plain_chainage(chainage_m: float) -> str:
     """
     system = _spoken.get()
     if system == "kept":
-        return f"{_MARK}{float(chainage_m)!r}|station⟧"
+        return f"{_MARK}{float(chainage_m)!r}|station⟧" if math.isfinite(chainage_m) else str(chainage_m)
     whole, wide = (1000, 3) if system == "metric" else (100, 2)
     shown = chainage_m if system == "metric" else chainage_m / FOOT_M[system]
     hundredths = round(abs(shown) * 100)
@@ -250,7 +269,9 @@ def text(value: float, dimension: str, *, signed: bool = False) -> str:
         return plain_chainage(value)
     system = _spoken.get()
     if system == "kept":
-        return f"{_MARK}{float(value)!r}|{'+' if signed else ''}{dimension}⟧"
+        if math.isfinite(value):
+            return f"{_MARK}{float(value)!r}|{'+' if signed else ''}{dimension}⟧"
+        system = "metric"
     d = DIMENSIONS[dimension]
     return f"{d.number(value, system, '+' if signed or d.signed else '')} {d.unit_in(system)}".rstrip()
 

@@ -24,7 +24,17 @@ from delgrun.core.standards.standard import Offered, RoadClass, Terrain, Tier, W
 from delgrun.core.survey.points import Joins
 from delgrun.core.survey.suspects import Suspect
 from delgrun.core.survey.suspects import Why as SuspectWhy
-from delgrun.core.units import DIMENSIONS, FOOT_M, SYSTEMS, WORDS_IN_FEET, System, said, spoken, write_chainages
+from delgrun.core.units import (
+    DIMENSIONS,
+    FOOT_M,
+    SYSTEMS,
+    WORDS_IN_FEET,
+    System,
+    has_marks,
+    said,
+    spoken,
+    write_chainages,
+)
 from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
@@ -79,6 +89,7 @@ __all__ = [
     "Why",
     "Wish",
     "fields_of",
+    "has_marks",
     "read_in",
     "said",
     "spoken",

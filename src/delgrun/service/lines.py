@@ -29,7 +29,9 @@ def fitted(projects: Projects, to: Saving, name: str, road: str, depths: Depths)
     case.speak()
     stretch, along = case.stretch, case.long.value
     ground = along.chainage_m, along.level_m
-    made = first_line(ground, (stretch.from_m, stretch.to_m), case.limits.value, depths)
+    # Where limits differ by range it keeps the strictest of them everywhere.
+    limits = case.limits.value.everywhere("strictest")
+    made = first_line(ground, (stretch.from_m, stretch.to_m), limits, depths)
     revision, slot = _add_line(projects, to, state, name, made.line, f"New grade line “{name}”", road)
     return revision, slot, beyond_depths(made, depths)
 

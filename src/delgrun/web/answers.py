@@ -8,7 +8,7 @@ import orjson
 from flask import Response, current_app, request
 from flask_openapi3 import APIBlueprint
 
-from delgrun.service.declared import SYSTEMS, System, said
+from delgrun.service.declared import SYSTEMS, System, has_marks, said
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects, Saving
 from delgrun.service.wire import as_json, with_header
@@ -32,7 +32,7 @@ def system() -> System:
 
 def _read(text: bytes) -> bytes:
     """What was said and kept, in the units of whoever asks."""
-    return said(text.decode(), system()).encode()
+    return said(text.decode(), system()).encode() if has_marks(text) else text
 
 
 def answer(value: Json, status: int = 200) -> Response:

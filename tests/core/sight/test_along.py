@@ -145,6 +145,18 @@ def test_pieces_are_the_line_and_driven_back_they_are_too(rows):
         assert (own[1:, 0] == own[:-1, 1]).all() or np.abs(own[1:, 0] - own[:-1, 1]).max() < 1e-9
 
 
+def on_grade_m(rules: Stopping, grade: float) -> float:
+    """The printed form for an even grade, up positive: 0.278 V t + V^2 / (254 (a / 9.81 + G))."""
+    return rules.reacting_at(rules.speed_kmh) + rules.braking_at(rules.speed_kmh) / (rules.force + grade)
+
+
+def test_unrounded_stopping_on_grades():
+    """Reference 2.2: 65 km/h at -8 %: 107.57 m; 95 km/h at +5 %: 155.62 m."""
+    for speed, grade, want in ((65, -0.08, 107.57), (95, 0.05, 155.62)):
+        sight = stopping_sight(line((0, 500, 0), (4000, 500 + 4000 * grade, 0)), Stopping(speed_kmh=speed))
+        assert sight.needed_m[0] == pytest.approx(want, abs=0.005)
+
+
 @pytest.mark.parametrize(
     ("speed", "down", "up"),
     [(50, (66, 70, 74), (61, 59, 58)), (80, (136, 144, 154), (123, 118, 114)), (120, (263, 281, 304), (234, 223, 214))],
@@ -153,12 +165,12 @@ def test_stopping_on_a_grade_is_as_printed(speed, down, up):
     """Reference 2.2, within a metre; along a line of one grade the distance is the same."""
     rules = Stopping(speed_kmh=speed)
     for percent, want, other in zip((3, 6, 9), down, up, strict=True):
-        assert rules.on_grade_m(-percent / 100) == pytest.approx(want, abs=1.0)
-        assert rules.on_grade_m(percent / 100) == pytest.approx(other, abs=1.0)
+        assert on_grade_m(rules, -percent / 100) == pytest.approx(want, abs=1.0)
+        assert on_grade_m(rules, percent / 100) == pytest.approx(other, abs=1.0)
         falling = stopping_sight(line((0, 500, 0), (5000, 500 - 50 * percent, 0)), rules)
-        assert falling.needed_m == pytest.approx(rules.on_grade_m(-percent / 100), abs=1e-5)
+        assert falling.needed_m == pytest.approx(on_grade_m(rules, -percent / 100), abs=1e-5)
         climbing = stopping_sight(line((0, 500, 0), (5000, 500 - 50 * percent, 0)), rules, back=True)
-        assert climbing.needed_m == pytest.approx(rules.on_grade_m(percent / 100), abs=1e-5)
+        assert climbing.needed_m == pytest.approx(on_grade_m(rules, percent / 100), abs=1e-5)
 
 
 def test_stopping_over_changing_grades_uses_up_the_height_the_speed_is_worth():
@@ -191,21 +203,3 @@ def test_lacks_are_told_with_their_ends_and_what_hides_the_rest():
                     rows, at, np.array([rules.reacting_at(100.0)]), np.array([rules.braking_at(100.0)]), rules.force
                 )
                 assert (np.isnan(top[0]) or far[0] >= needed[0]) == enough
-
-
-@settings(max_examples=60, deadline=None)
-@given(IPS, st.floats(0, 1))
-def test_light_reaches_as_far_as_its_beam_stays_above_the_road(rows, share):
-    of = random_line(rows)
-    eye = share * float(of.chainage_m[-1]) * 0.999
-    far = float(kernels.lit(pieces(of), np.array([eye]), 0.6, np.tan(np.radians(1.0)))[0])
-    s = np.arange(eye, float(of.chainage_m[-1]), 0.05)
-    row = pieces(of)[kernels.piece_at(pieces(of), eye)]
-    beam = of.levels(np.array([eye]))[0] + 0.6 + (kernels.piece_grade(row, eye) + np.tan(np.radians(1.0))) * (s - eye)
-    under = of.levels(s) - beam
-    if np.isinf(far):
-        assert under.max() < 1e-6
-    else:
-        assert (
-            under[s < eye + far - 1e-6].max(initial=-1) <= 1e-9 and under[np.searchsorted(s, eye + far) :].max() > -1e-3
-        )

@@ -1,4 +1,4 @@
-import { figure, brief } from '../units';
+import { figure, few } from '../units';
 import TileLayer from 'ol/layer/Tile';
 import VectorTileLayer from 'ol/layer/VectorTile';
 import type RenderFeature from 'ol/render/Feature';
@@ -243,7 +243,7 @@ function contourStyle(): (f: unknown) => Style {
     const level = f.get('level') as number;
     let style = main.get(level);
     if (!style) {
-      const says = brief('length', level).split(' ')[0]!;
+      const says = few('length', level);
       style = new Style({
         stroke: new Stroke({ color: ink.contourMain, width: 1.6 }),
         text: halo(says, ink.faint, ink.paper, { placement: 'line', maxAngle: 0.5, repeat: 260 }),

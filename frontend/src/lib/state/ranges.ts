@@ -1,26 +1,14 @@
 import { api, ask, type Schemas } from '../../api/client';
+import { ROWS } from '../../api/fields';
 import type { Work } from './work.svelte';
 
 export type LimitRange = Schemas['LimitRange'];
 
 /** What a range may set, and how wide one may be at least. */
 export const LEAST_M = 0.1;
-const FREE: Omit<LimitRange, 'from_m' | 'to_m' | 'road' | 'words'> = {
-  design_speed_kmh: null,
-  max_grade: null,
-  min_grade: null,
-  min_crest_k_m_per_pct: null,
-  min_sag_k_m_per_pct: null,
-  min_curve_length_m: null,
-  min_ip_spacing_m: null,
-  min_tangent_m: null,
-  longest_tangent_m: null,
-  most_cut_m: null,
-  most_fill_m: null,
-  most_drained_k_m_per_pct: null,
-};
-export type LimitName = keyof typeof FREE;
-export const LIMIT_NAMES = Object.keys(FREE) as LimitName[];
+export type LimitName = Exclude<keyof LimitRange, 'from_m' | 'to_m' | 'words' | 'road'>;
+export const LIMIT_NAMES = ROWS.ranges.fields.filter((f) => f.optional).map((f) => f.name) as LimitName[];
+const FREE = Object.fromEntries(LIMIT_NAMES.map((name) => [name, null])) as Record<LimitName, null>;
 
 export const freshRange = (road: string, from_m: number, to_m: number): LimitRange => ({
   ...FREE,

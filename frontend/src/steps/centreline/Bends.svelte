@@ -1,6 +1,6 @@
 <script lang="ts">
   import { worded } from '../../lib/system.svelte';
-  import { factorOf, figure, told } from '../../lib/units';
+  import { figure, told, allowed } from '../../lib/units';
   import type { Schemas } from '../../api/client';
   import Grid from '../../lib/fields/Grid.svelte';
   import { chainage, fixed } from '../../lib/format';
@@ -38,7 +38,7 @@
       key: 'allowed',
       title: 'allows',
       dimension: 'speed' as const,
-      show: ({ speed: s }: Row) => String(Math.floor(s.allowed_kmh * factorOf('speed') + 1e-6)),
+      show: ({ speed: s }: Row) => allowed(s.allowed_kmh),
     },
     {
       key: 'transition',

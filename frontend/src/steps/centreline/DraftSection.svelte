@@ -1,6 +1,6 @@
 <script lang="ts">
   import { unitLength, worded } from '../../lib/system.svelte';
-  import { figure, told, unitOf, brief } from '../../lib/units';
+  import { figure, told, unitOf, few } from '../../lib/units';
   import { ready } from '../../lib/deck/canvas';
   import { label, niceStep, strokeThick, type View } from '../../lib/deck/draw';
   import { inks } from '../../lib/deck/ink';
@@ -152,7 +152,7 @@
         class:wrong
         aria-invalid={wrong}
         title={`Offsets in ${unitOf('size')}, to the left below zero, with commas between them; at most eight`}
-        value={w.beside.offsets.map((o) => brief('size', o).split(' ')[0]).join(', ')}
+        value={w.beside.offsets.map((o) => few('size', o)).join(', ')}
         onchange={(e) => take(e.currentTarget.value)}
       />
       {unitOf('size')}</label

@@ -120,7 +120,9 @@ class SetCurve(IpCurve):
         curve = self
         # Where no sight distance is said it is the one to stop in at the design speed.
         if self.held == "sight" and self.held_m is None and around.limits is not None:
-            curve = replace(self, held_m=design_stopping_sight_m(around.limits.design_speed_kmh))
+            at = line.ips[self.ip].chainage_m if self.ip < len(line.ips) else 0.0
+            speed = around.limits.over("design_speed_kmh", at, at)
+            curve = replace(self, held_m=design_stopping_sight_m(speed))
         return edits.set_curve(line, self.ip, curve)
 
     def label(self, line: GradeLine) -> str:

@@ -60,7 +60,7 @@ class LimitSet:
     )
     most_drained_k_m_per_pct: float | None = meant(
         "k", "K where drained", low=0, above=True, high=1e6, first=None, optional=True, aside="at most",
-        says="of curves with a high or low point, which are nearly level about it; 51 m/% beside kerbs is usual",
+        says="of curves with a high or low point, which are nearly level about it; usual beside kerbs",
     )  # fmt: skip
     longest_tangent_m: float | None = meant(
         "size", "longest tangent", low=0, above=True, high=1e6, first=None, optional=True, aside="advice"
@@ -178,6 +178,16 @@ _STEEPEST = {30: 0.11, 40: 0.11, 50: 0.10, 60: 0.09, 70: 0.08, 80: 0.07, 90: 0.0
 FIRST_SPEED_KMH = 70.0
 
 
+def shortest_curve_m(design_speed_kmh: float) -> float:
+    """0.6 m for each km/h, up to 5 m: common practice."""
+    return float(5 * np.ceil(0.6 * design_speed_kmh / 5 - 1e-9))
+
+
+def ip_spacing_m(shortest_m: float) -> float:
+    """A third more than the shortest curve, up to 5 m, so that two curves never follow at once: ours."""
+    return float(5 * np.ceil(shortest_m * 4 / 3 / 5 - 1e-9))
+
+
 def default_limits(design_speed_kmh: float = FIRST_SPEED_KMH) -> LimitSet:
     """The limits of a design speed, without tie-ins.
 
@@ -188,7 +198,7 @@ def default_limits(design_speed_kmh: float = FIRST_SPEED_KMH) -> LimitSet:
     sight = design_stopping_sight_m(design_speed_kmh)
     speeds = np.array(sorted(_STEEPEST))
     steepest = _STEEPEST[int(speeds[np.argmin(np.abs(speeds - design_speed_kmh))])]
-    shortest = float(5 * np.ceil(0.6 * design_speed_kmh / 5 - 1e-9))
+    shortest = shortest_curve_m(design_speed_kmh)
     return LimitSet(
         design_speed_kmh=design_speed_kmh,
         max_grade=steepest,
@@ -196,5 +206,5 @@ def default_limits(design_speed_kmh: float = FIRST_SPEED_KMH) -> LimitSet:
         min_crest_k_m_per_pct=crest_k(sight),
         min_sag_k_m_per_pct=sag_k(sight),
         min_curve_length_m=shortest,
-        min_ip_spacing_m=float(5 * np.ceil(shortest * 4 / 3 / 5)),
+        min_ip_spacing_m=ip_spacing_m(shortest),
     )

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.runs import runs
 from delgrun.core.sight import kernels
 from delgrun.core.sight.stopping import Stopping
 
@@ -148,8 +149,8 @@ _Looks = Callable[[FloatArray], tuple[FloatArray, FloatArray, FloatArray]]
 def _lacks(eyes: FloatArray, far: FloatArray, needed: FloatArray, top: FloatArray, both: _Looks) -> tuple[Lack, ...]:
     """Stretches where less is seen than needed; their ends lie between an eye that lacks and one that does not."""
     short = needed - far > _NONE_M
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], short.astype(np.int8), [0]])))
-    first, last = edges[::2], edges[1::2] - 1
+    found = np.array(runs(short), dtype=int).reshape(-1, 2)
+    first, last = found.T
     starts = _edges(eyes[np.maximum(first - 1, 0)], eyes[first], both)
     ends = _edges(eyes[np.minimum(last + 1, len(eyes) - 1)], eyes[last], both)
     out = []

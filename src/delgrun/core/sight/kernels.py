@@ -151,31 +151,6 @@ def seen(pieces, eyes, eye, target):
 
 
 @kernel
-def lit(pieces, eyes, height, rise):
-    """(n,) how far the light of a lamp reaches that shines along the road and so much steeper; inf: over all of it."""
-    n = pieces.shape[0]
-    far = np.empty(eyes.shape[0])
-    for i in range(eyes.shape[0]):
-        s = eyes[i]
-        j = piece_at(pieces, s)
-        z = piece_level(pieces[j], s) + height
-        slope = piece_grade(pieces[j], s) + rise
-        far[i] = np.inf
-        for k in range(j, n):
-            # The beam falls below the road where the road, turned upside down, falls below the beam.
-            piece = pieces[k].copy()
-            if piece[2] == 0.0:
-                piece[3:6] *= -1.0
-            else:
-                piece[2], piece[4] = -piece[2], -piece[4]
-            met = _falls_below(piece, s, -z, -slope, 0.0, max(piece[0], s), piece[1])
-            if met < np.inf:
-                far[i] = met - s
-                break
-    return far
-
-
-@kernel
 def _used_up(piece, start, end, z, left, force):
     """Where on a stretch of a piece `left` is used up, by `force` for each metre and the rise over z; else inf."""
     if force * (end - start) + piece_level(piece, end) - z < left:

@@ -122,12 +122,3 @@ class Stopping:
     def force(self) -> float:
         """Deceleration over gravity."""
         return self.deceleration_m_s2 / 9.81
-
-    def on_grade_m(self, grade: float) -> float:
-        """Distance to stop on an even grade, up positive; infinite where the brakes hold no longer. [m]
-
-        >>> round(Stopping(speed_kmh=65).on_grade_m(-0.08), 2)
-        107.57
-        """
-        net = self.force + grade
-        return self.reacting_at(self.speed_kmh) + self.braking_at(self.speed_kmh) / net if net > 0 else np.inf

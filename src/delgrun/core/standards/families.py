@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.limits.limit_set import LimitSet, ip_spacing_m, shortest_curve_m
 from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, printed, sag_k
 from delgrun.core.standards.standard import PRACTICE, Offered, Standard, Wish, steepest
 
@@ -28,7 +28,7 @@ def _grades(wish: Wish, source: str) -> list[Offered]:
 
 
 def _lengths(shortest_m: float, formula: str) -> list[Offered]:
-    spacing = float(5 * np.ceil(shortest_m * 4 / 3 / 5 - 1e-9))
+    spacing = ip_spacing_m(shortest_m)
     ours = "ours: a third more than the shortest curve"
     return [
         Offered(field="min_curve_length_m", value=shortest_m, formula=formula, source=PRACTICE),
@@ -49,7 +49,7 @@ def _metric(wish: Wish) -> list[Offered]:
     v = wish.design_speed_kmh
     sight = design_stopping_sight_m(v)
     how = "0.278 V t + 0.039 V^2 / a, t 2.5 s, a 3.4 m/s2, up to 5 m"
-    shortest = float(5 * np.ceil(0.6 * v / 5 - 1e-9))
+    shortest = shortest_curve_m(v)
     return [
         *_grades(wish, _POLICY),
         Offered(field="min_crest_k_m_per_pct", value=crest_k(sight), formula=f"S^2 / 658, S = {how}", source=_POLICY),
@@ -117,7 +117,7 @@ def _friction(wish: Wish) -> list[Offered]:
     )
     constant = 200 * (np.sqrt(1.1) + np.sqrt(0.2)) ** 2
     crest = float(sight**2 / constant)
-    shortest = float(5 * np.ceil(0.6 * v / 5 - 1e-9))
+    shortest = shortest_curve_m(v)
     return [
         *_grades(wish, f"as in {_POLICY}: the guide's own table is not remembered"),
         Offered(

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.fields import meant
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.runs import runs
 from delgrun.core.sight.along import eyes_along, mirrored, pieces
 from delgrun.core.trucks import kernels
 
@@ -54,16 +55,6 @@ class Truck:
         """The speed it comes with, and goes no faster than. [km/h]"""
         return min(design_speed_kmh, 110.0) if self.fastest_kmh is None else self.fastest_kmh
 
-    def crawl_kmh(self, grade: float) -> float:
-        """The speed it keeps on an even grade for ever; infinite where it only grows. [km/h]
-
-        >>> round(Truck().crawl_kmh(0.05), 1)
-        44.0
-        """
-        pull = np.roots([self.drag, 0.0, 9.81 * (self.rolling + grade), -self.power])
-        real = [float(v.real) for v in pull if abs(v.imag) < 1e-9 and v.real > 0]
-        return _KMH * real[0] if real else np.inf
-
 
 @dataclass(frozen=True)
 class Slow:
@@ -105,10 +96,8 @@ def run(line: GradeLine, truck: Truck, design_speed_kmh: float, *, back: bool = 
 
 def _slow(at: FloatArray, kmh: FloatArray, least: float, fastest: float) -> tuple[Slow, ...]:
     """Stretches, in the direction driven, with a speed below the least; between two places it changes evenly."""
-    below = kmh < least - 1e-6
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], below.astype(np.int8), [0]])))
     out = []
-    for a, b in zip(edges[::2].tolist(), (edges[1::2] - 1).tolist(), strict=True):
+    for a, b in runs(kmh < least - 1e-6):
         start = _crossing(at, kmh, a - 1, least) if a > 0 else float(at[a])
         end = _crossing(at, kmh, b, least) if b + 1 < len(at) else float(at[b])
         full = np.flatnonzero(kmh[: a + 1] >= fastest - 0.1)

@@ -1,5 +1,5 @@
 import type { Schemas } from '../../../api/client';
-import { factorOf, figure, told, unitOf } from '../../units';
+import { allowed, figure, told, unitOf } from '../../units';
 import { frame, label, type View } from '../draw';
 import { inks } from '../ink';
 import type { TrackKind } from '../kind';
@@ -48,7 +48,7 @@ function drawAllowed(v: View, all: Allowed[], designAt: (a: Allowed) => number, 
     c.setLineDash([]);
     if (a.kmh < 1.2 * design)
       labels.put(
-        `${a.kind} ${Math.floor(a.kmh * factorOf('speed') + 1e-6)}`,
+        `${a.kind} ${allowed(a.kmh)}`,
         (x1 + x2) / 2,
         a.kmh < design ? [py + 9, py - 7] : [py - 7, py + 9],
         ink.faint,
@@ -110,7 +110,7 @@ export const speed: TrackKind = {
     const at = w.selection.plumb;
     const slowest = least(of.allowed, at);
     const road = slowest
-      ? `the ${slowest.kind} allows ${told('about_speed', Math.floor(slowest.kmh))}`
+      ? `the ${slowest.kind} allows ${allowed(slowest.kmh)} ${unitOf('speed')}`
       : 'nothing here is slow';
     return `${road}; truck ahead ${told('about_speed', valueAt(s, ahead, at))}, back ${told('about_speed', valueAt(s, back, at))}`;
   },

@@ -1,11 +1,11 @@
 """Deepest cut and highest fill at the centreline."""
 
 from collections.abc import Callable, Iterator
-from itertools import pairwise
 
 import numpy as np
 
 from delgrun.core.limits.check import USE_TOLERANCE, Check, Checked, LimitUse, share
+from delgrun.core.runs import runs
 from delgrun.core.units import say
 
 
@@ -22,13 +22,12 @@ def _uses(check: str, name: str, sign: float) -> Callable[[Checked], Iterator[Li
         used = depth / most
         # Each run of sections on this side of the ground is one stretch, cut where it becomes too deep.
         kind = np.where(used > 1 + USE_TOLERANCE, 2, np.where(depth > 0, 1, 0))
-        edges = np.flatnonzero(np.diff(np.concatenate([[0], kind, [0]])))
-        for a, b in pairwise(edges):
-            if kind[a] > 0 and np.isfinite(most[a:b]).any():
-                k = int(a + np.argmax(used[a:b]))
+        for a, b in runs(kind):
+            if np.isfinite(most[a : b + 1]).any():
+                k = int(a + np.argmax(used[a : b + 1]))
                 value, limit = float(depth[k]), float(most[k])
                 ip = int(np.argmin(np.abs(c.line.chainage_m - s[k])))
-                yield LimitUse(check, float(s[a]), float(s[b - 1]), value, limit, share(value, limit), ip)
+                yield LimitUse(check, float(s[a]), float(s[b]), value, limit, share(value, limit), ip)
 
     return uses
 

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from delgrun.core.limits.check import Check, Checked, LimitUse
+from delgrun.core.runs import runs
 
 _LEFT, _RIGHT, _NOT_REACHED = 1, 2, -1
 
@@ -23,8 +24,7 @@ def _stretches(check: str, c: Checked, side: int) -> Iterator[LimitUse]:
         mask = missing
     else:
         mask = reached & ~missing & ((evaluation.caught & side) == 0)
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(np.int8), [0]])))
-    for a, b in zip(edges[::2], edges[1::2] - 1, strict=True):
+    for a, b in runs(mask):
         yield LimitUse(check, float(s[a]), float(s[b]), float(b - a + 1), 0.0, None, 0)
 
 

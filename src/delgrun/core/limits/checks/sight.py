@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from delgrun.core.limits.check import Check, Checked, LimitUse
+from delgrun.core.runs import runs
 from delgrun.core.sight.along import Sight
 from delgrun.core.units import say
 
@@ -18,9 +19,7 @@ def _uses(check: str, c: Checked) -> Iterator[LimitUse]:
 
 
 def _kept(check: str, c: Checked, sight: Sight, way: str) -> Iterator[LimitUse]:
-    hidden = np.isfinite(sight.seen_m)
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], hidden.astype(np.int8), [0]])))
-    for a, b in zip(edges[::2].tolist(), (edges[1::2] - 1).tolist(), strict=True):
+    for a, b in runs(np.isfinite(sight.seen_m)):
         share = sight.needed_m[a : b + 1] / np.maximum(sight.seen_m[a : b + 1], 1e-9)
         if share.max() <= 1.0:
             k = a + int(np.argmax(share))
