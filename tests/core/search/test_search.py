@@ -11,6 +11,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID, all_uses, limit_uses
+from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.bound import lower_bound
 from delgrun.core.search.polish import assess, level_line
 from delgrun.core.search.problem import SearchProblem
@@ -198,3 +199,23 @@ def test_where_no_line_is_found_a_stop_is_heeded_and_nothing_is_called_impossibl
         search(tight, lambda *_: None, lambda: False)
     with pytest.raises(DesignInputError, match="Stopped before a line"):
         search(tight, lambda *_: None, lambda: True)
+
+
+def test_under_ranges_lines_keep_the_strictest_and_the_bound_knows_the_loosest():
+    base = shortened("rolling", 90)
+    s = base.chainage_m
+    ranges = [
+        LimitRange(from_m=float(s[20]), to_m=float(s[40]), max_grade=0.75 * base.limits.max_grade),
+        LimitRange(from_m=float(s[50]), to_m=float(s[70]), max_grade=1.25 * base.limits.max_grade),
+    ]
+    limits = base.limits.with_ranges(ranges)
+    p = SearchProblem.under(base.works, base.cost, limits, (base.start_level_m, base.end_level_m))
+    assert (p.limits.max_grade, p.loosened.limits.max_grade) == (ranges[0].max_grade, ranges[1].max_grade)
+    found = search(p, lambda *_: None, lambda: False)
+    assert not any(u.fails for u in limit_uses(found.offered.line, limits))
+    # The bound, raised as the search goes on, stays that of the loosest: a line under these alone costs no less.
+    loose = search(p.loosened, lambda *_: None, lambda: False)
+    assert found.lower_bound <= loose.offered.cost and found.lower_bound == pytest.approx(loose.lower_bound, rel=1e-4)
+    assert search(replace(p, loose=None), lambda *_: None, lambda: False).lower_bound > 1.002 * found.lower_bound
+    # Without ranges it is the problem it was.
+    assert SearchProblem.under(base.works, base.cost, base.limits, (base.start_level_m, base.end_level_m)) == base

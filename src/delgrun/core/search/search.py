@@ -189,7 +189,7 @@ class _Run:
         ]
         if raising:
             # A first line comes first; then the bound, beside the other starts.
-            jobs.insert(1, (-1, raised(self.problem, self.bound, self.stopping.is_set)))
+            jobs.insert(1, (-1, raised(self.problem.loosened, self.bound, self.stopping.is_set)))
         through = set(range(already))
         failed: BaseException | None = None
         with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
