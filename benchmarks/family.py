@@ -6,9 +6,12 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.controls.bands import Band
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.search.polish import level_line
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
@@ -146,3 +149,42 @@ def made(seed: int, sections: int = 90, *, holes: bool = False) -> tuple[str, Se
     even = ("even", "pairs", "uneven")[uneven]
     name = f"{seed} {ground}, {cost}, {even}, {ties}"
     return name, SearchProblem(works, money, limits, float(level[0]), float(level[0] + rise))
+
+
+def controlled(p: SearchProblem, line: GradeLine, seed: int) -> SearchProblem:
+    """The same problem with level controls that a line keeps, and that the cheapest one seldom does."""
+    rng = np.random.default_rng(seed)
+    s = p.chainage_m
+    bands = []
+    for row, what in enumerate(("at least", "at most", "at", "between")):
+        a = float(rng.uniform(s[0] + 40, s[-1] - 40))
+        b = a if what == "at" or rng.random() < 0.4 else min(a + float(rng.uniform(5, 120)), float(s[-1]) - 20)
+        at = np.array([a]) if b == a else np.linspace(a, b, 40)
+        level, room = line.levels(at), float(rng.uniform(0.0, 0.3)) + 0.004
+        match what:
+            case "at least":
+                bands.append(Band("control", row, what, at, level - room, 0.0, np.inf))
+            case "at most":
+                ends = at[[0, -1]] if b > a else at
+                bands.append(Band("control", row, what, ends, np.full(len(ends), level.max()), -np.inf, room))
+            case "at":
+                bands.append(Band("control", row, what, at, level, 0.0, 0.0))
+            case _:
+                bands.append(Band("control", row, what, at, level, -room, room))
+    return replace(p, limits=p.limits.with_bands(bands))
+
+
+def another_line(p: SearchProblem, seed: int) -> GradeLine | None:
+    """A line that keeps the limits of a problem, somewhere else than the cheapest; None where this try found none."""
+    rng = np.random.default_rng(seed)
+    s = p.chainage_m
+    count = max(int((s[-1] - s[0]) / rng.uniform(1.3, 3.0) / max(p.limits.min_ip_spacing_m, 60.0)), 2)
+    x = np.linspace(s[0], s[-1], count + 1)
+    length = np.full(count + 1, 0.95 * (x[1] - x[0]))
+    length[[0, -1]] = 0.0
+    # The same work on other ground.
+    tables = p.works.tables
+    other = tables.centre_level_m + rng.uniform(0.5, 4.0) * np.sin(s / rng.uniform(40, 160))
+    there = replace(p, works=replace(p.works, tables=replace(tables, centre_level_m=other)))
+    found = level_line(there, x, np.interp(x, s, other), length, 0.001)
+    return found.line() if found.kept else None

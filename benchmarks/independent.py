@@ -1,6 +1,7 @@
 """The search's answers by other means: a general solver for its bound; a line's limits and cost from its IPs alone."""
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.optimize import linprog
 from scipy.sparse import coo_array, hstack, vstack
 
@@ -8,6 +9,8 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.rows import free_curve_rows
 from delgrun.core.section.section import exact_section
+
+FloatArray = NDArray[np.float64]
 
 
 def by_highs(p: SearchProblem) -> float:
@@ -83,22 +86,33 @@ def breaks(p: SearchProblem, line: GradeLine) -> list[str]:
         out.append("curves overlap")
     if (np.diff(s)[1:-1] < lim.min_ip_spacing_m - 1e-6).any():
         out.append("spacing")
+    for band in lim.bands:
+        at = np.union1d(band.chainage_m, np.arange(band.from_m, band.to_m, 0.1)) if band.joined else band.chainage_m
+        over = levels_of(line, at) - np.interp(at, band.chainage_m, band.reference_m)
+        if (over < band.low_m - 0.002).any() or (over > band.high_m + 0.002).any():
+            out.append(f"control {band.row}")
     return out
+
+
+def levels_of(line: GradeLine, s: FloatArray) -> FloatArray:
+    """Levels of a line of symmetrical parabolas from its IPs alone."""
+    x, z, length = (
+        np.array([getattr(ip, name) for ip in line.ips]) for name in ("chainage_m", "level_m", "curve_length_m")
+    )
+    grade = np.diff(z) / np.diff(x)
+    level: FloatArray = np.interp(s, x, z)
+    for k in range(1, len(x) - 1):
+        inside = np.maximum(length[k] / 2 - np.abs(s - x[k]), 0.0)
+        if length[k] > 0:
+            level += (grade[k] - grade[k - 1]) * inside**2 / (2 * length[k])
+    return level
 
 
 def cost_of(p: SearchProblem, line: GradeLine) -> float:
     """What a line costs by parabolas, exact sections and a linear program for the haul: no tables, nothing of ours but
     the section itself."""
     s, n = p.chainage_m, len(p.chainage_m)
-    x, z, length = (
-        np.array([getattr(ip, name) for ip in line.ips]) for name in ("chainage_m", "level_m", "curve_length_m")
-    )
-    grade = np.diff(z) / np.diff(x)
-    level = np.interp(s, x, z)
-    for k in range(1, len(x) - 1):
-        inside = np.maximum(length[k] / 2 - np.abs(s - x[k]), 0.0)
-        if length[k] > 0:
-            level += (grade[k] - grade[k - 1]) * inside**2 / (2 * length[k])
+    level = levels_of(line, s)
     sections = [exact_section(*p.works.ground.one(i), p.works.typical, float(level[i])) for i in range(n)]
     apart = np.diff(s)
     share = np.concatenate([[0.0], apart]) / 2 + np.concatenate([apart, [0.0]]) / 2

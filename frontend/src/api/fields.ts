@@ -1505,7 +1505,8 @@ export const INPUTS = {
       "choices": []
     }
   ],
-  "ranges": []
+  "ranges": [],
+  "controls": []
 } as const;
 
 export const ROWS = {
@@ -2206,6 +2207,174 @@ export const ROWS = {
         "choices": []
       }
     ]
+  },
+  "controls": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "words",
+        "dimension": "line",
+        "label": "what it is",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "reason",
+        "dimension": "line",
+        "label": "reason",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": []
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": []
+      },
+      {
+        "name": "bound",
+        "dimension": "word",
+        "label": "the line is",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "at",
+          "above",
+          "below",
+          "between"
+        ]
+      },
+      {
+        "name": "measured_from",
+        "dimension": "word",
+        "label": "measured from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "level",
+          "ground",
+          "line"
+        ]
+      },
+      {
+        "name": "level_m",
+        "dimension": "level",
+        "label": "level",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": []
+      },
+      {
+        "name": "level_to_m",
+        "dimension": "level",
+        "label": "upper level",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": []
+      },
+      {
+        "name": "height_m",
+        "dimension": "length",
+        "label": "height over it",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -1000.0,
+        "high": 1000.0,
+        "choices": []
+      },
+      {
+        "name": "height_to_m",
+        "dimension": "length",
+        "label": "upper height",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -1000.0,
+        "high": 1000.0,
+        "choices": []
+      },
+      {
+        "name": "old_line",
+        "dimension": "word",
+        "label": "old road",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "clearance_m",
+        "dimension": "length",
+        "label": "clearance",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 100,
+        "choices": []
+      },
+      {
+        "name": "offset_m",
+        "dimension": "length",
+        "label": "offset",
+        "aside": "",
+        "says": "to the right of the centreline",
+        "optional": false,
+        "low": -60,
+        "high": 60,
+        "choices": []
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      }
+    ]
   }
 } as const;
 
@@ -2287,6 +2456,30 @@ export const CHECKS = [
     "name": "Tie-in grade",
     "row": null,
     "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "level_control",
+    "name": "Level control",
+    "row": "level",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "service",
+    "name": "Cover or headroom",
+    "row": "level",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "control_unmeasured",
+    "name": "Control without a level",
+    "row": null,
+    "place": "stretch",
     "advice": false,
     "group": ""
   },
@@ -2491,6 +2684,11 @@ export const PRODUCTS = [
   },
   {
     "name": "speeds",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "controls",
     "when": "LIVE",
     "at": false
   },

@@ -325,6 +325,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Level controls: all fields at once. */
+        put: operations["projects_put_controls_projects__int_project_id__controls_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/coordinates": {
         parameters: {
             query?: never;
@@ -1291,6 +1308,53 @@ export interface components {
              * @default null
              */
             token: string | null;
+        };
+        /**
+         * BandFigures
+         * @description A band of levels that a control (its place among all) or a service asks, and how much room the line has in it.
+         *
+         *     Its `points` places are the next ones of `band_chainage`, `band_low` and `band_high`; without a line there, or a
+         *     reference, it has no `slack_m`.
+         */
+        BandFigures: {
+            /**
+             * At M
+             * @default null
+             */
+            at_m: number | null;
+            /** Joined */
+            joined: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "control" | "service";
+            /**
+             * Level M
+             * @default null
+             */
+            level_m: number | null;
+            /**
+             * Limit M
+             * @default null
+             */
+            limit_m: number | null;
+            /**
+             * Lower
+             * @default null
+             */
+            lower: boolean | null;
+            /** Points */
+            points: number;
+            /** Row */
+            row: number;
+            /**
+             * Slack M
+             * @default null
+             */
+            slack_m: number | null;
+            /** What */
+            what: string;
         };
         /**
          * Base
@@ -2600,6 +2664,63 @@ export interface components {
             worst_use: components["schemas"]["WorstUse"] | null;
         };
         /**
+         * LevelControl
+         * @description What the finished surface keeps at a chainage or along a stretch, at an offset from the centreline.
+         *
+         *     Its levels are above datum, or heights over the ground or over another grade line of the road (an old pavement, say)
+         *     at the same chainage and offset; `..._to_m` are the upper ones of a line that must lie between. Beyond the edge of
+         *     the road the level of its edge counts.
+         */
+        LevelControl: {
+            /** Bound */
+            bound: string;
+            /** Clearance M */
+            clearance_m: number;
+            /** From M */
+            from_m: number;
+            /** Height M */
+            height_m: number | null;
+            /** Height To M */
+            height_to_m: number | null;
+            /** Level M */
+            level_m: number | null;
+            /** Level To M */
+            level_to_m: number | null;
+            /** Measured From */
+            measured_from: string;
+            /** Offset M */
+            offset_m: number;
+            /** Old Line */
+            old_line: string;
+            /** Reason */
+            reason: string;
+            /** Road */
+            road: string;
+            /** To M */
+            to_m: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LevelControls
+         * @description All level controls of a project, in the order in which they were made.
+         */
+        LevelControls: {
+            /** Rows */
+            rows: components["schemas"]["LevelControl"][];
+        };
+        /** LevelControlsIn */
+        LevelControlsIn: {
+            /** Base */
+            base: number;
+            controls: components["schemas"]["LevelControls"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
          * LimitRange
          * @description A stretch of chainage with limits of its own; what it leaves free is as around it.
          */
@@ -3242,6 +3363,11 @@ export interface components {
              * @default null
              */
             codes: components["schemas"]["CodeFigures"][] | null;
+            /**
+             * Controls
+             * @default null
+             */
+            controls: components["schemas"]["BandFigures"][] | null;
             /** @default null */
             ground: components["schemas"]["GroundFigures"] | null;
             /** @default null */
@@ -3383,6 +3509,7 @@ export interface components {
             /** Centrelines */
             centrelines: components["schemas"]["CentrelineOut"][];
             codes: components["schemas"]["Codes"] | null;
+            controls: components["schemas"]["LevelControls"] | null;
             coordinates: components["schemas"]["Coordinates"] | null;
             cost: components["schemas"]["CostModel"] | null;
             equations: components["schemas"]["Equations"] | null;
@@ -3439,7 +3566,7 @@ export interface components {
              */
             units: "metric" | "us" | "us_survey";
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "speeds" | "section" | "remedies" | "shift")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "speeds" | "controls" | "section" | "remedies" | "shift")[];
         };
         /**
          * RefusalOut
@@ -6222,6 +6349,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CodesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_controls_projects__int_project_id__controls_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelControlsIn"];
             };
         };
         responses: {

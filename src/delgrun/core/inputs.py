@@ -7,6 +7,7 @@ from typing import Any
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.speeds import BendRules
 from delgrun.core.centreline.stations import Equations
+from delgrun.core.controls.controls import LevelControls
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
@@ -144,6 +145,14 @@ RANGES = InputKind(
     rows_table="limit_range",
     unsaved=LimitRanges,
 )
+CONTROLS = InputKind(
+    name="controls",
+    table="controls_version",
+    cls=LevelControls,
+    label="Level controls",
+    rows_table="level_control",
+    unsaved=LevelControls,
+)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
 KINDS: tuple[InputKind, ...] = (
@@ -164,6 +173,7 @@ KINDS: tuple[InputKind, ...] = (
     PRACTICE,
     TRUCK,
     RANGES,
+    CONTROLS,
 )
 
 

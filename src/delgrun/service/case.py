@@ -48,6 +48,7 @@ from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead
 from delgrun.core.trucks.trucks import Truck
 from delgrun.core.units import System, write_chainages
+from delgrun.service.controls import bands_of_case
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key, Made
 from delgrun.service.state import MAIN_ROAD, ProjectState
@@ -151,6 +152,9 @@ class Case:
         ranges = self.state.slots.get(RANGES.name)
         if ranges is not None and ranges.value.of(self.road):
             typed = self.made(_ranged, typed, ranges, self.road)
+        asked = bands_of_case(self)
+        if asked is not None:
+            typed = self.made(LimitSet.with_bands, typed, asked)
         start, end = self._handed_over("start"), self._handed_over("end")
         if self.road == MAIN_ROAD and start == end == TieIn():
             return typed

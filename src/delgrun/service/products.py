@@ -6,13 +6,14 @@ the API's) and arrays.
 """
 
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.bends import Bend
+from delgrun.core.controls.bands import slack_of
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger, evaluate_line
 from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
@@ -295,6 +296,46 @@ def speeds(case: Case) -> tuple[SpeedFigures, Arrays]:
     return SpeedFigures(allowed, float(arrays["design"].max()), fastest, fastest - truck.most_slower_kmh), arrays
 
 
+@dataclass(frozen=True)
+class BandFigures:
+    """A band of levels that a control (its place among all) or a service asks, and how much room the line has in it.
+
+    Its `points` places are the next ones of `band_chainage`, `band_low` and `band_high`; without a line there, or a
+    reference, it has no `slack_m`.
+    """
+
+    kind: Literal["control", "service"]
+    row: int
+    what: str
+    points: int
+    joined: bool
+    slack_m: float | None = None
+    at_m: float | None = None
+    level_m: float | None = None
+    limit_m: float | None = None
+    lower: bool | None = None
+
+
+def controls(case: Case) -> tuple[list[BandFigures], Arrays]:
+    """Bands of levels that the line keeps to, infinite where it is free; NaN where there is no reference. [m]"""
+    out, bands = [], case.limits.value.bands
+    for band in bands:
+        found = slack_of(case.line, band)
+        of = BandFigures(band.kind, band.row, band.what, len(band.chainage_m), band.joined)
+        if found is not None:
+            of = replace(
+                of, slack_m=found.slack_m, at_m=found.at_m, level_m=found.level_m, limit_m=found.limit_m,
+                lower=found.lower,
+            )  # fmt: skip
+        out.append(of)
+    none = [np.zeros(0)]
+    return out, {
+        "band_chainage": np.concatenate([b.chainage_m for b in bands] or none),
+        "band_low": np.concatenate([b.reference_m + b.low_m for b in bands] or none),
+        "band_high": np.concatenate([b.reference_m + b.high_m for b in bands] or none),
+    }
+
+
 def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:
     """The exact section at one chainage."""
     c, road = case.centreline.value, case.stretch
@@ -357,6 +398,7 @@ PRODUCTS: tuple[Product, ...] = (
     Product("mass", "LIVE", None, mass),
     Product("sight", "LIVE", None, sight),
     Product("speeds", "LIVE", SpeedFigures, speeds),
+    Product("controls", "LIVE", list[BandFigures], controls),
     Product("section", "LIVE", ShownSection, section, at=True),
     Product("remedies", "AFTER", list[RemedyFigures], mends),
     Product("shift", "AFTER", None, shift),

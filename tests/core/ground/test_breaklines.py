@@ -81,7 +81,8 @@ def test_the_order_of_points_and_breaklines_changes_no_point_and_no_level(seed, 
     assert a[:, :2] == pytest.approx(b[:, :2], abs=1e-6)
     # Where three lines all but meet, the mean may be taken in another order: 0.05 mm in 12 000 such sets.
     assert a[:, 2] == pytest.approx(b[:, 2], abs=2e-4)
-    assert np.sort(one.apart_m) == pytest.approx(np.sort(other.apart_m), abs=2e-4)
+    # How far apart their levels were there is only told, in centimetres.
+    assert np.sort(one.apart_m) == pytest.approx(np.sort(other.apart_m), abs=2e-3)
 
 
 def test_crossing_breaklines_meet_at_the_mean_of_their_levels_and_it_is_told_how_far_they_are_apart():

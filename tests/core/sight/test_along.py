@@ -7,9 +7,12 @@ from hypothesis import strategies as st
 
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from delgrun.core.gradeline.piece_kernels import piece_at, piece_level
+from delgrun.core.gradeline.pieces import mirrored
 from delgrun.core.sight import kernels
-from delgrun.core.sight.along import mirrored, pieces, stopping_sight
+from delgrun.core.sight.along import stopping_sight
 from delgrun.core.sight.stopping import Stopping
+from lines import IPS, random_line
 
 
 def line(*rows: tuple[float, float, float]) -> GradeLine:
@@ -27,7 +30,7 @@ def by_grades(start: float, *parts: tuple[float, float, float], end: float) -> G
 
 def seen(of: GradeLine, eye: float, eye_m: float, object_m: float, back: bool = False) -> float:
     """What is seen from one eye; infinite to the end."""
-    rows = mirrored(pieces(of)) if back else pieces(of)
+    rows = mirrored(of.pieces) if back else of.pieces
     far, top = kernels.seen(rows, np.array([-eye if back else eye]), eye_m, object_m)
     return float(far[0]) if not np.isnan(top[0]) else np.inf
 
@@ -76,34 +79,9 @@ def test_reference_values(of, heights, eye, back, far):
 def test_the_least_sight_of_a_crest_is_its_closed_form(of, heights, least):
     eyes = np.arange(300.0, 700.0, 0.05)
     for back in (False, True):
-        rows = mirrored(pieces(of)) if back else pieces(of)
+        rows = mirrored(of.pieces) if back else of.pieces
         far, top = kernels.seen(rows, -np.arange(400.0, 1000.0, 0.05) if back else eyes, *heights)
         assert far[~np.isnan(top)].min() == pytest.approx(least, abs=0.03)
-
-
-IPS = st.lists(
-    st.tuples(
-        st.floats(40, 160), st.floats(-0.09, 0.09), st.floats(0, 0.98), st.sampled_from(["parabola", "two", "circle"]),
-        st.floats(0.15, 0.85),
-    ),
-    min_size=2, max_size=6,
-)  # fmt: skip
-
-
-def random_line(rows, tilt: float = 0.0) -> GradeLine:
-    """Stretches with a grade each; a curve at each end of one takes up to half of it."""
-    s, z, out = 0.0, 100.0, []
-    for k, (length, grade, share, shape, side) in enumerate(rows):
-        if k:
-            room = 2 * min(rows[k - 1][0] / 2, length / 2) * min(side, 1 - side)
-            two = side if shape == "two" else None
-            kind = "circle" if shape == "circle" else "parabola"
-            curve = share * room * 0.99
-            out.append(Ip(chainage_m=s, level_m=z, curve_length_m=curve, shape=kind, in_share=two))
-        else:
-            out.append(Ip(chainage_m=s, level_m=z))
-        s, z = s + length, z + (grade + tilt) * length
-    return GradeLine.of([*out, Ip(chainage_m=s, level_m=z)])
 
 
 @settings(max_examples=150, deadline=None)
@@ -139,8 +117,8 @@ def test_tilting_parabolas_changes_nothing(rows, tilt, share):
 def test_pieces_are_the_line_and_driven_back_they_are_too(rows):
     of = random_line(rows)
     s = np.linspace(0, float(of.chainage_m[-1]), 97)
-    for own, at in ((pieces(of), s), (mirrored(pieces(of)), -s)):
-        levels = [kernels.piece_level(own[kernels.piece_at(own, x)], x) for x in at.tolist()]
+    for own, at in ((of.pieces, s), (mirrored(of.pieces), -s)):
+        levels = [piece_level(own[piece_at(own, x)], x) for x in at.tolist()]
         assert np.abs(np.array(levels) - of.levels(s)).max() < 1e-6
         assert (own[1:, 0] == own[:-1, 1]).all() or np.abs(own[1:, 0] - own[:-1, 1]).max() < 1e-9
 
@@ -197,7 +175,7 @@ def test_lacks_are_told_with_their_ends_and_what_hides_the_rest():
         for end, out in ((lack.from_m, -1), (lack.to_m, 1)):
             for off, enough in ((0.01 * out, True), (-0.01 * out, False)):
                 at = np.array([-(end + off) if back else end + off])
-                rows = mirrored(pieces(CREST)) if back else pieces(CREST)
+                rows = mirrored(CREST.pieces) if back else CREST.pieces
                 far, top = kernels.seen(rows, at, rules.eye_m, rules.object_m)
                 needed = kernels.stopped(
                     rows, at, np.array([rules.reacting_at(100.0)]), np.array([rules.braking_at(100.0)]), rules.force

@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.controls.bands import AT_M, slack_of
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
@@ -70,19 +71,31 @@ def first_line(
     close = Layout(
         np.linspace(start, end, count + 1), np.concatenate([[0.0], np.full(count - 1, (end - start) / count), [0.0]])
     )
-    few = _merged(close, fit.levels(close, _BEND_M2), limits)
-    level = fit.levels(few, 0.0)
-    for _ in range(_ROUNDS):
-        # Bends that the second program does not use go, and the others have more room for it.
-        used = few.without_idle(level)
-        if len(used.x) == len(few.x):
-            break
-        few = _with_curves(used.x)
-        level = fit.levels(few, 0.0)
+    first = fit.levels(close, _BEND_M2)
+    found = _few(fit, _merged(close, first, limits))
+    # Few IPs may leave too little room for level controls; the close row had enough.
+    few, level = found if found is not None else (close, first)
     level = _steep_enough(fit, few, level)
     line = _made(few, level, limits, fit.ends)
     over = z - line.levels(s)
     return FirstLine(line, _beyond(s, over, depths.cut_m), _beyond(s, -over, depths.fill_m))
+
+
+def _few(fit: Fit, few: Layout) -> tuple[Layout, FloatArray] | None:
+    """Levels of few IPs, those left out that do not bend; None where they can't keep the limits."""
+    try:
+        level = fit.levels(few, 0.0)
+        for _ in range(_ROUNDS):
+            # Bends that the second program does not use go, and the others have more room for it.
+            used = few.without_idle(level)
+            if len(used.x) == len(few.x):
+                break
+            fewer = _with_curves(used.x)
+            level = fit.levels(fewer, 0.0)
+            few = fewer
+    except DesignInputError:
+        return None
+    return few, level
 
 
 def _end_levels(ground: tuple[float, float], length_m: float, limits: LimitSet) -> tuple[float, float]:
@@ -183,12 +196,16 @@ def _made(lay: Layout, level: FloatArray, limits: LimitSet, ends: tuple[float, f
     places[0], places[-1] = (float(lay.x[0]), ends[0]), (float(lay.x[-1]), ends[1])
     ips = [Ip(chainage_m=x, level_m=z) for x, z in places]
     line = GradeLine(tuple(ips))
+    long = [replace(ip, curve_length_m=float(length)) for ip, length in zip(ips, lay.length, strict=True)]
     for i in range(1, len(ips) - 1):
         change = line.change_of_grade(i)
         k = limits.min_crest_k_m_per_pct if change < 0 else limits.min_sag_k_m_per_pct
         asked = max(100 * k * abs(change), limits.min_curve_length_m)
         ips[i] = replace(ips[i], curve_length_m=float(min(np.ceil(asked - 1e-6), lay.length[i])))
-    return GradeLine.of(ips)
+    short = GradeLine.of(ips)
+    # With shorter curves it comes nearer to its IPs: where that leaves what a level control asks, they stay long.
+    left = any((room := slack_of(short, band)) is not None and room.slack_m < -AT_M for band in limits.bands)
+    return GradeLine.of(long) if left else short
 
 
 def _beyond(s: FloatArray, depth: FloatArray, most: float | None) -> list[tuple[float, float, float]]:

@@ -14,6 +14,7 @@ from delgrun.core.gradeline import kernels
 from delgrun.core.gradeline.governed import asked_length, governs, longest, unkept
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.locks import broken_lock
+from delgrun.core.gradeline.pieces import pieces_of
 from delgrun.core.gradeline.vertical_curve import VerticalCurve, check_share, circle_share
 from delgrun.core.units import say
 
@@ -134,6 +135,11 @@ class GradeLine:
     def curve_end_m(self) -> FloatArray:
         """(n,) chainage where each IP's curve ends. [m]"""
         return self.chainage_m + self.curve_length_m * (1 - self.before)
+
+    @cached_property
+    def pieces(self) -> FloatArray:
+        """(m, 6) parabolas, circles and straights: see `pieces.py`."""
+        return pieces_of(self)
 
     def levels(self, chainage_m: FloatArray) -> FloatArray:
         """(n,) level at each chainage, NaN past the ends. [m]"""

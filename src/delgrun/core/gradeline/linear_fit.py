@@ -5,12 +5,14 @@ changes of grade: a linear program.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import linprog
 from scipy.sparse import csr_matrix, hstack, identity, vstack
 
+from delgrun.core.controls.held import Held, held_levels
 from delgrun.core.errors import DesignInputError
 from delgrun.core.limits.limit_set import LimitSet
 
@@ -80,6 +82,15 @@ class Fit:
     cut_m: float | None
     fill_m: float | None
 
+    @cached_property
+    def held(self) -> Held:
+        """What level controls ask."""
+        found = held_levels(self.limits.bands, float(self.chainage_m[0]), float(self.chainage_m[-1]))
+        crest, sag = (
+            1 / (100 * max(k, _LEAST_K)) for k in (self.limits.min_crest_k_m_per_pct, self.limits.min_sag_k_m_per_pct)
+        )
+        return found.inward(crest, sag)
+
     def levels(self, lay: Layout, bend: float, least: FloatArray | None = None) -> FloatArray:
         """(m,) levels of the IPs for the least area to the ground [m2], deeper parts counting more.
 
@@ -126,6 +137,11 @@ class Fit:
             parts.append((rows({0: -at, beyond: -one}), self.cut_m - z))
         if self.fill_m is not None:
             parts.append((rows({0: at, beyond: -one}), self.fill_m + z))
+        held, on = self.held, lay.levels(self.held.chainage_m)
+        lower, upper = np.flatnonzero(np.isfinite(held.low_m)), np.flatnonzero(np.isfinite(held.high_m))
+        room = np.minimum(_ROUNDED_M, (held.high_m - held.low_m) / 4)
+        parts.append((rows({0: csr_matrix(-on[lower])}), (-held.low_m - room)[lower]))
+        parts.append((rows({0: csr_matrix(on[upper])}), (held.high_m - room)[upper]))
         if least is not None:
             asked = least != 0
             turned = csr_matrix(grade[asked].multiply(-np.sign(least[asked])[:, None]))
@@ -144,7 +160,8 @@ class Fit:
         )
         if found.x is None:
             raise DesignInputError(
-                "limits", "No line keeps these limits between the ends: grades, K and tie-ins leave it no room."
+                "limits",
+                "No line keeps these limits between the ends: grades, K, tie-ins and level controls leave it no room.",
             )
         level: FloatArray = found.x[:m]
         return level

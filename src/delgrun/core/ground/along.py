@@ -18,6 +18,8 @@ FloatArray = NDArray[np.float64]
 _EDGE_M = 1e-3
 # Ground beside the line is looked up in so many places at most, and no closer than this. [m]
 _BESIDE_PLACES, _BESIDE_STEP_M = 800, 1.0
+# Beside the centreline a level control looks at the ground so often. [m]
+_CLOSE_M = 0.5
 # On less ground no road is designed. [m]
 _SHORTEST_M = 1.0
 
@@ -110,6 +112,29 @@ def beside(tin: Tin, centreline: Centreline, offset_m: Sequence[float]) -> tuple
     aside = np.array(offset_m, dtype=np.float64)[:, None]
     east, north = e + aside * np.sin(direction), n - aside * np.cos(direction)
     return s, tin.level_at(east.ravel(), north.ravel()).reshape(east.shape)
+
+
+def level_along(
+    tin: Tin, centreline: Centreline, rows: LongSection, offset_m: float, from_m: float, to_m: float
+) -> tuple[FloatArray, FloatArray]:
+    """Chainages (n,) from one to another, and the ground there at an offset, NaN where there is none. [m]
+
+    At the centreline all of `rows`, the ground along it, between them; beside it every half metre.
+    """
+    if offset_m == 0.0:
+        # Where ground ends and begins again stands a place without.
+        gaps = np.flatnonzero(rows.after_gap[1:]) + 1
+        s = np.insert(rows.chainage_m, gaps, (rows.chainage_m[gaps - 1] + rows.chainage_m[gaps]) / 2)
+        z = np.insert(rows.level_m, gaps, np.nan)
+        inner = (s > from_m) & (s < to_m)
+        ends = np.interp([from_m, to_m], s, z, left=np.nan, right=np.nan)
+        return np.concatenate([[from_m], s[inner], [to_m]]), np.concatenate([ends[:1], z[inner], ends[1:]])
+    s = np.linspace(from_m, to_m, max(int(np.ceil((to_m - from_m) / _CLOSE_M)), 1) + 1)
+    known = (s >= centreline.start_chainage_m) & (s <= centreline.end_chainage_m)
+    e, n, direction = centreline.locate(s[known])
+    z = np.full(len(s), np.nan)
+    z[known] = tin.level_at(e + offset_m * np.sin(direction), n - offset_m * np.cos(direction))
+    return s, z
 
 
 def ground_sections(tin: Tin, centreline: Centreline, chainage_m: FloatArray, half_width_m: float) -> GroundSections:

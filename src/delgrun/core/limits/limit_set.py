@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 import numpy as np
 
+from delgrun.core.controls.bands import Band
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import fields_of, meant
 from delgrun.core.limits.ranges import STRICTER, LimitRange, Steps
@@ -87,9 +88,18 @@ class LimitSet:
         """Ranges of the road that is looked at; they are an input of their own."""
         return ()
 
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        """What level controls and services ask of the line of the road that is looked at."""
+        return ()
+
     def with_ranges(self, ranges: Sequence[LimitRange]) -> "LimitSet":
         """The same for the whole length, with ranges."""
-        return RangedLimits(**self._typed(), own=tuple(ranges))
+        return RoadLimits(**self._typed(), own=tuple(ranges), kept=self.bands)
+
+    def with_bands(self, bands: Sequence[Band]) -> "LimitSet":
+        """The same with what level controls ask."""
+        return RoadLimits(**self._typed(), own=self.ranges, kept=tuple(bands))
 
     def _typed(self) -> dict[str, Any]:
         return {f.name: getattr(self, f.name) for f in fields_of(LimitSet)}
@@ -121,7 +131,8 @@ class LimitSet:
             given = [v for v in said if v is not None]
             choose = stricter if pick == "strictest" else min if stricter is max else max
             values[name] = reduce(choose, given) if given else None
-        return LimitSet(**self._typed() | values)
+        whole = LimitSet(**self._typed() | values)
+        return whole.with_bands(self.bands) if self.bands else whole
 
     def stopping(self, speed_kmh: float | None = None) -> Stopping:
         """What a driver needs to stop, at the design speed or another."""
@@ -163,14 +174,19 @@ class LimitSet:
 
 
 @dataclass(frozen=True, kw_only=True)
-class RangedLimits(LimitSet):
-    """Limits with the ranges of one road: only worked with, never kept."""
+class RoadLimits(LimitSet):
+    """Limits with the ranges and the level controls of one road: only worked with, never stored."""
 
     own: tuple[LimitRange, ...] = ()
+    kept: tuple[Band, ...] = ()
 
     @property
     def ranges(self) -> tuple[LimitRange, ...]:
         return self.own
+
+    @property
+    def bands(self) -> tuple[Band, ...]:
+        return self.kept
 
 
 # Steepest grade of a rural road in rolling ground by design speed: common practice, from memory.

@@ -9,6 +9,8 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, SetLength, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import IpNumber
+from delgrun.core.gradeline.ranges import MoveMany
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy
 from delgrun.core.units import say
 
@@ -41,22 +43,46 @@ def longer_curve(c: Checked, u: LimitUse) -> Iterator[Remedy]:
     yield Remedy(say("Lengthen the curve to {m:size}", m=length), SetLength(ip=u.ip, curve_length_m=length))
 
 
+def least_move(mends: Mends, moved: Callable[[int], Edit]) -> int | None:
+    """The least move that mends, in whole centimetres up to 5 m; None where none does."""
+    good = next((step for step in _STEPS_M if mends(moved(round(step * 100)))), None)
+    if good is None:
+        return None
+    lo, hi = 0, round(good * 100)
+    while hi - lo > 1:
+        mid = (lo + hi) // 2
+        lo, hi = (lo, mid) if mends(moved(mid)) else (mid, hi)
+    return hi
+
+
 def moved_level(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[Remedy]:
-    """The least move of the IP's level, down (sign -1) or up, in whole centimetres up to 5 m."""
+    """The least move of the IP's level, down (sign -1) or up."""
     ip = c.line.ips[u.ip]
 
     def moved(centimetres: int) -> MoveIp:
         level = round(ip.level_m + sign * centimetres / 100, 3)
         return MoveIp(ip=u.ip, chainage_m=ip.chainage_m, level_m=level, slide=False)
 
-    good = next((step for step in _STEPS_M if mends(moved(round(step * 100)))), None)
-    if good is None:
+    least = least_move(mends, moved)
+    if least is not None:
+        words = f"{'Lower' if sign < 0 else 'Lift'} this IP by {{m:length}}"
+        yield Remedy(say(words, m=least / 100), moved(least))
+
+
+def moved_together(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[Remedy]:
+    """The same of the IP and those on both sides of it, as far as there are inner ones."""
+    beside = tuple(i for i in (u.ip - 1, u.ip, u.ip + 1) if 0 < i < len(c.line.ips) - 1)
+    if len(beside) < 2:
         return
-    lo, hi = 0, round(good * 100)
-    while hi - lo > 1:
-        mid = (lo + hi) // 2
-        lo, hi = (lo, mid) if mends(moved(mid)) else (mid, hi)
-    yield Remedy(say(f"{'Lower' if sign < 0 else 'Lift'} this IP by {{m:length}}", m=hi / 100), moved(hi))
+
+    def moved(centimetres: int) -> MoveMany:
+        ips = tuple(IpNumber(ip=i) for i in beside)
+        return MoveMany(ips=ips, along_m=0.0, up_m=sign * centimetres / 100, tilt=0.0, about_m=0.0, slide=False)
+
+    least = least_move(mends, moved)
+    if least is not None:
+        words = f"{'Lower' if sign < 0 else 'Lift'} IP {beside[0]} to {beside[-1]} by {{m:length}}"
+        yield Remedy(say(words, m=least / 100), moved(least))
 
 
 def remedies(

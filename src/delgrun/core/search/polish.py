@@ -63,11 +63,18 @@ def assess(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatAr
     level, _, _ = line_model.jacobian(x, z, length, problem.chainage_m)
     lim = problem.limits
     broken = line_model.broken(x, z, length, *limits_of(problem))
+    broken += held_broken_m(problem, x, z, length)
     # With one IP left, both tie-ins in grade leave it no place but one.
     for tie, at, by in ((lim.start, 1, x[1] - x[0]), (lim.end, -2, x[-2] - x[-1])):
         if tie.grade is not None:
             broken += max(abs(z[at] - z[0 if at == 1 else -1] - tie.grade * by) - _TIE_SLACK_M, 0.0)
     return Candidate(x, z, length, evaluate_levels(problem.works, level, problem.cost).ledger.cost, float(broken))
+
+
+def held_broken_m(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatArray) -> float:
+    """How far a line, or a part of one, leaves what level controls ask, in all. [m]"""
+    held = problem.held.within(float(x[0]), float(x[-1]))
+    return held.broken_m(line_model.jacobian(x, z, length, held.chainage_m)[0]) if len(held.chainage_m) else 0.0
 
 
 def limits_of(problem: SearchProblem) -> tuple[float, float, float, float, float, float]:
@@ -197,6 +204,7 @@ def _solve(
         trust if trust is not None else np.zeros(3),
         moving,
     )
+    r_col, r_val, rhs = _with_held(problem, (x, z, length), (r_col, r_val, rhs), margin)
     line_model.map_columns(j_col, j_val, to, factor)
     line_model.map_columns(r_col, r_val, to, factor)
     live = (r_col >= 0).any(axis=1)
@@ -225,6 +233,30 @@ def _solve(
     )
     full = np.where(to >= 0, dx[to] * factor, 0.0).reshape(m, 3)
     return x + full[:, 0], z + full[:, 1], length + full[:, 2], price
+
+
+_RowsOfIps = tuple[NDArray[np.int64], FloatArray, FloatArray]
+
+
+def _with_held(
+    problem: SearchProblem, ips: tuple[FloatArray, FloatArray, FloatArray], rows: _RowsOfIps, margin: float
+) -> _RowsOfIps:
+    """These rows over parameters of IPs, and those of level controls; levels `margin` inside, where there is room."""
+    held = problem.held
+    if not len(held.chainage_m):
+        return rows
+    level, col, val = line_model.jacobian(*ips, held.chainage_m)
+    inside = np.minimum(margin, np.maximum(held.high_m - held.low_m, 0.0) / 4)
+    lower, upper = np.isfinite(held.low_m), np.isfinite(held.high_m)
+    own_col = np.concatenate([col[lower], col[upper]])
+    own_val = np.concatenate([-val[lower], val[upper]])
+    own = np.concatenate([(level - held.low_m - inside)[lower], (held.high_m - level - inside)[upper]])
+    wide = own_col.shape[1] - rows[0].shape[1]
+    return (
+        np.concatenate([np.pad(rows[0], ((0, 0), (0, wide)), constant_values=-1), own_col]),
+        np.concatenate([np.pad(rows[1], ((0, 0), (0, wide))), own_val]),
+        np.concatenate([rows[2], own]),
+    )
 
 
 def _unknowns(

@@ -6,6 +6,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.controls.held import Held, held_levels
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.convex import convex_tables
@@ -22,7 +23,7 @@ class SearchProblem:
     """Least cost over grade lines from start to end under one set of limits.
 
     `start_level_m`, `end_level_m` are kept; `limits.start.grade` and `limits.end.grade` are kept where
-    they are set.
+    they are set, and so is what level controls ask (`limits.bands`).
     """
 
     works: Earthworks
@@ -89,6 +90,12 @@ class SearchProblem:
         """What the curves of a line have to keep."""
         crest, sag = self.curvature
         return Bends(self.limits.min_curve_length_m, self.limits.min_ip_spacing_m, crest, sag)
+
+    @cached_property
+    def held(self) -> Held:
+        """Levels that lines keep to; a little within what level controls ask along stretches."""
+        asked = held_levels(self.limits.bands, float(self.chainage_m[0]), float(self.chainage_m[-1]))
+        return asked.inward(*self.curvature)
 
     @cached_property
     def row_penalty(self) -> float:

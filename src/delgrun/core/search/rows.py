@@ -5,6 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.controls.bands import AT_M, Band
+from delgrun.core.controls.held import held_levels
 from delgrun.core.search.problem import SearchProblem
 
 FloatArray = NDArray[np.float64]
@@ -102,7 +104,7 @@ def free_curve_rows(problem: SearchProblem) -> Rows:
 
     Mean grade of an interval within the steepest; slope difference about a section within what the
     sharpest curve could do over the hat function around it, (h1 + h2)/2 times the curvature; and
-    next to a tie-in in grade, half of that. The flattest grade is not convex and is left out, which
+    next to a tie-in in grade, half of that; and level controls. The flattest grade is not convex and is left out, which
     keeps the bound valid.
     """
     s, lim = problem.chainage_m, problem.limits
@@ -125,7 +127,29 @@ def free_curve_rows(problem: SearchProblem) -> Rows:
     if lim.end.grade is not None:
         made.add(points[-2:], [-1.0, 1.0], lim.end.grade * h[-1] + crest * h[-1] ** 2 / 2)
         made.add(points[-2:], [1.0, -1.0], -lim.end.grade * h[-1] + sag * h[-1] ** 2 / 2)
+    _hold(made, s, lim.bands, crest, sag)
     return made.rows()
+
+
+def _hold(made: _Rows, s: FloatArray, bands: tuple[Band, ...], crest: float, sag: float) -> None:
+    """Level controls: between two sections a line leaves their chord by what its curvature allows."""
+    held = held_levels(bands, float(s[0]), float(s[-1]))
+    # At the sections themselves, which have no such room, along a stretch.
+    own = [b for b in bands if b.joined and b.to_m > b.from_m]
+    rows = list(zip(held.chainage_m.tolist(), held.low_m.tolist(), held.high_m.tolist(), strict=True))
+    for band in own:
+        at = s[(s >= band.from_m) & (s <= band.to_m)]
+        reference = np.interp(at, band.chainage_m, band.reference_m)
+        inner = np.column_stack([at, reference + band.low_m - AT_M, reference + band.high_m + AT_M])
+        rows += [row for row in inner.tolist() if not np.isnan(row[1])]
+    for at, low, high in rows:
+        i = int(np.clip(np.searchsorted(s, at, "right") - 1, 0, len(s) - 2))
+        share = (at - s[i]) / (s[i + 1] - s[i])
+        bow = (at - s[i]) * (s[i + 1] - at) / 2
+        if np.isfinite(low):
+            made.add([i, i + 1], [share - 1, -share], -low + crest * bow)
+        if np.isfinite(high):
+            made.add([i, i + 1], [1 - share, share], high + sag * bow)
 
 
 def _row_points(s: FloatArray) -> IntArray:

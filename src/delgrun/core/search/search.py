@@ -120,7 +120,7 @@ def _impossible(problem: SearchProblem, bound: Bound) -> DesignInputError:
         "limits",
         "No line can keep these limits between the ends: this is proven. They clash most at {at:chainage}, where a "
         "line would miss by {by:size}. Allow a steeper grade or a smaller K there, or change the level or grade of an "
-        "end.",
+        "end, or a level control.",
         at=bound.worst_chainage_m,
         by=bound.broken_m,
     )

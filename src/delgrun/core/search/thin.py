@@ -12,6 +12,7 @@ from delgrun.core.search.polish import (
     Candidate,
     assess,
     balance_prices,
+    held_broken_m,
     level_line,
     limits_of,
     polish,
@@ -117,7 +118,7 @@ def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]
                 continue
             less = (less[0], tie_levels(problem, less[0], less[1], start=lo == 0, end=hi == last), less[2])
             a, b = np.searchsorted(problem.chainage_m, (here[0][0], here[0][-1])).tolist()
-            broken = line_model.broken(*less, *limits_of(problem))
+            broken = line_model.broken(*less, *limits_of(problem)) + held_broken_m(problem, *less)
             merit = cost(less, a, b) - cost(here, a, b) + problem.row_penalty * 0.01 * max(broken - KEPT_M, 0.0)
             out.append((merit, j, gone))
     return sorted(out)

@@ -1,41 +1,14 @@
-"""Compiled sight along a grade line, exact: its pieces are parabolas and circles, and so is what lies above them.
-
-A piece is (from, to, kind, p0, p1, p2). Of kind 0 it is a parabola z = p0 + p1 u + p2 u^2, u from its start; of kind 1
-or -1 the upper or lower arc of a circle with its centre at chainage p0 and level p1 and the radius p2. [m]
+"""Compiled sight along a grade line, exact: its pieces (`gradeline/pieces.py`) are parabolas and circles, and so is
+what lies above them.
 """
 
 import numpy as np
 
+from delgrun.core.gradeline.piece_kernels import piece_at, piece_grade, piece_level
 from delgrun.core.kernels import kernel
 
 # A root so little behind is one of rounding. [m]
 _ROUNDING_M = 1e-9
-
-
-@kernel
-def piece_level(piece, s):
-    """Level of a piece at a chainage."""
-    if piece[2] == 0.0:
-        u = s - piece[0]
-        return piece[3] + u * (piece[4] + u * piece[5])
-    root = np.sqrt(max(piece[5] ** 2 - (s - piece[3]) ** 2, 0.0))
-    return piece[4] + piece[2] * root
-
-
-@kernel
-def piece_grade(piece, s):
-    """Grade of a piece at a chainage."""
-    if piece[2] == 0.0:
-        return piece[4] + 2 * piece[5] * (s - piece[0])
-    x = s - piece[3]
-    return -piece[2] * x / np.sqrt(max(piece[5] ** 2 - x * x, 1e-300))
-
-
-@kernel
-def piece_at(pieces, s):
-    """Number of the piece that a chainage lies on; an end between two belongs to the later one."""
-    i = np.searchsorted(pieces[:, 0], s, side="right") - 1
-    return min(max(i, 0), pieces.shape[0] - 1)
 
 
 @kernel

@@ -2,8 +2,8 @@
 
 import numpy as np
 
+from delgrun.core.gradeline.piece_kernels import piece_at, piece_grade
 from delgrun.core.kernels import kernel
-from delgrun.core.sight.kernels import piece_at, piece_grade
 
 # A truck is followed in steps no longer than this, shorter where its speed changes fast. [m]
 _STEP_M = 5.0

@@ -7,8 +7,9 @@ from numpy.typing import NDArray
 
 from delgrun.core.fields import meant
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.pieces import mirrored
 from delgrun.core.runs import runs
-from delgrun.core.sight.along import eyes_along, mirrored, pieces
+from delgrun.core.sight.along import eyes_along
 from delgrun.core.trucks import kernels
 
 FloatArray = NDArray[np.float64]
@@ -82,7 +83,7 @@ class TruckRun:
 def run(line: GradeLine, truck: Truck, design_speed_kmh: float, *, back: bool = False) -> TruckRun:
     """A truck along a line, in the direction of chainage or against it."""
     at = eyes_along(line)
-    rows = pieces(line)
+    rows = line.pieces
     if back:
         rows, at = mirrored(rows), -at[::-1]
     fastest = truck.fastest(design_speed_kmh)

@@ -1,0 +1,55 @@
+"""What the level controls of a road ask of its line, with the ground and the old roads they are measured from."""
+
+from typing import TYPE_CHECKING
+
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.controls.bands import Band, Sources, bands_of
+from delgrun.core.controls.controls import LevelControls
+from delgrun.core.gradeline.grade_line import LineDesign
+from delgrun.core.ground.along import LongSection, level_along
+from delgrun.core.ground.tin import Tin
+from delgrun.core.inputs import CONTROLS
+from delgrun.core.section.typical_section import SectionSetting
+from delgrun.service.made import Kept
+
+if TYPE_CHECKING:
+    from delgrun.service.case import Case
+
+
+def bands_of_case(case: "Case") -> Kept[tuple[Band, ...]] | None:
+    """What the level controls of a case's road ask; None where there are none."""
+    controls: Kept[LevelControls] | None = case.state.slots.get(CONTROLS.name)
+    own = () if controls is None else controls.value.of(case.road)
+    if controls is None or not own:
+        return None
+    slots = tuple(sorted({c.old_line for _, c in own if c.measured_from == "line"} & case.state.lines.keys()))
+    old = [case.state.slots[slot] for slot in slots]
+    # The ground is met only for what is measured from it.
+    asked = any(c.measured_from == "ground" for _, c in own)
+    if asked and case.state.surveys and case.road in case.state.roads:
+        return case.made(
+            _over_ground, controls, case.road, case.setting, case.tin, case.centreline, case.long, slots, *old
+        )
+    return case.made(_bands, controls, case.road, case.setting, slots, *old)
+
+
+def _bands(
+    controls: LevelControls, road: str, setting: SectionSetting, slots: tuple[str, ...], *old: LineDesign
+) -> tuple[Band, ...]:
+    lines = {slot: design.line for slot, design in zip(slots, old, strict=True)}
+    return bands_of(controls.of(road), Sources(setting, None, lines))
+
+
+def _over_ground(
+    controls: LevelControls,
+    road: str,
+    setting: SectionSetting,
+    tin: Tin,
+    centreline: Centreline,
+    rows: LongSection,
+    slots: tuple[str, ...],
+    *old: LineDesign,
+) -> tuple[Band, ...]:
+    lines = {slot: design.line for slot, design in zip(slots, old, strict=True)}
+    ground = lambda offset, a, b: level_along(tin, centreline, rows, offset, a, b)  # noqa: E731
+    return bands_of(controls.of(road), Sources(setting, ground, lines))
