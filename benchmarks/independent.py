@@ -72,7 +72,7 @@ def breaks(p: SearchProblem, line: GradeLine) -> list[str]:
         out.append("chainages")
     if abs(z[0] - p.start_level_m) + abs(z[-1] - p.end_level_m) > 5e-4:
         out.append("end levels")
-    if (np.abs(grade) > lim.max_grade + 1e-9).any():
+    if (grade > lim.max_grade + 1e-9).any() or (grade < -lim.fall - 1e-9).any():
         out.append("grade")
     for tie, at in ((lim.start.grade, 0), (lim.end.grade, -1)):
         if tie is not None and abs(grade[at] - tie) > 1e-4:

@@ -32,8 +32,8 @@ def test_too_little_sight_is_advice_or_a_failure_as_is_chosen(page: Page, progra
     page.get_by_text("Sight along the line").click()
     page.locator("#limits-stopping_sight").select_option("fails")
     revision = saved_after(page, revision)
-    told = page.locator(".failure-box").filter(has_text="Stopping sight")
-    expect(told.first).to_contain_text("to stop, short by")
+    told = page.get_by_label("Fails").get_by_role("button").filter(has_text="Stopping sight")
+    expect(told.first).to_contain_text("short by")
     expect(told.first).to_contain_text("hidden by the road at")
     expect(advice).to_have_count(0)
     assert page.locator('.ledger [data-item="worst"]').inner_text() != failures
@@ -60,7 +60,7 @@ def test_a_range_is_added_typed_and_dragged(page: Page, program):
         field.fill(text)
         field.press("Enter")
         revision = saved_after(page, revision)
-    told = page.locator(".failure-box").filter(has_text="at most 1.00 %")
+    told = page.get_by_label("Fails").get_by_role("button").filter(has_text="at most 1.00 %")
     expect(told.first).to_contain_text("too steep")
     # What fails ends where the range does, also once its end was dragged.
     bar = page.locator('[data-range="0"]')

@@ -839,6 +839,127 @@ export const INPUTS = {
       "choices": []
     },
     {
+      "name": "max_fall",
+      "dimension": "fall",
+      "label": "steepest fall",
+      "aside": "",
+      "says": "downhill in the direction of chainage; free: as steep as up",
+      "optional": true,
+      "low": 0,
+      "high": 0.5,
+      "choices": []
+    },
+    {
+      "name": "min_cut_grade",
+      "dimension": "fall",
+      "label": "flattest in cut",
+      "aside": "",
+      "says": "of tangents where they lie in a cut",
+      "optional": true,
+      "low": 0,
+      "high": 0.1,
+      "choices": []
+    },
+    {
+      "name": "min_kerb_grade",
+      "dimension": "fall",
+      "label": "flattest at kerbs",
+      "aside": "",
+      "says": "of tangents with kerbs beside them; usual in ranges",
+      "optional": true,
+      "low": 0,
+      "high": 0.1,
+      "choices": []
+    },
+    {
+      "name": "steep_grade",
+      "dimension": "fall",
+      "label": "long grades over",
+      "aside": "",
+      "says": "from here on a grade counts as steep, and may not go on for longer than below",
+      "optional": true,
+      "low": 0,
+      "high": 0.5,
+      "choices": []
+    },
+    {
+      "name": "longest_steep_m",
+      "dimension": "size",
+      "label": "last at most",
+      "aside": "",
+      "says": "stretches steeper than that",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": []
+    },
+    {
+      "name": "most_kink",
+      "dimension": "percent",
+      "label": "change without curve",
+      "aside": "at most",
+      "says": "so small a change of grade needs no vertical curve; free: every one does",
+      "optional": true,
+      "low": 0,
+      "high": 0.1,
+      "choices": []
+    },
+    {
+      "name": "crest_k_intermediate",
+      "dimension": "k",
+      "label": "K of crests, intermediate",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": []
+    },
+    {
+      "name": "crest_k_passing",
+      "dimension": "k",
+      "label": "K of crests, passing",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": []
+    },
+    {
+      "name": "crest_k_appearance",
+      "dimension": "k",
+      "label": "K of crests, appearance",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": []
+    },
+    {
+      "name": "sag_k_comfort",
+      "dimension": "k",
+      "label": "K of sags, comfort",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": []
+    },
+    {
+      "name": "sag_k_appearance",
+      "dimension": "k",
+      "label": "K of sags, appearance",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": []
+    },
+    {
       "name": "reaction_s",
       "dimension": "time",
       "label": "reaction",
@@ -896,6 +1017,91 @@ export const INPUTS = {
         "advice",
         "off"
       ]
+    },
+    {
+      "name": "intermediate_sight",
+      "dimension": "word",
+      "label": "intermediate sight",
+      "aside": "",
+      "says": "whether two vehicles that meet on one lane must see each other in time for both to stop",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "fails",
+        "advice",
+        "off"
+      ]
+    },
+    {
+      "name": "headlight_sight",
+      "dimension": "word",
+      "label": "headlight sight",
+      "aside": "",
+      "says": "whether headlights must reach as far as stopping needs",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "fails",
+        "advice",
+        "off"
+      ]
+    },
+    {
+      "name": "headlight_m",
+      "dimension": "size",
+      "label": "headlights",
+      "aside": "above road",
+      "says": "",
+      "optional": false,
+      "low": 0.1,
+      "high": 3,
+      "choices": []
+    },
+    {
+      "name": "headlight_deg",
+      "dimension": "angle",
+      "label": "beam",
+      "aside": "upwards",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 10,
+      "choices": []
+    },
+    {
+      "name": "passing_sight_m",
+      "dimension": "size",
+      "label": "passing sight",
+      "aside": "",
+      "says": "needed to pass; free: what the table has for the design speed",
+      "optional": true,
+      "low": 0,
+      "high": 100000.0,
+      "choices": []
+    },
+    {
+      "name": "shortest_passing_m",
+      "dimension": "size",
+      "label": "shortest passing",
+      "aside": "",
+      "says": "a stretch that is shorter is marked as no passing",
+      "optional": false,
+      "low": 0,
+      "high": 100000.0,
+      "choices": []
+    },
+    {
+      "name": "least_passing_share",
+      "dimension": "percent",
+      "label": "passing possible",
+      "aside": "of the length, at least",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 1,
+      "choices": []
     },
     {
       "name": "start_level_m",
@@ -1592,6 +1798,88 @@ export const ROWS = {
       }
     ]
   },
+  "limits": {
+    "name": "sources",
+    "fields": [
+      {
+        "name": "name",
+        "dimension": "text",
+        "label": "limit",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "value",
+        "dimension": "factor",
+        "label": "value",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -1000000000.0,
+        "high": 1000000000.0,
+        "choices": []
+      },
+      {
+        "name": "formula",
+        "dimension": "line",
+        "label": "formula",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "source",
+        "dimension": "line",
+        "label": "source",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "edition",
+        "dimension": "line",
+        "label": "edition",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "from_memory",
+        "dimension": "flag",
+        "label": "from memory",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "reason",
+        "dimension": "line",
+        "label": "reason",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      }
+    ]
+  },
   "line": {
     "name": "ips",
     "fields": [
@@ -2196,6 +2484,127 @@ export const ROWS = {
         "choices": []
       },
       {
+        "name": "max_fall",
+        "dimension": "fall",
+        "label": "steepest fall",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 0.5,
+        "choices": []
+      },
+      {
+        "name": "min_cut_grade",
+        "dimension": "fall",
+        "label": "flattest in cut",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 0.1,
+        "choices": []
+      },
+      {
+        "name": "min_kerb_grade",
+        "dimension": "fall",
+        "label": "flattest at kerbs",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 0.1,
+        "choices": []
+      },
+      {
+        "name": "longest_steep_m",
+        "dimension": "size",
+        "label": "steep stretches last",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "most_kink",
+        "dimension": "percent",
+        "label": "change without curve",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 0.1,
+        "choices": []
+      },
+      {
+        "name": "crest_k_intermediate",
+        "dimension": "k",
+        "label": "K of crests, intermediate",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "crest_k_passing",
+        "dimension": "k",
+        "label": "K of crests, passing",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "crest_k_appearance",
+        "dimension": "k",
+        "label": "K of crests, appearance",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "sag_k_comfort",
+        "dimension": "k",
+        "label": "K of sags, comfort",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "sag_k_appearance",
+        "dimension": "k",
+        "label": "K of sags, appearance",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": []
+      },
+      {
+        "name": "passing_sight_m",
+        "dimension": "size",
+        "label": "passing sight",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 100000.0,
+        "choices": []
+      },
+      {
         "name": "road",
         "dimension": "word",
         "label": "centreline",
@@ -2336,7 +2745,7 @@ export const ROWS = {
         "label": "old road",
         "aside": "",
         "says": "",
-        "optional": false,
+        "optional": true,
         "low": null,
         "high": null,
         "choices": []
@@ -2396,6 +2805,30 @@ export const CHECKS = [
     "group": ""
   },
   {
+    "id": "flattest_in_cut",
+    "name": "Flattest in cut",
+    "row": "grade",
+    "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "flattest_at_kerbs",
+    "name": "Flattest at kerbs",
+    "row": "grade",
+    "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "long_grade",
+    "name": "Long grade",
+    "row": "grade",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
     "id": "crest_k",
     "name": "Crest K",
     "row": "K",
@@ -2406,6 +2839,46 @@ export const CHECKS = [
   {
     "id": "sag_k",
     "name": "Sag K",
+    "row": "K",
+    "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "crest_k_intermediate",
+    "name": "Crest K, intermediate",
+    "row": "K",
+    "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "crest_k_passing",
+    "name": "Crest K, passing",
+    "row": "K",
+    "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "crest_k_appearance",
+    "name": "Crest K, appearance",
+    "row": "K",
+    "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "sag_k_comfort",
+    "name": "Sag K, comfort",
+    "row": "K",
+    "place": "ip",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "sag_k_appearance",
+    "name": "Sag K, appearance",
     "row": "K",
     "place": "ip",
     "advice": false,
@@ -2521,6 +2994,46 @@ export const CHECKS = [
     "row": "sight",
     "place": "stretch",
     "advice": true,
+    "group": ""
+  },
+  {
+    "id": "headlight_sight",
+    "name": "Headlight sight",
+    "row": "sight",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "headlight_sight_advice",
+    "name": "Headlight sight",
+    "row": "sight",
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
+    "id": "intermediate_sight",
+    "name": "Intermediate sight",
+    "row": "sight",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "intermediate_sight_advice",
+    "name": "Intermediate sight",
+    "row": "sight",
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
+    "id": "passing_share",
+    "name": "Passing possible",
+    "row": null,
+    "place": "stretch",
+    "advice": false,
     "group": ""
   },
   {
@@ -2683,6 +3196,21 @@ export const PRODUCTS = [
     "at": false
   },
   {
+    "name": "headlight",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "intermediate",
+    "when": "LIVE",
+    "at": false
+  },
+  {
+    "name": "passing",
+    "when": "LIVE",
+    "at": false
+  },
+  {
     "name": "speeds",
     "when": "LIVE",
     "at": false
@@ -2699,6 +3227,11 @@ export const PRODUCTS = [
   },
   {
     "name": "remedies",
+    "when": "AFTER",
+    "at": false
+  },
+  {
+    "name": "clashes",
     "when": "AFTER",
     "at": false
   },
@@ -2845,27 +3378,6 @@ export const READERS = [
       ".landxml"
     ],
     "says": "Designed profiles with their curves, and profiles of the ground."
-  }
-] as const;
-
-export const STANDARDS = [
-  {
-    "id": "stopping",
-    "name": "Stopping sight, metric",
-    "source": "A Policy on Geometric Design of Highways and Streets",
-    "edition": "2011 and later"
-  },
-  {
-    "id": "stopping_us",
-    "name": "Stopping sight, US customary",
-    "source": "A Policy on Geometric Design of Highways and Streets",
-    "edition": "2011 and later"
-  },
-  {
-    "id": "friction",
-    "name": "Reaction and friction",
-    "source": "Guide to Road Design, Part 3: Geometric Design",
-    "edition": "2016 and later"
   }
 ] as const;
 

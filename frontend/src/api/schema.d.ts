@@ -4,23 +4,6 @@
  */
 
 export interface paths {
-    "/api/limits/offered": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a standard offers for a road: each value with its formula and source. */
-        get: operations["projects_offered_limits_limits_offered_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -1161,6 +1144,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/standards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["standards_list_standards_get"];
+        put?: never;
+        /** Keep a table of limits as a set of the office's own, for all projects. */
+        post: operations["standards_add_standard_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/{standard}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a set of the office's own away; limits that were taken from it stay what they are. */
+        delete: operations["standards_remove_standard__standard__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/{standard}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A family as a table of limits, to make one's own from. */
+        get: operations["standards_standard_file__standard__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standards/{standard}/offered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a family offers for a road: each value with its formula and source. */
+        get: operations["standards_offered_limits__standard__offered_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1682,6 +1733,18 @@ export interface components {
              */
             what: "exclude" | "keep" | "level" | "edge" | "breakline" | "drop";
         };
+        /**
+         * Clash
+         * @description Two places that no line within the steepest grade joins, in words; or one that no level suits.
+         */
+        Clash: {
+            /** From M */
+            from_m: number;
+            /** Sentence */
+            sentence: string;
+            /** To M */
+            to_m: number;
+        };
         /** CodeCount */
         CodeCount: {
             /** Code */
@@ -1927,6 +1990,11 @@ export interface components {
                 number
             ];
         };
+        /** Done */
+        Done: {
+            /** Done */
+            done: boolean;
+        };
         /**
          * DraftIn
          * @description `fit`: bends are made as large as there is room for; `beside_m`: offsets at which the ground is wanted too;
@@ -2060,7 +2128,7 @@ export interface components {
         };
         /**
          * Finding
-         * @description A use that fails, in words; `place` says whether it is about its IP or a stretch.
+         * @description A use that fails, or nearly does, in words; `place` says whether it is about its IP or a stretch.
          */
         Finding: {
             /**
@@ -2070,6 +2138,11 @@ export interface components {
             about: string;
             /** Advice */
             advice: boolean;
+            /**
+             * Bad
+             * @enum {string}
+             */
+            bad: "fails" | "nearly" | "advice";
             /** Brief */
             brief: string;
             /** Check */
@@ -2691,7 +2764,7 @@ export interface components {
             /** Offset M */
             offset_m: number;
             /** Old Line */
-            old_line: string;
+            old_line: string | null;
             /** Reason */
             reason: string;
             /** Road */
@@ -2725,22 +2798,36 @@ export interface components {
          * @description A stretch of chainage with limits of its own; what it leaves free is as around it.
          */
         LimitRange: {
+            /** Crest K Appearance */
+            crest_k_appearance: number | null;
+            /** Crest K Intermediate */
+            crest_k_intermediate: number | null;
+            /** Crest K Passing */
+            crest_k_passing: number | null;
             /** Design Speed Kmh */
             design_speed_kmh: number | null;
             /** From M */
             from_m: number;
+            /** Longest Steep M */
+            longest_steep_m: number | null;
             /** Longest Tangent M */
             longest_tangent_m: number | null;
+            /** Max Fall */
+            max_fall: number | null;
             /** Max Grade */
             max_grade: number | null;
             /** Min Crest K M Per Pct */
             min_crest_k_m_per_pct: number | null;
             /** Min Curve Length M */
             min_curve_length_m: number | null;
+            /** Min Cut Grade */
+            min_cut_grade: number | null;
             /** Min Grade */
             min_grade: number | null;
             /** Min Ip Spacing M */
             min_ip_spacing_m: number | null;
+            /** Min Kerb Grade */
+            min_kerb_grade: number | null;
             /** Min Sag K M Per Pct */
             min_sag_k_m_per_pct: number | null;
             /** Min Tangent M */
@@ -2751,8 +2838,16 @@ export interface components {
             most_drained_k_m_per_pct: number | null;
             /** Most Fill M */
             most_fill_m: number | null;
+            /** Most Kink */
+            most_kink: number | null;
+            /** Passing Sight M */
+            passing_sight_m: number | null;
             /** Road */
             road: string;
+            /** Sag K Appearance */
+            sag_k_appearance: number | null;
+            /** Sag K Comfort */
+            sag_k_comfort: number | null;
             /** To M */
             to_m: number;
             /** Words */
@@ -2786,6 +2881,12 @@ export interface components {
          *     The first values are those of 70 km/h: see `default_limits`.
          */
         LimitSet: {
+            /** Crest K Appearance */
+            crest_k_appearance: number | null;
+            /** Crest K Intermediate */
+            crest_k_intermediate: number | null;
+            /** Crest K Passing */
+            crest_k_passing: number | null;
             /** Deceleration M S2 */
             deceleration_m_s2: number;
             /** Design Speed Kmh */
@@ -2796,18 +2897,36 @@ export interface components {
             end_level_m: number | null;
             /** Eye M */
             eye_m: number;
+            /** Headlight Deg */
+            headlight_deg: number;
+            /** Headlight M */
+            headlight_m: number;
+            /** Headlight Sight */
+            headlight_sight: string;
+            /** Intermediate Sight */
+            intermediate_sight: string;
+            /** Least Passing Share */
+            least_passing_share: number | null;
+            /** Longest Steep M */
+            longest_steep_m: number | null;
             /** Longest Tangent M */
             longest_tangent_m: number | null;
+            /** Max Fall */
+            max_fall: number | null;
             /** Max Grade */
             max_grade: number;
             /** Min Crest K M Per Pct */
             min_crest_k_m_per_pct: number;
             /** Min Curve Length M */
             min_curve_length_m: number;
+            /** Min Cut Grade */
+            min_cut_grade: number | null;
             /** Min Grade */
             min_grade: number;
             /** Min Ip Spacing M */
             min_ip_spacing_m: number;
+            /** Min Kerb Grade */
+            min_kerb_grade: number | null;
             /** Min Sag K M Per Pct */
             min_sag_k_m_per_pct: number;
             /** Min Tangent M */
@@ -2818,14 +2937,28 @@ export interface components {
             most_drained_k_m_per_pct: number | null;
             /** Most Fill M */
             most_fill_m: number | null;
+            /** Most Kink */
+            most_kink: number | null;
             /** Object M */
             object_m: number;
+            /** Passing Sight M */
+            passing_sight_m: number | null;
             /** Reaction S */
             reaction_s: number;
+            /** Sag K Appearance */
+            sag_k_appearance: number | null;
+            /** Sag K Comfort */
+            sag_k_comfort: number | null;
+            /** Shortest Passing M */
+            shortest_passing_m: number;
+            /** Sources */
+            sources: components["schemas"]["LimitSource"][];
             /** Start Grade */
             start_grade: number | null;
             /** Start Level M */
             start_level_m: number | null;
+            /** Steep Grade */
+            steep_grade: number | null;
             /** Stopping Sight */
             stopping_sight: string;
         };
@@ -2839,6 +2972,28 @@ export interface components {
              * @default null
              */
             token: string | null;
+        };
+        /**
+         * LimitSource
+         * @description A value that a standard gave for one of the limits, with its formula; and the reason for another one, if any.
+         *
+         *     While the limit has this value the source holds; with another it was changed from it, for the `reason`.
+         */
+        LimitSource: {
+            /** Edition */
+            edition: string;
+            /** Formula */
+            formula: string;
+            /** From Memory */
+            from_memory: boolean;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Source */
+            source: string;
+            /** Value */
+            value: number | null;
         };
         /**
          * LimitUse
@@ -2985,6 +3140,23 @@ export interface components {
             name: string;
             /** Said */
             said: string[];
+        };
+        /**
+         * Marked
+         * @description A stretch of one direction, by chainage, where passing is possible or not. [m]
+         */
+        Marked: {
+            /** From M */
+            from_m: number;
+            /** Passing */
+            passing: boolean;
+            /** To M */
+            to_m: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "ahead" | "back";
         };
         /**
          * Meet
@@ -3160,6 +3332,11 @@ export interface components {
          * @description One limit (`field` of the limits), why it is that, where that stands, and whether no book was at hand.
          */
         Offered: {
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
             /** Field */
             field: string;
             /** Formula */
@@ -3220,6 +3397,16 @@ export interface components {
              */
             token: string | null;
         };
+        /**
+         * OwnStandardIn
+         * @description A table of limits, as text; see docs/own-limits.md.
+         */
+        OwnStandardIn: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
         /** PartChosen */
         PartChosen: {
             /** Name */
@@ -3258,6 +3445,18 @@ export interface components {
              * @enum {string}
              */
             unit: "metre" | "foot" | "us_survey_foot";
+        };
+        /**
+         * PassingFigures
+         * @description Shares of the length where passing is possible each way, and the stretches with and without it.
+         */
+        PassingFigures: {
+            /** Ahead */
+            ahead: number;
+            /** Back */
+            back: number;
+            /** Marked */
+            marked: components["schemas"]["Marked"][];
         };
         /**
          * Piece
@@ -3359,6 +3558,11 @@ export interface components {
             /** @default null */
             areas: components["schemas"]["Surface"] | null;
             /**
+             * Clashes
+             * @default null
+             */
+            clashes: components["schemas"]["Clash"][] | null;
+            /**
              * Codes
              * @default null
              */
@@ -3370,6 +3574,16 @@ export interface components {
             controls: components["schemas"]["BandFigures"][] | null;
             /** @default null */
             ground: components["schemas"]["GroundFigures"] | null;
+            /**
+             * Headlight
+             * @default null
+             */
+            headlight: null;
+            /**
+             * Intermediate
+             * @default null
+             */
+            intermediate: null;
             /** @default null */
             land: components["schemas"]["LandFigures"] | null;
             /** @default null */
@@ -3381,6 +3595,8 @@ export interface components {
              * @default null
              */
             mass: null;
+            /** @default null */
+            passing: components["schemas"]["PassingFigures"] | null;
             /**
              * Plan
              * @default null
@@ -3566,7 +3782,7 @@ export interface components {
              */
             units: "metric" | "us" | "us_survey";
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "speeds" | "controls" | "section" | "remedies" | "shift")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "clashes" | "shift")[];
         };
         /**
          * RefusalOut
@@ -3580,9 +3796,11 @@ export interface components {
         };
         /**
          * RemedyFigures
-         * @description A remedy that mends what fails at an IP, and what it changes in cost; `edit` is as an edit is sent.
+         * @description A remedy that mends what these checks say of an IP, and what it changes in cost; `edit` is as an edit is sent.
          */
         RemedyFigures: {
+            /** Checks */
+            checks: string[];
             /** Cost Change */
             cost_change: number;
             /** Edit */
@@ -4010,6 +4228,11 @@ export interface components {
             /** Slope */
             slope: number | null;
         };
+        /** StandardAdded */
+        StandardAdded: {
+            /** Id */
+            id: string;
+        };
         /**
          * StandardBends
          * @description IPs with the bends that rules and design speed ask for, and those that found no room for theirs.
@@ -4019,6 +4242,27 @@ export interface components {
             ips: components["schemas"]["CentrelineIpIn"][];
             /** Misfits */
             misfits: components["schemas"]["Misfit"][];
+        };
+        /**
+         * StandardOut
+         * @description A family of limits; `own`: the office's.
+         */
+        StandardOut: {
+            /** Edition */
+            edition: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Own */
+            own: boolean;
+            /** Source */
+            source: string;
+        };
+        /** StandardsOut */
+        StandardsOut: {
+            /** Standards */
+            standards: components["schemas"]["StandardOut"][];
         };
         /**
          * StateName
@@ -4438,10 +4682,15 @@ export interface components {
             /** Size */
             size: number;
         };
-        /** UsesFigures */
+        /**
+         * UsesFigures
+         * @description All uses that are drawn; findings as they come; and those that are kept by a hair, the nearest first.
+         */
         UsesFigures: {
             /** Findings */
             findings: components["schemas"]["Finding"][];
+            /** Nearly */
+            nearly: components["schemas"]["Finding"][];
             /** Uses */
             uses: components["schemas"]["LimitUse"][];
         };
@@ -4503,77 +4752,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    projects_offered_limits_limits_offered_get: {
-        parameters: {
-            query: {
-                standard?: string;
-                design_speed_kmh: number;
-                road_class?: "local" | "collector" | "arterial";
-                terrain?: "level" | "rolling" | "mountainous";
-                tier?: "desirable" | "least";
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OfferedOut"];
-                };
-            };
-            /** @description The request cannot be understood. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It comes from a page of another site. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value is refused; `field` names it, `message` says why and what to do. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database does not answer just now; nothing was saved, try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The disk is full or cannot be written; nothing was saved. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     projects_list_projects_projects_get: {
         parameters: {
             query?: never;
@@ -6073,7 +6251,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out" | "levels" | "curves";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water";
             };
             cookie?: never;
         };
@@ -6168,7 +6346,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out" | "levels" | "curves";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water";
             };
             cookie?: never;
         };
@@ -11578,6 +11756,418 @@ export interface operations {
             };
             /** @description The body is of another kind than the one described. */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standards_list_standards_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardsOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standards_add_standard_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnStandardIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardAdded"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standards_remove_standard__standard__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standards_standard_file__standard__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                standard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    standards_offered_limits__standard__offered_get: {
+        parameters: {
+            query: {
+                design_speed_kmh: number;
+                road_class?: "local" | "collector" | "arterial";
+                terrain?: "level" | "rolling" | "mountainous";
+                tier?: "desirable" | "least";
+            };
+            header?: never;
+            path: {
+                standard: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -126,6 +126,7 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
       shown: 'Esc',
       run: () => {
         if (w.trial.draft) w.cancel();
+        else if (selection.drawsControl) selection.drawsControl = false;
         else if (selection.ip !== null) w.select(null);
         else selection.pinned = false;
       },

@@ -14,11 +14,13 @@ from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.backdrop import Backdrop
 from delgrun.core.ground.edits import GroundChange
 from delgrun.core.ground.outline import Outline
-from delgrun.core.limits.limit_set import LimitSet, default_limits
+from delgrun.core.limits.limit_set import FIRST_SPEED_KMH, LimitSet
 from delgrun.core.limits.ranges import LimitRanges
 from delgrun.core.notes.notes import Notes
 from delgrun.core.practice import Practice
 from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.standards.families import limits_by
+from delgrun.core.standards.standard import Wish
 from delgrun.core.survey.codes import Codes
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import SurveyHead
@@ -83,7 +85,14 @@ CENTRELINE = InputKind(
     rows_table="centreline_ip",
     put=False,
 )
-LIMITS = InputKind(name="limits", table="limits_version", cls=LimitSet, label="Limits", first=default_limits)
+LIMITS = InputKind(
+    name="limits",
+    table="limits_version",
+    cls=LimitSet,
+    label="Limits",
+    rows_table="limit_source",
+    first=lambda: limits_by("stopping", Wish(design_speed_kmh=FIRST_SPEED_KMH)),
+)
 SECTION = InputKind(
     name="section", table="section_version", cls=SectionSetting, label="Typical section", first=SectionSetting
 )

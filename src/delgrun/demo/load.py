@@ -10,7 +10,8 @@ import numpy as np
 from delgrun.core.ground.backdrop import STANDIN, Backdrop
 from delgrun.core.ground.drawn import points_along
 from delgrun.core.inputs import BACKDROP, LIMITS
-from delgrun.core.limits.limit_set import default_limits
+from delgrun.core.standards.families import limits_by
+from delgrun.core.standards.standard import Wish as Road
 from delgrun.demo import scenario
 from delgrun.service import centrelines, lines, uploads
 from delgrun.service.importing import Wish, bring_in
@@ -75,7 +76,7 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     centrelines.save(projects, on(2), row)
     z0, g0, z1, g1 = scenario.tie_ins()
     ties: dict[str, Any] = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}
-    limits = replace(default_limits(70.0), **ties)
+    limits = replace(limits_by("stopping", Road(design_speed_kmh=70.0)), **ties)
     projects.save(on(3), LIMITS.label, {LIMITS.name: limits, BACKDROP.name: Backdrop(address=STANDIN)})
     say("meeting the ground along the centreline")
     end = projects.case(projects.states.newest(pid)).centreline.value.end_chainage_m

@@ -5,10 +5,12 @@ from typing import TYPE_CHECKING
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.controls.bands import Band, Sources, bands_of
 from delgrun.core.controls.controls import LevelControls
+from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.along import LongSection, level_along
 from delgrun.core.ground.tin import Tin
 from delgrun.core.inputs import CONTROLS
+from delgrun.core.limits.clashes import Clash, clashes
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.service.made import Kept
 
@@ -22,7 +24,7 @@ def bands_of_case(case: "Case") -> Kept[tuple[Band, ...]] | None:
     own = () if controls is None else controls.value.of(case.road)
     if controls is None or not own:
         return None
-    slots = tuple(sorted({c.old_line for _, c in own if c.measured_from == "line"} & case.state.lines.keys()))
+    slots = tuple(sorted({c.old_line or "" for _, c in own if c.measured_from == "line"} & case.state.lines.keys()))
     old = [case.state.slots[slot] for slot in slots]
     # The ground is met only for what is measured from it.
     asked = any(c.measured_from == "ground" for _, c in own)
@@ -31,6 +33,22 @@ def bands_of_case(case: "Case") -> Kept[tuple[Band, ...]] | None:
             _over_ground, controls, case.road, case.setting, case.tin, case.centreline, case.long, slots, *old
         )
     return case.made(_bands, controls, case.road, case.setting, slots, *old)
+
+
+def clashes_of(case: "Case") -> list[Clash]:
+    """What no line of the road can keep together."""
+    limits, road = case.limits.value, case.stretch
+    steps = [limits.steps(name).values for name in ("most_cut_m", "most_fill_m")]
+    asked = any(v is not None for values in steps for v in values)
+    ground = (case.chainages.value, case.across.value.centre_level_m) if asked else None
+    return clashes(limits, (road.from_m, road.to_m), ground)
+
+
+def check_possible(case: "Case") -> None:
+    """Raises DesignInputError where no line can keep the limits and level controls together."""
+    found = clashes_of(case)
+    if found:
+        raise DesignInputError("limits", "{why}. Change one of them: no line keeps both.", why=found[0].sentence)
 
 
 def _bands(

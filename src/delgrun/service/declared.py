@@ -19,7 +19,6 @@ from delgrun.core.ground.tiles import HIGHEST_ZOOM, LOWEST_ZOOM
 from delgrun.core.inputs import CENTRELINE, KINDS, SURVEY, InputKind
 from delgrun.core.limits.checks import CHECKS
 from delgrun.core.search.gap import Why
-from delgrun.core.standards.families import STANDARDS
 from delgrun.core.standards.standard import Offered, RoadClass, Terrain, Tier, Wish
 from delgrun.core.survey.points import Joins
 from delgrun.core.survey.suspects import Suspect
@@ -40,7 +39,8 @@ from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
 from delgrun.exchange.tables import Format
 from delgrun.exchange.text_columns import read_in
-from delgrun.service.products import PRODUCTS, Finding
+from delgrun.service.check_figures import Finding
+from delgrun.service.products import PRODUCTS
 from delgrun.service.tables import TableName
 
 __all__ = [
@@ -56,7 +56,6 @@ __all__ = [
     "MOST_GROUND_ROWS",
     "PRODUCTS",
     "READERS",
-    "STANDARDS",
     "SURVEY",
     "SYSTEMS",
     "WORDS_IN_FEET",

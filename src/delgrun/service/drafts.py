@@ -23,7 +23,7 @@ from delgrun.core.units import say
 from delgrun.service import wire
 from delgrun.service.case import Case, design_speeds, plan_bends
 from delgrun.service.centrelines import put_on_roads, unmet_junction
-from delgrun.service.products import findings_of
+from delgrun.service.check_figures import findings_of
 from delgrun.service.projects import Projects
 from delgrun.service.wire import Json
 

@@ -9,6 +9,7 @@ from delgrun.core.gradeline.follow import straight
 from delgrun.core.gradeline.grade_line import COLOURS, GradeLine, LineDesign, Status
 from delgrun.core.inputs import LINE
 from delgrun.service import wire
+from delgrun.service.controls import check_possible
 from delgrun.service.projects import Projects, Saving
 from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
@@ -28,6 +29,7 @@ def fitted(projects: Projects, to: Saving, name: str, road: str, depths: Depths)
     case = projects.case(state, road=road)
     case.speak()
     stretch, along = case.stretch, case.long.value
+    check_possible(case)
     ground = along.chainage_m, along.level_m
     # Where limits differ by range it keeps the strictest of them everywhere.
     limits = case.limits.value.everywhere("strictest")

@@ -6,15 +6,14 @@ the API's) and arrays.
 """
 
 from collections.abc import Callable
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.bends import Bend
-from delgrun.core.controls.bands import slack_of
-from delgrun.core.earthworks.evaluator import Evaluation, Ledger, evaluate_line
+from delgrun.core.earthworks.evaluator import Evaluation, Ledger
 from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.vertical_curve import Held, Shape
@@ -23,13 +22,25 @@ from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.contours import contour_interval_m
 from delgrun.core.ground.tiles import Surface
 from delgrun.core.limits.check import LimitUse
-from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence
-from delgrun.core.limits.remedies import remedies
+from delgrun.core.limits.checks import BY_ID
+from delgrun.core.limits.clashes import Clash
 from delgrun.core.section.section import ShownSection, shown_section
-from delgrun.core.sight.allowed import Allowed, allowed_speeds
-from delgrun.core.trucks.trucks import Truck
 from delgrun.core.units import FOOT_M
 from delgrun.service.case import SECTION_REACH_M, Case
+from delgrun.service.check_figures import (
+    BandFigures,
+    PassingFigures,
+    RemedyFigures,
+    SpeedFigures,
+    UsesFigures,
+    clashing,
+    controls,
+    mends,
+    passing,
+    sight_of,
+    speeds,
+    uses,
+)
 from delgrun.service.land_figures import Arrays, CodeFigures, LandFigures, areas, codes, land
 
 FloatArray = NDArray[np.float64]
@@ -225,117 +236,6 @@ def ledger(case: Case) -> tuple[LedgerFigures, Arrays]:
     return ledger_figures(case.evaluation, case.uses), {}
 
 
-@dataclass(frozen=True, kw_only=True)
-class Finding(LimitUse):
-    """A use that fails, in words; `place` says whether it is about its IP or a stretch."""
-
-    name: str
-    brief: str
-    sentence: str
-    place: Literal["ip", "stretch"]
-    advice: bool
-
-
-@dataclass(frozen=True)
-class UsesFigures:
-    uses: list[LimitUse]
-    findings: list[Finding]
-
-
-def findings_of(found: list[LimitUse]) -> list[Finding]:
-    """Those that fail, in words."""
-    return [
-        Finding(**vars(u), name=c.name, brief=brief(u), sentence=sentence(u), place=c.place, advice=c.advice)
-        for u in found
-        if u.fails
-        for c in (BY_ID[u.check],)
-    ]
-
-
-def uses(case: Case) -> tuple[UsesFigures, Arrays]:
-    found = case.uses
-    return UsesFigures([u for u in found if BY_ID[u.check].row is not None], findings_of(found)), {}
-
-
-def sight(case: Case) -> tuple[None, Arrays]:
-    """Sight for stopping both ways at each eye, NaN where one sees to the end, and what is needed. [m]"""
-    ahead, back = case.checked.ahead, case.checked.back
-    return None, {
-        "sight_at": ahead.at_m,
-        "ahead": np.where(np.isfinite(ahead.seen_m), ahead.seen_m, np.nan),
-        "ahead_needed": ahead.needed_m,
-        "back": np.where(np.isfinite(back.seen_m), back.seen_m, np.nan),
-        "back_needed": back.needed_m,
-    }
-
-
-@dataclass(frozen=True)
-class SpeedFigures:
-    """What curves and bends allow, the fastest design speed and what a truck comes with. [km/h]"""
-
-    allowed: list[Allowed]
-    design_kmh: float
-    truck_comes_with_kmh: float
-    truck_least_kmh: float
-
-
-def speeds(case: Case) -> tuple[SpeedFigures, Arrays]:
-    """Speeds that the road allows, and that of the truck both ways. [km/h]"""
-    c = case.checked
-    design, truck = c.limits.design_speed_kmh, c.truck or Truck()
-    fastest = truck.fastest(design)
-    bends = ((b.from_m, b.to_m, b.allowed_kmh) for b in c.bends)
-    allowed = list(allowed_speeds(c.line, bends, c.limits.stopping()))
-    ahead, back = c.truck_ahead, c.truck_back
-    arrays = {
-        "truck_at": ahead.at_m,
-        "design": c.limits.steps("design_speed_kmh").at(ahead.at_m),
-        "truck_ahead": ahead.kmh,
-        "truck_back": back.kmh,
-    }
-    return SpeedFigures(allowed, float(arrays["design"].max()), fastest, fastest - truck.most_slower_kmh), arrays
-
-
-@dataclass(frozen=True)
-class BandFigures:
-    """A band of levels that a control (its place among all) or a service asks, and how much room the line has in it.
-
-    Its `points` places are the next ones of `band_chainage`, `band_low` and `band_high`; without a line there, or a
-    reference, it has no `slack_m`.
-    """
-
-    kind: Literal["control", "service"]
-    row: int
-    what: str
-    points: int
-    joined: bool
-    slack_m: float | None = None
-    at_m: float | None = None
-    level_m: float | None = None
-    limit_m: float | None = None
-    lower: bool | None = None
-
-
-def controls(case: Case) -> tuple[list[BandFigures], Arrays]:
-    """Bands of levels that the line keeps to, infinite where it is free; NaN where there is no reference. [m]"""
-    out, bands = [], case.limits.value.bands
-    for band in bands:
-        found = slack_of(case.line, band)
-        of = BandFigures(band.kind, band.row, band.what, len(band.chainage_m), band.joined)
-        if found is not None:
-            of = replace(
-                of, slack_m=found.slack_m, at_m=found.at_m, level_m=found.level_m, limit_m=found.limit_m,
-                lower=found.lower,
-            )  # fmt: skip
-        out.append(of)
-    none = [np.zeros(0)]
-    return out, {
-        "band_chainage": np.concatenate([b.chainage_m for b in bands] or none),
-        "band_low": np.concatenate([b.reference_m + b.low_m for b in bands] or none),
-        "band_high": np.concatenate([b.reference_m + b.high_m for b in bands] or none),
-    }
-
-
 def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:
     """The exact section at one chainage."""
     c, road = case.centreline.value, case.stretch
@@ -345,23 +245,6 @@ def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:
 
 
 # AFTER
-
-
-@dataclass(frozen=True)
-class RemedyFigures:
-    """A remedy that mends what fails at an IP, and what it changes in cost; `edit` is as an edit is sent."""
-
-    ip: int
-    label: str
-    edit: dict[str, Any]
-    cost_change: float
-
-
-def mends(case: Case) -> tuple[list[RemedyFigures], Arrays]:
-    """What would mend each failure of the line."""
-    works_, cost = case.works.value, case.cost.value
-    found = remedies(case.checked, CHECKS, lambda candidate: evaluate_line(works_, candidate, cost).ledger.cost)
-    return [RemedyFigures(r.ip, r.label, {"what": r.edit.what, **asdict(r.edit)}, r.cost_change) for r in found], {}
 
 
 def shift(case: Case) -> tuple[None, Arrays]:
@@ -396,11 +279,15 @@ PRODUCTS: tuple[Product, ...] = (
     Product("uses", "LIVE", UsesFigures, uses),
     Product("works", "LIVE", None, works),
     Product("mass", "LIVE", None, mass),
-    Product("sight", "LIVE", None, sight),
+    Product("sight", "LIVE", None, sight_of("sight", "stopping")),
+    Product("headlight", "LIVE", None, sight_of("headlight", "headlight")),
+    Product("intermediate", "LIVE", None, sight_of("intermediate", "intermediate")),
+    Product("passing", "LIVE", PassingFigures, passing),
     Product("speeds", "LIVE", SpeedFigures, speeds),
     Product("controls", "LIVE", list[BandFigures], controls),
     Product("section", "LIVE", ShownSection, section, at=True),
     Product("remedies", "AFTER", list[RemedyFigures], mends),
+    Product("clashes", "AFTER", list[Clash], clashing),
     Product("shift", "AFTER", None, shift),
 )
 BY_NAME: dict[str, Product] = {p.name: p for p in PRODUCTS}

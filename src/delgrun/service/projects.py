@@ -3,7 +3,7 @@
 import hashlib
 from collections.abc import Iterable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import asdict, dataclass, replace
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from delgrun.core.budget import check_sections
@@ -26,7 +26,7 @@ from delgrun.core.inputs import (
     kind_of,
 )
 from delgrun.core.practice import Practice
-from delgrun.core.standards.families import FIRST_SPEED_MPH, MILE_KM, limits_by, standard
+from delgrun.core.standards.families import FIRST_SPEED_MPH, MILE_KM, limits_by
 from delgrun.core.standards.standard import Wish
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
@@ -220,11 +220,6 @@ class Projects:
         if isinstance(value, Coordinates):
             value = coordinates.check(value)
         return self.save(to, kind.label, {kind.name: value})
-
-    @staticmethod
-    def offered(standard_id: str, wish: Wish) -> list[Json]:
-        """What a standard offers for a road: each value with its formula and source."""
-        return [asdict(o) for o in standard(standard_id).offers(wish)]
 
     def change_ground(self, to: Saving, rows: list[Json], note: str) -> tuple[int, str]:
         """Change the ground by hand; returns the revision and the change's slot."""

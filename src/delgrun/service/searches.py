@@ -12,6 +12,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import Begun, Progress, SearchResult, search
 from delgrun.service.case import Case
+from delgrun.service.controls import check_possible
 from delgrun.service.products import ip_figures, ledger_figures
 from delgrun.service.wire import Json, line_of
 
@@ -48,8 +49,10 @@ def _case(projects: "Projects", project_id: int, revision: int, slot: str) -> Ca
 
 
 def check(projects: "Projects", project_id: int, revision: int, slot: str, asked: str | None) -> None:
-    """Refuse at once what no search can begin with."""
-    problem_of(_case(projects, project_id, revision, slot))
+    """Refuse at once what no search can begin with, or end with a line."""
+    case = _case(projects, project_id, revision, slot)
+    problem_of(case)
+    check_possible(case)
 
 
 def run(running: "Running") -> tuple["Status", Json]:

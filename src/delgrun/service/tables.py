@@ -11,6 +11,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.level_table import coefficients, level_stations
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.inputs import CENTRELINE, LINE
+from delgrun.core.limits.water import water_along
 from delgrun.core.setting_out import places, stations
 from delgrun.core.units import System, chainage_text, spoken
 from delgrun.exchange.landxml_alignments import Written, write
@@ -22,7 +23,7 @@ from delgrun.service.projects import Projects
 from delgrun.service.state import MAIN_ROAD
 from delgrun.service.wire import Json
 
-TableName = Literal["elements", "points", "setting-out", "levels", "curves"]
+TableName = Literal["elements", "points", "setting-out", "levels", "curves", "markings", "water"]
 # More rows are not shown on screen; the file has all of them.
 _SHOWN = 400
 
@@ -127,6 +128,39 @@ def _line_of(case: Case) -> GradeLine:
     return case.grade_line
 
 
+def _markings(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
+    """Where passing is possible and where not, one direction behind the other."""
+    _line_of(case)
+    columns = (
+        Column("direction"),
+        *_STATION,
+        Column("to station"),
+        _metres("ends at", 1),
+        _metres("length", 1),
+        Column("marking"),
+    )
+    return columns, [
+        [
+            m.way, chainage_text(m.from_m), m.from_m, chainage_text(m.to_m), m.to_m, m.to_m - m.from_m,
+            "passing" if m.passing else "no passing",
+        ]
+        for m in (*case.checked.marked[0], *case.checked.marked[1])
+    ]  # fmt: skip
+
+
+def _water(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
+    """High and low points, and stretches flatter than what drains, by chainage."""
+    _line_of(case)
+    columns = (
+        Column("what"), *_STATION, _metres("ends at"), _metres("level"), Column("grade", 3, "exact_grade"),
+        Column("K", 2, "k"), Column("lies in"), Column("says"),
+    )  # fmt: skip
+    return columns, [
+        [w.what, chainage_text(w.from_m), w.from_m, w.to_m, w.level_m, w.grade, w.k_m_per_pct, w.lies_in, w.says]
+        for w in water_along(case.checked)
+    ]
+
+
 def _levels(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
     columns = (
         Column("point"), *_STATION, _metres("level", 4), Column("grade", 4, "exact_grade"), _metres("ground"),
@@ -159,6 +193,7 @@ def _curves(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[
 
 _MAKERS = {
     "elements": _elements, "points": _points, "setting-out": _setting_out, "levels": _levels, "curves": _curves,
+    "markings": _markings, "water": _water,
 }  # fmt: skip
 
 

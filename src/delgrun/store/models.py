@@ -215,3 +215,13 @@ class Glance(Base):
     project_id: Mapped[int] = mapped_column(sa.ForeignKey("project.id"), primary_key=True)
     revision: Mapped[int]
     made: Mapped[str] = mapped_column(LongText)
+
+
+class OwnStandard(Base):
+    """A set of limits that an office brought itself, as the table it came as."""
+
+    __tablename__ = "own_standard"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(sa.String(60), unique=True)
+    text: Mapped[str] = mapped_column(LongText)
+    made_at: Mapped[datetime] = mapped_column(Moment)

@@ -75,10 +75,20 @@ class KnownQuery(BaseModel):
     vertical: bool = False
 
 
+class StandardPath(BaseModel):
+    standard: Annotated[str, Field(min_length=1, max_length=20)]
+
+
+class OwnStandardIn(In):
+    """A table of limits, as text; see docs/own-limits.md."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60, pattern=r"\S")]
+    text: Annotated[str, Field(min_length=1, max_length=5_000_000)]
+
+
 class OfferQuery(BaseModel):
     """For what road limits of a standard are wanted."""
 
-    standard: Annotated[str, Field(max_length=20)] = "stopping"
     design_speed_kmh: Annotated[float, Field(ge=20, le=130)]
     road_class: RoadClass = "collector"
     terrain: Terrain = "rolling"

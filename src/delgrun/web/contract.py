@@ -34,6 +34,7 @@ _FILES = {
         "text/tab-separated-values",
         "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     ),
+    "/standards/{standard}/file": ("text/csv",),
     "/centreline/landxml": ("application/xml",),
 }
 _BODY = {"413": "The body is too large.", "415": "The body is of another kind than the one described."}

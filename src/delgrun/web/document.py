@@ -14,7 +14,6 @@ from delgrun.service.declared import (
     KINDS,
     PRODUCTS,
     READERS,
-    STANDARDS,
     SYSTEMS,
     WORDS_IN_FEET,
     Field,
@@ -61,7 +60,6 @@ def fields_ts() -> bytes:
         for c in CHECKS
     ]
     readers = [{"name": r.name, "makes": r.makes, "suffixes": r.suffixes, "says": r.says} for r in READERS]
-    standards = [{"id": s.id, "name": s.name, "source": s.source, "edition": s.edition} for s in STANDARDS]
     products = [{"name": p.name, "when": p.when, "at": p.at} for p in PRODUCTS]
     return "\n".join(
         [
@@ -74,7 +72,6 @@ def fields_ts() -> bytes:
             const("CHECKS", checks, ""),
             const("PRODUCTS", products, ""),
             const("READERS", readers, ""),
-            const("STANDARDS", standards, ""),
             "export type DimensionName = keyof typeof DIMENSIONS;",
             f"export type System = {' | '.join(repr(s) for s in SYSTEMS)};",
             "export type CheckId = (typeof CHECKS)[number]['id'];",

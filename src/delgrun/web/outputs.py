@@ -55,6 +55,28 @@ class ProjectList(Out):
     projects: list[ProjectItem]
 
 
+class StandardOut(Out):
+    """A family of limits; `own`: the office's."""
+
+    id: str
+    name: str
+    source: str
+    edition: str
+    own: bool
+
+
+class StandardsOut(Out):
+    standards: list[StandardOut]
+
+
+class StandardAdded(Out):
+    id: str
+
+
+class Done(Out):
+    done: bool
+
+
 class OfferedOut(Out):
     """Limits that a standard offers."""
 

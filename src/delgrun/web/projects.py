@@ -81,12 +81,6 @@ def go_back(path: bodies.ProjectPath, body: bodies.BackIn) -> Response:
     return saved(path, history.go_back(use_cases(), saving(path, body), body.revision, body.slot), body.slot)
 
 
-@api.get("/limits/offered", responses={200: outputs.OfferedOut})
-def offered_limits(query: bodies.OfferQuery) -> Response:
-    """What a standard offers for a road: each value with its formula and source."""
-    return answer({"values": use_cases().offered(query.standard, query.wish)})
-
-
 def _put(kind: InputKind) -> None:
     """PUT of one kind of input: all its fields at once."""
 

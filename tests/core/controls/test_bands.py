@@ -1,6 +1,7 @@
 """Level controls: what they ask of the line, how much room it has, and lines made to keep them."""
 
 from dataclasses import replace
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
@@ -34,6 +35,11 @@ SAG = GradeLine.of(
 )
 # A lane of 3 m at 3 % and a shoulder of 1 m at 4 %: 0.13 m lower at the edge.
 ROAD = TypicalSection()
+
+
+def costs_its_levels(line: GradeLine) -> SimpleNamespace:
+    """An evaluation of which only the cost is asked."""
+    return SimpleNamespace(ledger=SimpleNamespace(cost=float(line.level_m.sum())))
 
 
 @settings(deadline=None)
@@ -99,7 +105,7 @@ def test_a_line_too_low_is_told_by_how_much_and_lifted_by_a_remedy():
     limits = default_limits(70.0).with_bands(bands_of([(0, flood)], Sources(ROAD)))
     (bad,) = [u for u in limit_uses(SAG, limits) if u.fails]
     assert sentence(bad).startswith("Creek flood: level 90.000 m, at least 90.500 m, short by 0.50 m from 0+251.")
-    offered = remedies(Checked(SAG, limits), CHECKS, lambda line: float(line.level_m.sum()))
+    offered = remedies(Checked(SAG, limits), CHECKS, costs_its_levels)
     assert len(offered) == 1 and offered[0].label.startswith("Lift this IP by ")
     mended = apply_edit(SAG, offered[0].edit).line
     assert not any(u.fails for u in limit_uses(mended, limits))

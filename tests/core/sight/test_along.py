@@ -10,7 +10,7 @@ from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.piece_kernels import piece_at, piece_level
 from delgrun.core.gradeline.pieces import mirrored
 from delgrun.core.sight import kernels
-from delgrun.core.sight.along import stopping_sight
+from delgrun.core.sight.along import Lights, meeting_sight, passing_sight, stopping_sight
 from delgrun.core.sight.stopping import Stopping
 from lines import IPS, random_line
 
@@ -181,3 +181,68 @@ def test_lacks_are_told_with_their_ends_and_what_hides_the_rest():
                     rows, at, np.array([rules.reacting_at(100.0)]), np.array([rules.braking_at(100.0)]), rules.force
                 )
                 assert (np.isnan(top[0]) or far[0] >= needed[0]) == enough
+
+
+def test_headlights_reach_as_far_as_the_handbook_says_in_a_sag():
+    """Reference 2.4 and 1.1: A S^2 / (120 + 3.5 S) = L within the curve, 2 S - (120 + 3.5 S) / A = L beyond it.
+
+    The printed 3.5 is 200 times the tangent of one degree, 3.491.
+    """
+    lights = Lights(0.6, float(np.tan(np.radians(1.0))))
+    rules = Stopping(speed_kmh=80)
+    for change, length, sight in ((0.06, 176.35, 130.0), (0.03, 68.33, 130.0)):
+        half = change / 2
+        of = by_grades(100.0, (-half, 800, length), (half, 1600, 0), end=1600)
+        for back in (False, True):
+            far = stopping_sight(of, rules, lights=lights, back=back)
+            assert far.seen_m.min() == pytest.approx(sight, rel=0.01)
+    # What is needed is what stopping needs by day, and the lack begins and ends where both are alike.
+    (lack,) = stopping_sight(by_grades(100.0, (-0.04, 800, 60), (0.04, 1600, 0), end=1600), rules, lights=lights).lacks
+    assert lack.from_m < lack.at_m < 800 < lack.to_m < lack.top_m < 830.1
+
+
+@settings(max_examples=100, deadline=None)
+@given(IPS, st.floats(0, 0.98), st.booleans())
+def test_headlights_light_what_a_walk_along_the_beam_finds(rows, share, back):
+    of = random_line(rows)
+    end = float(of.chainage_m[-1])
+    eye = share * end
+    lit, top = kernels.lit(
+        mirrored(of.pieces) if back else of.pieces, np.array([eye - end if back else eye]), 0.6, 0.0175
+    )
+    s = np.clip(np.arange(0.0, end - eye, 0.05) + eye, 0, end)
+    s = end - s if back else s
+    level = of.levels(s)
+    grade = (of.levels(s[:1] + (-1e-4 if back else 1e-4))[0] - level[0]) / 1e-4
+    over = level - level[0] - 0.6 - (grade + 0.0175) * np.abs(s - s[0])
+    above = over > 1e-4
+    if above.any() and not np.isnan(top[0]):
+        assert lit[0] <= 0.05 * np.argmax(above) + 0.01
+        assert not (over[: max(int(lit[0] / 0.05) - 1, 0)] > 1e-3).any()
+    else:
+        assert not above.any() or np.isnan(grade)
+
+
+def test_two_on_one_lane_see_each_other_for_both_to_stop_each_on_his_grade():
+    rules = Stopping(speed_kmh=60)
+    of = by_grades(100.0, (0.06, 1000, 0), end=1000)
+    ahead, back = meeting_sight(of, rules), meeting_sight(of, rules, back=True)
+    # Up one way and down the other: the sum of both printed forms, whoever looks.
+    need = on_grade_m(rules, 0.06) + on_grade_m(rules, -0.06)
+    middle = (ahead.at_m > 300) & (ahead.at_m < 700)
+    assert ahead.needed_m[middle] == pytest.approx(need, abs=0.01)
+    assert back.needed_m[middle] == pytest.approx(need, abs=0.01)
+    # Over a crest of a kilometre both see the other's eye: sqrt(C L / A), C = 800 h.
+    crest = by_grades(100.0, (0.03, 900, 900), (-0.03, 1800, 0), end=1800)
+    seen_m = meeting_sight(crest, rules).seen_m
+    assert seen_m.min() == pytest.approx(np.sqrt(800 * 1.08 * 900 / 6), rel=1e-4)
+
+
+def test_passing_is_told_where_a_vehicle_as_high_as_the_eye_is_seen_in_time():
+    crest = by_grades(100.0, (0.03, 1200, 600), (-0.03, 2400, 0), end=2400)
+    needed = lambda s: np.where(s < 700, 210.0, 400.0)  # noqa: E731
+    for back in (False, True):
+        sight = passing_sight(crest, 1.08, needed, back=back)
+        assert sight.needed_m[sight.at_m < 690].max() == 210.0
+        for lack in sight.lacks:
+            assert lack.seen_m < lack.needed_m and 900 <= lack.top_m <= 1500

@@ -5,6 +5,7 @@
   import { chainage } from '../format';
   import { useWork } from '../state/work.svelte';
   import type { Ip } from '../../api/client';
+  import ControlMarks from './ControlMarks.svelte';
   import { drag, type DragHandlers } from './drag';
   import { levelScale, snapsOf } from './long';
   import { snapped } from './snap';
@@ -141,6 +142,7 @@
       {/if}
     {/each}
   </svg>
+  {#if w.selection.step === 'limits'}<ControlMarks />{/if}
   {#if held}
     <!-- A layer of its own: it follows the pointer without anything being drawn again. -->
     <div

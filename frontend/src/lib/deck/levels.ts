@@ -1,7 +1,8 @@
+import { bandsOf, levelsOf } from '../state/controls';
 import type { LineFigures, Still } from '../state/figures.svelte';
 import { firstFrom } from './trace';
 
-/** Least and greatest of ground and lines within a stretch of chainage. */
+/** Least and greatest of ground, lines and level controls within a stretch of chainage. */
 export function levelRange(terrain: Still, lines: LineFigures[], domain: [number, number]): [number, number] {
   let lo = Infinity;
   let hi = -Infinity;
@@ -21,6 +22,11 @@ export function levelRange(terrain: Still, lines: LineFigures[], domain: [number
       if (ip.chainage_m < domain[0] || ip.chainage_m > domain[1]) continue;
       lo = Math.min(lo, ip.level_m);
       hi = Math.max(hi, ip.level_m);
+    }
+    for (const band of bandsOf(f)) {
+      if (band.s[0]! > domain[1] || band.s[band.s.length - 1]! < domain[0]) continue;
+      lo = Math.min(lo, ...levelsOf(band));
+      hi = Math.max(hi, ...levelsOf(band));
     }
   }
   return lo <= hi ? [lo, hi] : [0, 10];

@@ -4,6 +4,8 @@ import type { Finding } from '../../api/client';
 import { chainage } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
 import type { Work } from '../state/work.svelte';
+import { bandsOf } from '../state/controls';
+import { drawBands } from './bands';
 import { frame, label, niceStep, strokeThick, type View } from './draw';
 import { DASHES, inks, lineInk } from './ink';
 import { longLabels } from './longLabels';
@@ -187,6 +189,7 @@ function drawLong(v: View, input: LongInput): void {
     trace(path, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
     strokeThick(c, path, 3);
     turningPoints(v, f, y);
+    drawBands(v, bandsOf(f), y);
   }
   if (input.ghost) ghost(v, input.ghost, y, lineInk(input.colour));
   longLabels(v, f, y, input.notes);

@@ -2,6 +2,8 @@ import { figure, told } from '../units';
 import type { Ip } from '../../api/client';
 import { grade } from '../format';
 import type { LineFigures } from '../state/figures.svelte';
+import { bandsOf } from '../state/controls';
+import { bandLabels } from './bands';
 import type { View } from './draw';
 import { inks } from './ink';
 import { Labels, type Box } from './labels';
@@ -16,7 +18,7 @@ interface Note {
 }
 
 /**
- * What is written in the long section, the more important first: notes, levels of high and low points, grades with
+ * What is written in the long section, the more important first: notes, level controls, levels of high and low points, grades with
  * their sign along the tangents, K and length of each curve. What has no room is left away.
  */
 export function longLabels(v: View, f: LineFigures | null, y: Scale, notes: Note[]): void {
@@ -30,6 +32,7 @@ export function longLabels(v: View, f: LineFigures | null, y: Scale, notes: Note
   });
   noteLabels(v, labels, notes);
   if (!f) return;
+  bandLabels(v, labels, bandsOf(f), y);
   const { line_chainage: s, line_level: z } = f.arrays;
   const toChainage = (px: number) => v.domain[0] + ((px - v.left) * (v.domain[1] - v.domain[0])) / (v.right - v.left);
   /** Whether the line runs through a box. */

@@ -7,11 +7,13 @@
     label: string;
     value: string;
     choices: readonly string[];
+    /** What choices are called, where that is not what they are. */
+    names?: Record<string, string>;
     says?: string;
     /** Take the value; answers with the reason where it is refused. */
     take: (value: string) => Promise<string | null>;
   }
-  let { id, label, value, choices, says, take }: Props = $props();
+  let { id, label, value, choices, names = {}, says, take }: Props = $props();
   let reason = $state<string | null>(null);
 </script>
 
@@ -28,7 +30,8 @@
       if (reason) list.value = value;
     }}
   >
-    {#each choices as choice (choice)}<option value={choice}>{choice.replaceAll('_', ' ')}</option>{/each}
+    {#each choices as choice (choice)}<option value={choice}>{names[choice] ?? choice.replaceAll('_', ' ')}</option
+      >{/each}
   </select>
   {#if reason}<p class="failure" id={`${id}-why`}>{reason}</p>{/if}
 </div>

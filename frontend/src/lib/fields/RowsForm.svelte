@@ -1,7 +1,6 @@
 <script lang="ts">
-  import { api, ask, type Saved } from '../../api/client';
-  import { ROWS } from '../../api/fields';
   import { NotUnderstood } from '../parse';
+  import { changeRows, rowsOf } from '../state/rows';
   import { useWork } from '../state/work.svelte';
   import type { Value } from '../units';
   import { columnsOf, pasted, type RowsKind } from './columns';
@@ -22,28 +21,12 @@
   let { kind, label, fresh, name = (i) => String(i + 1), only = () => true, without = [] }: Props = $props();
   const w = useWork();
   const columns = $derived(columnsOf(kind).filter((c) => !without.includes(c.key)));
-  const field = $derived(ROWS[kind].name);
-  const of = (project: object | null): Row[] => {
-    const input = (project as Record<string, Record<string, Row[]> | null> | null)?.[kind];
-    return input?.[field] ?? [];
-  };
-  const all = $derived(of(w.project));
+  const all = $derived(rowsOf<Row>(kind, w.project));
   const rows = $derived(all.filter(only));
   /** Where a row that is shown stands among all. */
   const place = (shown: number) => (shown < rows.length ? all.indexOf(rows[shown]!) : all.length);
 
-  /** Save the rows with one change made to them as they are by then. */
-  function change(what: string, make: (rows: Row[]) => Row[]): Promise<string | null> {
-    return w.save({
-      what,
-      send: ({ path, base, token, project }) => {
-        const url = `/api/projects/{project_id}/${kind}` as '/api/projects/{project_id}/cost';
-        const rest = (project as unknown as Record<string, object | null>)[kind];
-        const input = { [kind]: { ...rest, [field]: make(of(project)) } };
-        return ask<Saved>(api.PUT(url, { params: { path }, body: { base, token, ...input } as never }));
-      },
-    });
-  }
+  const change = (what: string, make: (rows: Row[]) => Row[]) => changeRows(w, kind, what, make);
 
   function paste(at: number, key: string, cells: string[][]): Promise<string | null> | string {
     try {

@@ -36,7 +36,11 @@ export interface LineFigures {
   ledger: Ledger | null;
   uses: Use[];
   findings: Finding[];
+  /** What is kept by a hair. */
+  nearly: Finding[];
   speeds: Schemas['SpeedFigures'] | null;
+  controls: Schemas['BandFigures'][];
+  passing: Schemas['PassingFigures'] | null;
   stopped: string | null;
   arrays: Arrays;
 }
@@ -79,7 +83,7 @@ function asked(wish: Wish, kept: KeptArrays): Promise<Answer> {
 }
 
 export function lineFigures(of: Case, answer: Answer): LineFigures {
-  const { line, ledger, uses, speeds } = answer.products;
+  const { line, ledger, uses, speeds, controls, passing } = answer.products;
   return {
     of,
     ips: line?.ips ?? [],
@@ -87,7 +91,10 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
     ledger,
     uses: uses?.uses ?? [],
     findings: uses?.findings ?? [],
+    nearly: uses?.nearly ?? [],
     speeds: speeds ?? null,
+    controls: controls ?? [],
+    passing: passing ?? null,
     stopped: answer.stopped,
     arrays: answer.arrays,
   };
@@ -101,8 +108,13 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
 export class Figures {
   line = $state.raw<LineFigures | null>(null);
   section = $state.raw<{ of: Case; at_m: number; shown: Section } | null>(null);
-  /** What follows once nothing is being tried: remedies, and arrays of tracks that wait that long. */
-  after = $state.raw<{ of: Case; remedies: Schemas['RemedyFigures'][]; arrays: Arrays } | null>(null);
+  /** What follows once nothing is being tried: remedies, what no line can keep together, and arrays of tracks that wait that long. */
+  after = $state.raw<{
+    of: Case;
+    remedies: Schemas['RemedyFigures'][];
+    clashes: Schemas['Clash'][];
+    arrays: Arrays;
+  } | null>(null);
   still = $state.raw<Still | null>(null);
   /** What must be done first, where there is no ground along a line yet. */
   missing = $state.raw<{ step: string; message: string } | null>(null);
@@ -137,7 +149,13 @@ export class Figures {
     );
     this.#after = new Latest(
       (w) => asked(w, none),
-      (a, w) => (this.after = { of: w.of, remedies: a.products.remedies ?? [], arrays: a.arrays }),
+      (a, w) =>
+        (this.after = {
+          of: w.of,
+          remedies: a.products.remedies ?? [],
+          clashes: a.products.clashes ?? [],
+          arrays: a.arrays,
+        }),
       quiet,
     );
     this.#still = new Latest(

@@ -72,7 +72,7 @@ export function follow(w: Work): void {
   });
   $effect(() => {
     const of = w.case;
-    const want = [...(w.findings.length ? (['remedies'] as const) : []), ...w.wantedAfter];
+    const want = [...(w.findings.length ? (['remedies'] as const) : []), 'clashes' as const, ...w.wantedAfter];
     if (!of || of.edits.length || !w.fresh || !want.length) return;
     untrack(() => w.figures.askAfter(of, want));
   });

@@ -1,5 +1,6 @@
-import { api, ask, type Schemas } from '../../api/client';
+import type { Schemas } from '../../api/client';
 import { ROWS } from '../../api/fields';
+import { changeRows } from './rows';
 import type { Work } from './work.svelte';
 
 export type LimitRange = Schemas['LimitRange'];
@@ -25,19 +26,8 @@ export function rangesOf(w: Work): { range: LimitRange; at: number }[] {
 }
 
 /** Save the ranges with one change made to them as they are by then. */
-export function changeRanges(
-  w: Work,
-  what: string,
-  make: (rows: LimitRange[]) => LimitRange[],
-): Promise<string | null> {
-  return w.save({
-    what,
-    send: ({ path, base, token, project }) => {
-      const ranges = { rows: make(project.ranges?.rows ?? []) };
-      return ask(api.PUT('/api/projects/{project_id}/ranges', { params: { path }, body: { base, token, ranges } }));
-    },
-  });
-}
+export const changeRanges = (w: Work, what: string, make: (rows: LimitRange[]) => LimitRange[]) =>
+  changeRows(w, 'ranges', what, make);
 
 /** Lanes for bars that lie over each other: the longer ones first, each in the first lane that is free there. */
 export function lanes(all: { from_m: number; to_m: number }[]): number[] {

@@ -8,6 +8,9 @@ export class Selection {
   ip = $state<number | null>(null);
   /** Place of the range of limits in hand among all. */
   range = $state<number | null>(null);
+  /** Place of the level control in hand, and whether the next drag in the long section makes one. */
+  control = $state<number | null>(null);
+  drawsControl = $state(false);
   plumb = $state(0);
   pinned = $state(false);
   step = $state('line');

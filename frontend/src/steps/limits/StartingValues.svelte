@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { api, ask, type Schemas } from '../../api/client';
-  import { INPUTS, STANDARDS } from '../../api/fields';
+  import { api, ask, type Project, type Schemas } from '../../api/client';
+  import { INPUTS } from '../../api/fields';
   import { system, worded } from '../../lib/system.svelte';
   import { show, told, unitOf } from '../../lib/units';
   import { useWork } from '../../lib/state/work.svelte';
@@ -28,13 +28,50 @@
     ['terrain', 'ground', ['level', 'rolling', 'mountainous']],
     ['tier', 'values', ['least', 'desirable']],
   ] as const;
-  const of = $derived(STANDARDS.find((s) => s.id === wish.standard)!);
+  let families = $state.raw<Schemas['StandardOut'][]>([]);
+  const of = $derived(families.find((s) => s.id === wish.standard));
+
+  async function load(choose?: string): Promise<void> {
+    families = (await ask(api.GET('/api/standards'))).standards;
+    if (choose) wish.standard = choose;
+  }
+  $effect(() => {
+    load().catch((error: unknown) => w.notices.tell(error));
+  });
+
+  /** A table of the office's own, by the name of its file. */
+  async function bring(e: Event & { currentTarget: HTMLInputElement }): Promise<void> {
+    const input = e.currentTarget;
+    const file = input.files?.[0];
+    if (!file) return;
+    refused = null;
+    try {
+      const name = file.name.replace(/\.[^.]*$/, '').slice(0, 60) || 'our own';
+      const { id } = await ask(api.POST('/api/standards', { body: { name, text: await file.text() } }));
+      await load(id);
+      w.notices.say(`“${name}” can be chosen in every project now.`);
+    } catch (error) {
+      refused = error instanceof Error ? error.message : String(error);
+    }
+    input.value = '';
+  }
+
+  async function forget(): Promise<void> {
+    try {
+      await ask(api.DELETE('/api/standards/{standard}', { params: { path: { standard: wish.standard } } }));
+      await load(families.find((s) => !s.own)!.id);
+    } catch (error) {
+      w.notices.tell(error);
+    }
+  }
 
   $effect(() => {
     const speed = limits?.design_speed_kmh;
     if (speed === undefined) return;
     let mine = true;
-    ask(api.GET('/api/limits/offered', { params: { query: { ...wish, design_speed_kmh: speed } } }))
+    const { standard, ...road } = wish;
+    const params = { path: { standard }, query: { ...road, design_speed_kmh: speed } };
+    ask(api.GET('/api/standards/{standard}/offered', { params }))
       .then(({ values }) => mine && (offered = values))
       .catch((error: unknown) => mine && w.notices.tell(error));
     return () => (mine = false);
@@ -48,8 +85,16 @@
     }),
   );
 
+  /** Sources of limits that nothing is offered for. */
+  const others = (project: Project) =>
+    project.limits!.sources.filter((row) => !offered.some((o) => o.field === row.name));
+
   async function take(): Promise<void> {
     const values = Object.fromEntries(offered.map((o) => [o.field, o.value]));
+    const sources = offered.map(({ field, value, formula, source, edition, from_memory }) => ({
+      ...{ name: field, value, formula, source, from_memory, reason: '' },
+      edition: edition || (source === of?.source ? of.edition : ''),
+    }));
     const speed = limits!.design_speed_kmh;
     refused = await w.save({
       what: `the limits of ${told('speed', speed)}`,
@@ -57,7 +102,7 @@
         ask(
           api.PUT('/api/projects/{project_id}/limits', {
             params: { path },
-            body: { base, token, limits: { ...project.limits!, ...values } },
+            body: { base, token, limits: { ...project.limits!, ...values, sources: [...sources, ...others(project)] } },
           }),
         ),
     });
@@ -68,7 +113,7 @@
 <div class="offer" role="group" aria-label="Starting values">
   <label
     >by <select class="select select-sm" bind:value={wish.standard}>
-      {#each STANDARDS as s (s.id)}<option value={s.id}>{s.name}</option>{/each}
+      {#each families as s (s.id)}<option value={s.id}>{s.name}</option>{/each}
     </select></label
   >
   {#each LISTS as [key, says, values] (key)}
@@ -93,7 +138,12 @@
   </table>
   <details>
     <summary>Where each value comes from</summary>
-    <p class="faint">{of.source}, {of.edition}. No book was at hand: where a real copy says otherwise, it holds.</p>
+    {#if of}
+      <p class="faint">
+        {[of.source, of.edition].filter((part) => part).join(', ')}.
+        {of.own ? '' : 'No book was at hand: where a real copy says otherwise, it holds.'}
+      </p>
+    {/if}
     <ul>
       {#each rows as r (r.field.name)}
         <li>
@@ -108,7 +158,25 @@
     >
     <button class="btn btn-sm" onclick={onclose}>Keep mine</button>
   </div>
-  {#if refused}<p class="failure">{refused}</p>{/if}
+  {#if refused}<p class="failure" role="alert">{refused}</p>{/if}
+  <details>
+    <summary>A set of our own</summary>
+    <p class="faint">
+      A text table with a line of headings: limit, value, and as wished speed, class, terrain, tier, formula, source,
+      edition. It can be chosen in every project then; a file of the same name replaces it.
+    </p>
+    <input
+      class="file-input file-input-sm"
+      type="file"
+      accept=".csv,.txt,.tsv"
+      aria-label="A set of our own"
+      onchange={bring}
+    />
+    <div class="buttons">
+      <a class="btn btn-xs" href={`/api/standards/${wish.standard}/file`} download>This one as a file</a>
+      {#if of?.own}<button class="btn btn-xs" onclick={() => void forget()}>Take “{of.name}” away</button>{/if}
+    </div>
+  </details>
 </div>
 
 <style>

@@ -1,44 +1,131 @@
 <script lang="ts">
-  import { worded } from '../../lib/system.svelte';
-  import { chainage } from '../../lib/format';
+  import type { Edit, Finding } from '../../api/client';
+  import { signedWhole } from '../../lib/format';
+  import { sameCase } from '../../lib/state/figures.svelte';
   import { useWork } from '../../lib/state/work.svelte';
+  import { worded } from '../../lib/system.svelte';
 
-  /** At most so many, where there is little room. */
+  // All that the checks say, the worst first: failures, what is kept by a hair, advice; each with what would mend it.
+  /** At most so many of each, where there is little room. */
   let { most = 100 }: { most?: number } = $props();
   const w = useWork();
-  const failures = $derived(w.findings.filter((u) => !u.advice));
-  const advice = $derived(w.findings.filter((u) => u.advice));
+  const of = (bad: Finding['bad']) => w.findings.filter((u) => u.bad === bad);
+  const nearly = $derived(w.shownFigures?.nearly ?? []);
+  const groups = $derived([
+    { bad: 'fails', title: 'Fails', rows: of('fails') },
+    { bad: 'nearly', title: 'Kept by a hair', rows: nearly },
+    { bad: 'advice', title: 'Advice', rows: of('advice') },
+  ] as const);
+  const remedies = $derived(sameCase(w.figures.after?.of ?? null, w.case) ? w.figures.after!.remedies : []);
+  const clashes = $derived(w.figures.after?.clashes ?? []);
+  const keyOf = (u: Finding) => `${u.check} ${u.ip} ${u.from_chainage_m} ${u.about}`;
+  let open = $state<string | null>(null);
+  let whole = $state(false);
+  let advising = $state(false);
+
+  function pick(u: Finding): void {
+    open = open === keyOf(u) ? null : keyOf(u);
+    w.goTo(u);
+  }
 </script>
 
-{#each failures.slice(0, most) as u (`${u.check} ${u.ip} ${u.from_chainage_m}`)}
-  <button class="failure-box" onclick={() => w.goTo(u)}><b>{worded(u.name)}</b><br />{u.sentence}</button>
-{:else}
-  {#if w.shownFigures}<p>Nothing fails on “{w.line?.name ?? ''}”.</p>{/if}
-{/each}
-{#if failures.length > most}<p class="faint">and {failures.length - most} more</p>{/if}
-{#if advice.length}
-  <ul class="advice-box" aria-label="Advice">
-    {#each advice.slice(0, 2 * most) as u (`${u.check} ${u.ip} ${u.from_chainage_m}`)}
+{#if clashes.length}
+  <h3>No line can keep</h3>
+  <ul class="fails" aria-label="No line can keep">
+    {#each clashes as c (c.sentence)}
       <li>
-        <button class="brief" title={u.sentence} onclick={() => w.goTo(u)}
-          >{chainage(u.from_chainage_m, 0)} <b>{worded(u.name)}</b></button
+        <button class="finding" onclick={() => (w.selection.axes.reveal(c.from_m), w.selection.setPlumb(c.from_m))}
+          >{c.sentence}</button
         >
       </li>
     {/each}
-    {#if advice.length > 2 * most}<li class="faint">and {advice.length - 2 * most} more</li>{/if}
   </ul>
 {/if}
+{#each groups as { bad, title, rows } (bad)}
+  {#if rows.length}
+    <h3>
+      {title} <span class="faint">{rows.length}</span>
+      {#if bad === 'advice'}
+        <button class="btn btn-xs" aria-expanded={advising} onclick={() => (advising = !advising)}
+          >{advising ? 'Fold' : 'Show'}</button
+        >
+      {/if}
+    </h3>
+    {#if bad !== 'advice' || advising}
+      <ul class={bad} aria-label={title}>
+        {#each rows.slice(0, whole ? undefined : most) as u (keyOf(u))}
+          {@const ways = u.bad === 'nearly' ? [] : remedies.filter((r) => r.ip === u.ip && r.checks.includes(u.check))}
+          <li class:open={open === keyOf(u)}>
+            <button class="finding" onclick={() => pick(u)} title={u.sentence}
+              ><b>{worded(u.name)}</b>{#if ways.length}<span class="faint num"
+                  >{ways.length === 1 ? '1 way' : `${ways.length} ways`} to mend</span
+                >{/if}<br />{u.sentence}</button
+            >
+            {#if open === keyOf(u)}
+              {#each ways as r (r.label)}
+                <button class="btn btn-xs remedy" onclick={() => w.act(w.apply(r.edit as unknown as Edit))}>
+                  <span>{r.label}</span><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span
+                  >
+                </button>
+              {/each}
+            {/if}
+          </li>
+        {/each}
+        {#if rows.length > most && !whole}
+          <li><button class="finding" onclick={() => (whole = true)}>and {rows.length - most} more</button></li>
+        {/if}
+      </ul>
+    {/if}
+  {:else if bad === 'fails' && w.shownFigures}
+    <p>Nothing fails on “{w.line?.name ?? ''}”.</p>
+  {/if}
+{/each}
 
 <style>
-  button {
+  h3 {
+    margin: 8px 0 2px;
+    font-size: 13px;
+    font-weight: 700;
+  }
+  ul {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+  li {
+    border-left: 4px solid;
+    margin: 3px 0;
+    padding: 2px 0 2px 8px;
+  }
+  .fails li {
+    border-color: var(--ink-failure);
+    background: color-mix(in srgb, var(--ink-failure) 7%, transparent);
+  }
+  .nearly li,
+  .advice li {
+    border-color: var(--ink-caution);
+  }
+  .advice li {
+    border-left-style: dotted;
+  }
+  .finding {
     display: block;
     width: 100%;
-    margin: 4px 0;
     text-align: left;
+    font-size: 12.5px;
+    line-height: 1.35;
     cursor: pointer;
   }
-  .brief {
-    margin: 0;
+  .finding span {
+    float: right;
+    padding-right: 4px;
+    font-size: 12px;
+  }
+  .remedy {
+    display: flex;
+    width: 100%;
+    justify-content: space-between;
+    margin-top: 3px;
   }
   p {
     margin: 6px 0;

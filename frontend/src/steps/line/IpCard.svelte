@@ -39,7 +39,9 @@
   });
   // What would mend it follows once the hand lets go; of another case it would mend another line.
   const remedies = $derived(
-    sameCase(w.figures.after?.of ?? null, w.case) ? w.figures.after!.remedies.filter((r) => r.ip === i) : [],
+    sameCase(w.figures.after?.of ?? null, w.case)
+      ? w.figures.after!.remedies.filter((r) => r.ip === i && findings.some((u) => r.checks.includes(u.check)))
+      : [],
   );
 
   // Which of the two IPs of a typed grade moves up or down.

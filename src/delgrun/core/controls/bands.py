@@ -113,7 +113,7 @@ def _reference(c: LevelControl, sources: Sources) -> tuple[FloatArray, FloatArra
         s, z = sources.ground(c.offset_m, c.from_m, c.to_m)
         return (s[:1], z[:1]) if point else (s, z)
     s = ends if point else np.linspace(c.from_m, c.to_m, int(np.ceil((c.to_m - c.from_m) / _STEP_M)) + 1)
-    old = sources.lines.get(c.old_line)
+    old = sources.lines.get(c.old_line or "")
     return s, np.full(len(s), np.nan) if old is None else old.levels(s)
 
 

@@ -30,7 +30,7 @@ class LevelControl:
     level_to_m: float | None = meant("level", "upper level", low=-1e8, high=1e8, first=None, optional=True)
     height_m: float | None = meant("length", "height over it", low=-1e3, high=1e3, first=None, optional=True)
     height_to_m: float | None = meant("length", "upper height", low=-1e3, high=1e3, first=None, optional=True)
-    old_line: str = meant("word", "old road", first="")
+    old_line: str | None = meant("word", "old road", first=None, optional=True)
     clearance_m: float = meant("length", "clearance", low=0, high=100, first=0.0)
     offset_m: float = meant("length", "offset", low=-60, high=60, first=0.0, says="to the right of the centreline")
     road: str = meant("word", "centreline", first="centreline")

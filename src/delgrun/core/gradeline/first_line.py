@@ -104,13 +104,14 @@ def _end_levels(ground: tuple[float, float], length_m: float, limits: LimitSet) 
         round(level, DIGITS) if tie.level_m is None else tie.level_m
         for level, tie in zip(ground, (limits.start, limits.end), strict=True)
     )
-    if abs(b - a) > limits.max_grade * length_m:
+    most = limits.max_grade if b > a else limits.fall
+    if abs(b - a) > most * length_m:
         raise DesignInputError(
             "max_grade",
             "From end to end it is {grade:percent}, the steepest allowed is {most:percent}: no line joins the ends. "
             "Make the road longer, or allow a steeper grade.",
             grade=abs(b - a) / length_m,
-            most=limits.max_grade,
+            most=most,
         )
     return a, b
 

@@ -121,7 +121,7 @@ class Fit:
             np.maximum(lay.length[1:-1] / (100 * max(k, _LEAST_K)) - 2 * apart, 0.0)
             for k in (lim.min_sag_k_m_per_pct, lim.min_crest_k_m_per_pct)
         )
-        steepest = lim.max_grade - _ROUNDED_M / h
+        steepest, falls = lim.max_grade - _ROUNDED_M / h, lim.fall - _ROUNDED_M / h
         parts: list[tuple[csr_matrix, FloatArray]] = [
             (rows({0: at, 1: -one}), z),
             (rows({0: -at, 1: -one}), -z),
@@ -131,7 +131,7 @@ class Fit:
             (rows({0: change}), sag),
             (rows({0: -change}), crest),
             (rows({0: grade}), steepest),
-            (rows({0: -grade}), steepest),
+            (rows({0: -grade}), falls),
         ]
         if self.cut_m is not None:
             parts.append((rows({0: -at, beyond: -one}), self.cut_m - z))

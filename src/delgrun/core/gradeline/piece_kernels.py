@@ -36,7 +36,7 @@ def piece_at(pieces, s):
 
 
 @kernel
-def _parallel(piece, slope):
+def parallel(piece, slope):
     """Chainage at which a piece has a grade, NaN where it has it nowhere or everywhere; it may lie beyond its ends."""
     if piece[2] == 0.0:
         return piece[0] + (slope - piece[4]) / (2 * piece[5]) if piece[5] != 0.0 else np.nan
@@ -70,7 +70,7 @@ def furthest(pieces, s, reference, joined):
         j = piece_at(pieces, a)
         while j < n and pieces[j, 0] < b:
             first, last = max(pieces[j, 0], a), min(pieces[j, 1], b)
-            turn = _parallel(pieces[j], slope)
+            turn = parallel(pieces[j], slope)
             for x in (first, last, turn if first < turn < last else first):
                 over = piece_level(pieces[j], x) - (reference[k] + slope * (x - s[k]))
                 if not over >= low:

@@ -12,11 +12,14 @@ from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.gradeline.edit_kinds import Edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.limit_set import LimitSet
-from delgrun.core.sight.along import Sight, stopping_sight
+from delgrun.core.sight.along import Driven, Lights, Sight, meeting_sight, passing_sight, stopping_sight
+from delgrun.core.sight.passing import Marked, markings, passing_sight_m
 from delgrun.core.trucks.trucks import Truck, TruckRun, run
 from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
+
+SightKind = Literal["stopping", "headlight", "intermediate", "passing"]
 
 # Millimetre rounding of levels and lengths may use up this much of a limit.
 USE_TOLERANCE = 1e-6
@@ -74,15 +77,54 @@ class Checked:
     @cached_property
     def ahead(self) -> Sight:
         """Sight for stopping in the direction of chainage."""
-        return stopping_sight(self.line, self.limits.stopping(), self._design_kmh)
+        return stopping_sight(self.line, self.limits.stopping(), self.driven)
 
     @cached_property
     def back(self) -> Sight:
-        return stopping_sight(self.line, self.limits.stopping(), self._design_kmh, back=True)
+        return stopping_sight(self.line, self.limits.stopping(), self.driven, back=True)
 
-    def _design_kmh(self, chainage_m: FloatArray) -> FloatArray:
-        """(n,) design speed at each chainage."""
-        return self.limits.steps("design_speed_kmh").at(chainage_m)
+    @cached_property
+    def driven(self) -> Driven:
+        """The design speed along the road."""
+        steps = self.limits.steps("design_speed_kmh")
+        return Driven(np.array(steps.edges, dtype=np.float64), np.array(steps.values, dtype=np.float64))
+
+    def sights(self, kind: SightKind) -> tuple[Sight, Sight]:
+        """Sight of a kind in the direction of chainage, and against it."""
+        if kind == "stopping":
+            return self.ahead, self.back
+        return getattr(self, f"_{kind}")  # type: ignore[no-any-return]
+
+    @cached_property
+    def _headlight(self) -> tuple[Sight, Sight]:
+        lim = self.limits
+        lights = Lights(lim.headlight_m, float(np.tan(np.radians(lim.headlight_deg))))
+        return self._both(lambda back: stopping_sight(self.line, lim.stopping(), self.driven, back=back, lights=lights))
+
+    @cached_property
+    def _intermediate(self) -> tuple[Sight, Sight]:
+        rules = self.limits.stopping()
+        return self._both(lambda back: meeting_sight(self.line, rules, self.driven, back=back))
+
+    @cached_property
+    def _passing(self) -> tuple[Sight, Sight]:
+        return self._both(lambda back: passing_sight(self.line, self.limits.eye_m, self._to_pass_m, back=back))
+
+    def _to_pass_m(self, chainage_m: FloatArray) -> FloatArray:
+        """(n,) sight needed to pass: what is set there, or else the table's for the design speed. [m]"""
+        own = self.limits.steps("passing_sight_m").at(chainage_m)
+        return np.where(np.isnan(own), passing_sight_m(self.driven.at(chainage_m)), own)
+
+    @staticmethod
+    def _both(look: Callable[[bool], Sight]) -> tuple[Sight, Sight]:
+        return look(False), look(True)
+
+    @cached_property
+    def marked(self) -> tuple[list[Marked], list[Marked]]:
+        """Stretches with and without passing in the direction of chainage, and against it."""
+        ahead, back = self.sights("passing")
+        shortest = self.limits.shortest_passing_m
+        return markings(ahead, "ahead", shortest), markings(back, "back", shortest)
 
     @cached_property
     def truck_ahead(self) -> TruckRun:

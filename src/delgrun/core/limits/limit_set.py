@@ -11,9 +11,16 @@ from delgrun.core.controls.bands import Band
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import fields_of, meant
 from delgrun.core.limits.ranges import STRICTER, LimitRange, Steps
+from delgrun.core.limits.sources import LimitSource
 from delgrun.core.sight.stopping import Stopping, crest_k, design_stopping_sight_m, sag_k
 
 _LEAST = "at least"
+# Kinds of K beside the one for stopping, and for headlights; and the flattest grade of places of their own.
+MORE = {
+    "min_crest_k_m_per_pct": ("crest_k_intermediate", "crest_k_passing", "crest_k_appearance"),
+    "min_sag_k_m_per_pct": ("sag_k_comfort", "sag_k_appearance"),
+    "min_grade": ("min_kerb_grade",),
+}
 # What it is to have too little sight.
 SIGHT_CHECKS = ("fails", "advice", "off")
 
@@ -66,6 +73,70 @@ class LimitSet:
     longest_tangent_m: float | None = meant(
         "size", "longest tangent", low=0, above=True, high=1e6, first=None, optional=True, aside="advice"
     )
+    max_fall: float | None = meant(
+        "fall",
+        "steepest fall",
+        low=0,
+        above=True,
+        high=0.5,
+        first=None,
+        optional=True,
+        says="downhill in the direction of chainage; free: as steep as up",
+    )
+    min_cut_grade: float | None = meant(
+        "fall",
+        "flattest in cut",
+        low=0,
+        high=0.1,
+        first=None,
+        optional=True,
+        says="of tangents where they lie in a cut",
+    )
+    min_kerb_grade: float | None = meant(
+        "fall",
+        "flattest at kerbs",
+        low=0,
+        high=0.1,
+        first=None,
+        optional=True,
+        says="of tangents with kerbs beside them; usual in ranges",
+    )
+    steep_grade: float | None = meant(
+        "fall",
+        "long grades over",
+        low=0,
+        high=0.5,
+        first=None,
+        optional=True,
+        says="from here on a grade counts as steep, and may not go on for longer than below",
+    )
+    longest_steep_m: float | None = meant(
+        "size",
+        "last at most",
+        low=0,
+        above=True,
+        high=1e6,
+        first=None,
+        optional=True,
+        says="stretches steeper than that",
+    )
+    most_kink: float | None = meant(
+        "percent",
+        "change without curve",
+        low=0,
+        high=0.1,
+        first=None,
+        optional=True,
+        aside="at most",
+        says="so small a change of grade needs no vertical curve; free: every one does",
+    )
+    crest_k_intermediate: float | None = meant(
+        "k", "K of crests, intermediate", low=0, high=1e6, first=None, optional=True
+    )
+    crest_k_passing: float | None = meant("k", "K of crests, passing", low=0, high=1e6, first=None, optional=True)
+    crest_k_appearance: float | None = meant("k", "K of crests, appearance", low=0, high=1e6, first=None, optional=True)
+    sag_k_comfort: float | None = meant("k", "K of sags, comfort", low=0, high=1e6, first=None, optional=True)
+    sag_k_appearance: float | None = meant("k", "K of sags, appearance", low=0, high=1e6, first=None, optional=True)
     reaction_s: float = meant("time", "reaction", low=0.5, high=10, first=2.5)
     deceleration_m_s2: float = meant(
         "acceleration", "deceleration", low=0.5, high=10, first=3.4, says="of the brakes, on the level"
@@ -78,10 +149,57 @@ class LimitSet:
         "word", "stopping sight", choices=SIGHT_CHECKS, first="advice",
         says="whether too little of it along the line, grades and both directions looked at, is a failure",
     )  # fmt: skip
+    intermediate_sight: str = meant(
+        "word",
+        "intermediate sight",
+        choices=SIGHT_CHECKS,
+        first="off",
+        says="whether two vehicles that meet on one lane must see each other in time for both to stop",
+    )
+    headlight_sight: str = meant(
+        "word",
+        "headlight sight",
+        choices=SIGHT_CHECKS,
+        first="off",
+        says="whether headlights must reach as far as stopping needs",
+    )
+    headlight_m: float = meant("size", "headlights", low=0.1, high=3, first=0.6, aside="above road")
+    headlight_deg: float = meant("angle", "beam", low=0, high=10, first=1.0, aside="upwards")
+    passing_sight_m: float | None = meant(
+        "size",
+        "passing sight",
+        low=0,
+        above=True,
+        high=1e5,
+        first=None,
+        optional=True,
+        says="needed to pass; free: what the table has for the design speed",
+    )
+    shortest_passing_m: float = meant(
+        "size",
+        "shortest passing",
+        low=0,
+        high=1e5,
+        first=120.0,
+        says="a stretch that is shorter is marked as no passing",
+    )
+    least_passing_share: float | None = meant(
+        "percent", "passing possible", low=0, high=1, first=None, optional=True, aside="of the length, at least"
+    )
     start_level_m: float | None = meant("level", "start level", low=-1e8, high=1e8, first=None, optional=True)
     start_grade: float | None = meant("exact_grade", "start grade", low=-2, high=2, first=None, optional=True)
     end_level_m: float | None = meant("level", "end level", low=-1e8, high=1e8, first=None, optional=True)
     end_grade: float | None = meant("exact_grade", "end grade", low=-2, high=2, first=None, optional=True)
+    sources: tuple[LimitSource, ...] = meant("count", "sources", of=LimitSource, most=100, first=())
+
+    def source_of(self, name: str) -> LimitSource | None:
+        """Where the value of a limit came from; None for one that was only ever typed."""
+        return next((row for row in self.sources if row.name == name), None)
+
+    @property
+    def fall(self) -> float:
+        """Steepest fall of the whole length."""
+        return self.max_grade if self.max_fall is None else self.max_fall
 
     @property
     def ranges(self) -> tuple[LimitRange, ...]:
@@ -131,6 +249,13 @@ class LimitSet:
             given = [v for v in said if v is not None]
             choose = stricter if pick == "strictest" else min if stricter is max else max
             values[name] = reduce(choose, given) if given else None
+        # A curve keeps the K of every kind, and a tangent the flattest of both: together they are one limit.
+        for one, others in MORE.items():
+            values[one] = max(values[name] or 0.0 for name in (one, *others))
+        falls = self.steps("max_fall").values
+        if pick == "loosest" and None in falls:
+            # Where it is free it falls as steeply as it may rise.
+            values["max_fall"] = max([values["max_grade"], *(v for v in falls if v is not None)])
         whole = LimitSet(**self._typed() | values)
         return whole.with_bands(self.bands) if self.bands else whole
 
@@ -160,16 +285,24 @@ class LimitSet:
         DesignInputError
             Limits that no line could keep together.
         """
-        if not self.min_grade < self.max_grade:
-            raise DesignInputError("min_grade", "The flattest grade must be less than the steepest.")
+        steepest = min(self.max_grade, self.fall)
+        for name in ("min_grade", "min_cut_grade", "min_kerb_grade"):
+            flattest = getattr(self, name)
+            if flattest is not None and flattest >= steepest:
+                raise DesignInputError(name, "The flattest grade must be less than the steepest.")
+        if (self.steep_grade is None) != (self.longest_steep_m is None):
+            missing = "steep_grade" if self.steep_grade is None else "longest_steep_m"
+            raise DesignInputError(
+                missing, "A longest stretch and the grade it is steeper than belong together: type both, or neither."
+            )
         for name, tie in (("start", self.start), ("end", self.end)):
-            if tie.grade is not None and abs(tie.grade) > self.max_grade:
+            if tie.grade is not None and not -self.fall <= tie.grade <= self.max_grade:
                 raise DesignInputError(
                     f"{name}_grade",
                     f"The tie-in at the {name} has {{tie:grade}}, steeper than the steepest grade of "
                     "{most:percent}: no line could keep both.",
                     tie=tie.grade,
-                    most=self.max_grade,
+                    most=self.max_grade if tie.grade > 0 else self.fall,
                 )
 
 

@@ -25,6 +25,17 @@ STRICTER: dict[str, Callable[[float, float], float]] = {
     "most_cut_m": min,
     "most_fill_m": min,
     "most_drained_k_m_per_pct": min,
+    "max_fall": min,
+    "min_cut_grade": max,
+    "min_kerb_grade": max,
+    "longest_steep_m": min,
+    "most_kink": min,
+    "crest_k_intermediate": max,
+    "crest_k_passing": max,
+    "crest_k_appearance": max,
+    "sag_k_comfort": max,
+    "sag_k_appearance": max,
+    "passing_sight_m": max,
 }
 # A range shorter than this is none. [m]
 LEAST_M = 0.1
@@ -52,6 +63,23 @@ class LimitRange:
     most_fill_m: float | None = meant("size", "highest fill", low=0, above=True, high=1e3, first=None, optional=True)
     most_drained_k_m_per_pct: float | None = meant(
         "k", "K where drained", low=0, above=True, high=1e6, first=None, optional=True
+    )
+    max_fall: float | None = meant("fall", "steepest fall", low=0, above=True, high=0.5, first=None, optional=True)
+    min_cut_grade: float | None = meant("fall", "flattest in cut", low=0, high=0.1, first=None, optional=True)
+    min_kerb_grade: float | None = meant("fall", "flattest at kerbs", low=0, high=0.1, first=None, optional=True)
+    longest_steep_m: float | None = meant(
+        "size", "steep stretches last", low=0, above=True, high=1e6, first=None, optional=True
+    )
+    most_kink: float | None = meant("percent", "change without curve", low=0, high=0.1, first=None, optional=True)
+    crest_k_intermediate: float | None = meant(
+        "k", "K of crests, intermediate", low=0, high=1e6, first=None, optional=True
+    )
+    crest_k_passing: float | None = meant("k", "K of crests, passing", low=0, high=1e6, first=None, optional=True)
+    crest_k_appearance: float | None = meant("k", "K of crests, appearance", low=0, high=1e6, first=None, optional=True)
+    sag_k_comfort: float | None = meant("k", "K of sags, comfort", low=0, high=1e6, first=None, optional=True)
+    sag_k_appearance: float | None = meant("k", "K of sags, appearance", low=0, high=1e6, first=None, optional=True)
+    passing_sight_m: float | None = meant(
+        "size", "passing sight", low=0, above=True, high=1e5, first=None, optional=True
     )
     road: str = meant("word", "centreline", first="centreline")
 

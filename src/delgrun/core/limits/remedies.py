@@ -1,17 +1,19 @@
 """What would mend a failure: edits of the IP that fails, tried on the line and priced."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from delgrun.core.earthworks.evaluator import Evaluation
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, SetLength, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import IpNumber
 from delgrun.core.gradeline.ranges import MoveMany
-from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy
+from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, no_remedies
+from delgrun.core.limits.limit_set import MORE
 from delgrun.core.units import say
 
 # Steps tried for a move of level; the least that mends is then found to the centimetre. [m]
@@ -20,9 +22,10 @@ _STEPS_M = (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0)
 
 @dataclass(frozen=True)
 class PricedRemedy:
-    """A remedy that mends, for the IP whose failure it mends, with what it changes in cost."""
+    """A remedy that mends what these checks say of an IP, with what it changes in cost."""
 
     ip: int
+    checks: tuple[str, ...]
     label: str
     edit: Edit
     cost_change: float
@@ -32,11 +35,13 @@ def longer_curve(c: Checked, u: LimitUse) -> Iterator[Remedy]:
     """The shortest whole-metre curve that keeps both K and the shortest length."""
     a = c.line.change_of_grade(u.ip)
     name = "min_crest_k_m_per_pct" if a < 0 else "min_sag_k_m_per_pct"
+    kinds = [c.limits.steps(kind) for kind in (name, *MORE[name])]
     at, length = float(c.line.chainage_m[u.ip]), 0.0
     # The longer it is the more ranges it may touch.
     for _ in range(1 + len(c.limits.ranges)):
         reach = at - length / 2, at + length / 2
-        asked = max(100 * c.limits.over(name, *reach) * abs(a), c.limits.over("min_curve_length_m", *reach))
+        k = max(kind.over(*reach) or 0.0 for kind in kinds)
+        asked = max(100 * k * abs(a), c.limits.over("min_curve_length_m", *reach))
         if asked <= length:
             break
         length = float(np.ceil(asked - 1e-9))
@@ -55,18 +60,45 @@ def least_move(mends: Mends, moved: Callable[[int], Edit]) -> int | None:
     return hi
 
 
-def moved_level(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[Remedy]:
-    """The least move of the IP's level, down (sign -1) or up."""
-    ip = c.line.ips[u.ip]
+def moved_level(c: Checked, u: LimitUse, mends: Mends, sign: float, ip: int | None = None) -> Iterator[Remedy]:
+    """The least move of the level of the use's IP, or of another inner one, down (sign -1) or up."""
+    at = u.ip if ip is None else ip
+    if not 0 < at < len(c.line.ips) - 1:
+        return
+    here = c.line.ips[at]
 
     def moved(centimetres: int) -> MoveIp:
-        level = round(ip.level_m + sign * centimetres / 100, 3)
-        return MoveIp(ip=u.ip, chainage_m=ip.chainage_m, level_m=level, slide=False)
+        level = round(here.level_m + sign * centimetres / 100, 3)
+        return MoveIp(ip=at, chainage_m=here.chainage_m, level_m=level, slide=False)
 
     least = least_move(mends, moved)
     if least is not None:
-        words = f"{'Lower' if sign < 0 else 'Lift'} this IP by {{m:length}}"
-        yield Remedy(say(words, m=least / 100), moved(least))
+        which = "this IP" if at == u.ip else f"IP {at}"
+        yield Remedy(say(f"{'Lower' if sign < 0 else 'Lift'} {which} by {{m:length}}", m=least / 100), moved(least))
+
+
+def lengthened(c: Checked, u: LimitUse, mends: Mends) -> Iterator[Remedy]:
+    """The shortest whole-metre curve at the use's IP that mends, as far as there is room."""
+    if not 0 < u.ip < len(c.line.ips) - 1:
+        return
+    least, most = int(c.line.curve_length_m[u.ip]), int(c.line.room_m(u.ip))
+
+    def of(length: int) -> SetLength:
+        return SetLength(ip=u.ip, curve_length_m=float(length))
+
+    if most <= least or not mends(of(most)):
+        return
+    while most - least > 1:
+        middle = (least + most) // 2
+        least, most = (least, middle) if mends(of(middle)) else (middle, most)
+    yield Remedy(say("Lengthen the curve to {m:size}", m=float(most)), of(most))
+
+
+def shortened(c: Checked, u: LimitUse, length_m: float) -> Iterator[Remedy]:
+    """A curve of this whole-metre length at the use's IP."""
+    length = float(np.floor(length_m + 1e-9))
+    if 0 < u.ip < len(c.line.ips) - 1 and 0 < length < c.line.curve_length_m[u.ip]:
+        yield Remedy(say("Shorten the curve to {m:size}", m=length), SetLength(ip=u.ip, curve_length_m=length))
 
 
 def moved_together(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[Remedy]:
@@ -85,40 +117,70 @@ def moved_together(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterat
         yield Remedy(say(words, m=least / 100), moved(least))
 
 
-def remedies(
-    c: Checked, checks: tuple[Check, ...], cost_of: Callable[[GradeLine], float], ip: int | None = None
-) -> list[PricedRemedy]:
-    """Edits that leave nothing of a failing IP's own rules broken and break no other; of one IP, or of all."""
-    here = Checked(c.line, c.limits)
-    searched = [check for check in checks if check.searched]
-    bad = [u for check in searched for u in check.uses(here) if u.fails]
-    was = {(u.check, u.ip) for u in bad}
+def remedies(c: Checked, checks: tuple[Check, ...], evaluate: Callable[[GradeLine], Evaluation]) -> list[PricedRemedy]:
+    """Edits that mend what fails at an IP, or one piece of advice about it, and break nothing else.
+
+    Whatever fails at an IP is mended together: an edit leaves none of it there, and none of its neighbours' limits
+    broken that held.
+    """
+    mending = [check for check in checks if check.searched or check.remedies is not no_remedies]
+    bad = {check.id: [u for u in check.uses(c) if u.fails] for check in mending}
+    failing = [u for check in mending if not check.advice for u in bad[check.id]]
+    was = {(u.check, u.ip) for u in failing}
+    groups: list[tuple[int, tuple[str, ...]]] = [
+        (at, tuple(check.id for check in mending if not check.advice and any(u.ip == at for u in bad[check.id])))
+        for at in sorted({u.ip for u in failing})
+    ]
+    groups += [(at, (check.id,)) for check in mending if check.advice for at in sorted({u.ip for u in bad[check.id]})]
     out: list[PricedRemedy] = []
-    before: float | None = None
-    for at in sorted({u.ip for u in bad} if ip is None else {ip}):
-        failing = {u.check for u in bad if u.ip == at}
-
-        def mended(edit: Edit, at: int = at, failing: set[str] = failing) -> GradeLine | None:
-            try:
-                new = apply_edit(c.line, edit, Around(c.limits)).line
-            except DesignInputError:
-                return None
-            left = [
-                u for check in searched for u in check.uses(Checked(new, c.limits)) if u.fails and abs(u.ip - at) <= 1
-            ]
-            broken = any((u.ip == at and u.check in failing) or (u.check, u.ip) not in was for u in left)
-            return None if broken else new
-
+    for at, ids in groups:
+        tried = _Tried(c, checks, evaluate, at, ids, was)
         offered: dict[str, Remedy] = {}
-        for check in searched:
-            for u in bad:
-                if u.check == check.id and u.ip == at:
-                    for r in check.remedies(here, u, lambda edit: mended(edit) is not None):
+        for check in mending:
+            for u in bad[check.id]:
+                if check.id in ids and u.ip == at:
+                    for r in check.remedies(c, u, tried.mends):
                         offered.setdefault(r.label, r)
         for r in offered.values():
-            new = mended(r.edit)
-            if new is not None:
-                if before is None:
-                    before = cost_of(c.line)
-                out.append(PricedRemedy(at, r.label, r.edit, cost_of(new) - before))
+            if tried.mends(r.edit):
+                cost = evaluate(tried.line(r.edit)).ledger.cost - evaluate(c.line).ledger.cost
+                out.append(PricedRemedy(at, ids, r.label, r.edit, cost))
     return out
+
+
+@dataclass(frozen=True)
+class _Tried:
+    """Edits tried for what some checks say of one IP; `was`: what failed before, by check and IP."""
+
+    before: Checked
+    checks: tuple[Check, ...]
+    evaluate: Callable[[GradeLine], Evaluation]
+    at: int
+    ids: tuple[str, ...]
+    was: set[tuple[str, int]]
+
+    def line(self, edit: Edit) -> GradeLine:
+        return apply_edit(self.before.line, edit, Around(self.before.limits)).line
+
+    def mends(self, edit: Edit) -> bool:
+        try:
+            line = self.line(edit)
+        except DesignInputError:
+            return False
+        plain = Checked(line, self.before.limits)
+        for check in self.checks:
+            if check.searched and not all(self._fine(u) for u in check.uses(plain)):
+                return False
+        own = [check for check in self.checks if check.id in self.ids and not check.searched]
+        if not own:
+            return True
+        whole = replace(plain, works=self.before.works, evaluation=self.evaluate(line), bends=self.before.bends)
+        return not any(u.fails and u.ip == self.at for check in own for u in check.uses(whole))
+
+    def _fine(self, u: LimitUse) -> bool:
+        if not u.fails:
+            return True
+        if u.ip == self.at and u.check in self.ids:
+            return False
+        # What fails elsewhere did so before; beside the IP, and only there, the edit may have broken it.
+        return (u.check, u.ip) in self.was or abs(u.ip - self.at) > 1

@@ -90,10 +90,10 @@ def _rows_at_most(problem: SearchProblem, rows: Rows, mu: FloatArray) -> float:
 
 def level_box(problem: SearchProblem) -> tuple[FloatArray, FloatArray]:
     """(n,) least and greatest level a line can have at each section, from the ends and the steepest grade. [m]"""
-    s, g = problem.chainage_m, problem.limits.max_grade
-    up, down = g * (s - s[0]), g * (s[-1] - s)
-    lowest = np.maximum(problem.start_level_m - up, problem.end_level_m - down)
-    highest = np.minimum(problem.start_level_m + up, problem.end_level_m + down)
+    s, rise, fall = problem.chainage_m, problem.limits.max_grade, problem.limits.fall
+    gone, left = s - s[0], s[-1] - s
+    lowest = np.maximum(problem.start_level_m - fall * gone, problem.end_level_m - rise * left)
+    highest = np.minimum(problem.start_level_m + rise * gone, problem.end_level_m + fall * left)
     # Where the ends are further apart than the steepest grade leads, no line can be: any level is as good as another.
     low, high = np.minimum(lowest, highest), np.maximum(highest, lowest)
     low[0] = high[0] = problem.start_level_m

@@ -65,7 +65,9 @@ def jacobian(x, z, length, s):
 
 
 @kernel
-def limit_rows(x, z, length, max_grade, min_grade, crest, sag, least_length, least_spacing, margin, trust, moving):
+def limit_rows(
+    x, z, length, max_grade, max_fall, min_grade, crest, sag, least_length, least_spacing, margin, trust, moving
+):
     """Rows (7 sparse entries) and right-hand sides over changes of the parameters.
 
     Grades, flattest grades and the sharpness of curves are linear in the levels; with `moving`, the
@@ -73,17 +75,18 @@ def limit_rows(x, z, length, max_grade, min_grade, crest, sag, least_length, lea
     sharpness is linearised. `margin` keeps levels that far inside, for rounding afterwards. [m]
     """
     m = x.shape[0]
-    most = 16 * m
-    col = np.full((most, 7), -1, np.int64)
-    val = np.zeros((most, 7))
-    rhs = np.zeros(most)
+    count = 16 * m
+    col = np.full((count, 7), -1, np.int64)
+    val = np.zeros((count, 7))
+    rhs = np.zeros(count)
     r = 0
     for j in range(m - 1):
         d, dz = x[j + 1] - x[j], z[j + 1] - z[j]
         for side in (1.0, -1.0):
             col[r, 0], col[r, 1], col[r, 2], col[r, 3] = 3 * j, 3 * j + 1, 3 * j + 3, 3 * j + 4
-            val[r, 0], val[r, 1], val[r, 2], val[r, 3] = max_grade, -side, -max_grade, side
-            rhs[r] = max_grade * d - side * dz - margin
+            most = max_grade if side > 0 else max_fall
+            val[r, 0], val[r, 1], val[r, 2], val[r, 3] = most, -side, -most, side
+            rhs[r] = most * d - side * dz - margin
             r += 1
         if min_grade > 0:
             side = 1.0 if dz >= 0 else -1.0
@@ -135,11 +138,13 @@ def limit_rows(x, z, length, max_grade, min_grade, crest, sag, least_length, lea
 
 
 @kernel
-def broken(x, z, length, max_grade, min_grade, crest, sag, least_length, least_spacing):
+def broken(x, z, length, max_grade, max_fall, min_grade, crest, sag, least_length, least_spacing):
     """How far the limits are broken in all, in metres weighed like levels; 0 for a line within them."""
     m = x.shape[0]
     box = np.zeros(3)
-    _, _, rhs = limit_rows(x, z, length, max_grade, min_grade, crest, sag, least_length, least_spacing, 0.0, box, True)
+    _, _, rhs = limit_rows(
+        x, z, length, max_grade, max_fall, min_grade, crest, sag, least_length, least_spacing, 0.0, box, True
+    )
     total = 0.0
     for r in range(rhs.shape[0]):
         total += max(-rhs[r], 0.0)

@@ -77,10 +77,10 @@ def held_broken_m(problem: SearchProblem, x: FloatArray, z: FloatArray, length: 
     return held.broken_m(line_model.jacobian(x, z, length, held.chainage_m)[0]) if len(held.chainage_m) else 0.0
 
 
-def limits_of(problem: SearchProblem) -> tuple[float, float, float, float, float, float]:
-    """Steepest and flattest grade, curvature of crest and sag, shortest curve, IP spacing."""
+def limits_of(problem: SearchProblem) -> tuple[float, float, float, float, float, float, float]:
+    """Steepest rise and fall, flattest grade, curvature of crest and sag, shortest curve, IP spacing."""
     lim = problem.limits
-    return lim.max_grade, lim.min_grade, *problem.curvature, lim.min_curve_length_m, lim.min_ip_spacing_m
+    return lim.max_grade, lim.fall, lim.min_grade, *problem.curvature, lim.min_curve_length_m, lim.min_ip_spacing_m
 
 
 def tie_levels(

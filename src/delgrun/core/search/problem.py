@@ -36,7 +36,7 @@ class SearchProblem:
     @staticmethod
     def under(works: Earthworks, cost: CostModel, limits: LimitSet, ends: tuple[float, float]) -> "SearchProblem":
         """A search under limits with ranges: lines keep the strictest everywhere, the bound knows the loosest only."""
-        strict = limits.everywhere("strictest") if limits.ranges else limits
+        strict = limits.everywhere("strictest")
         return SearchProblem(works, cost, strict, *ends, loose=limits.everywhere("loosest") if limits.ranges else None)
 
     @cached_property

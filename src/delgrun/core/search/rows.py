@@ -114,7 +114,7 @@ def free_curve_rows(problem: SearchProblem) -> Rows:
     made = _Rows(points, 3)
     for i in range(len(s) - 1):
         made.add([i, i + 1], [-1.0, 1.0], lim.max_grade * h[i])
-        made.add([i, i + 1], [1.0, -1.0], lim.max_grade * h[i])
+        made.add([i, i + 1], [1.0, -1.0], lim.fall * h[i])
     at = s[points]
     h = np.diff(at)
     for i in range(1, len(at) - 1):

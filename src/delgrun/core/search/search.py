@@ -105,7 +105,8 @@ def _impossible(problem: SearchProblem, bound: Bound) -> DesignInputError:
     """Why no line can be: the ends too far apart in level, or else where the limits clash."""
     length = float(problem.chainage_m[-1] - problem.chainage_m[0])
     rise = problem.end_level_m - problem.start_level_m
-    if abs(rise) > problem.limits.max_grade * length:
+    most = problem.limits.max_grade if rise > 0 else problem.limits.fall
+    if abs(rise) > most * length:
         return DesignInputError(
             "limits",
             "No line can keep these limits: the ends lie {rise:size} apart in level over {length:size}, which is "
@@ -114,7 +115,7 @@ def _impossible(problem: SearchProblem, bound: Bound) -> DesignInputError:
             rise=abs(rise),
             length=length,
             mean=abs(rise) / length,
-            most=problem.limits.max_grade,
+            most=most,
         )
     return DesignInputError(
         "limits",

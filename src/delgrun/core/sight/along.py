@@ -1,7 +1,8 @@
-"""Sight along a grade line in both directions: how far one sees, and how far one must."""
+"""Sight along a grade line in both directions: how far one sees, by day or by headlights, and how far one must."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +18,8 @@ FloatArray = NDArray[np.float64]
 # Between eyes so far apart a lack is looked for; where it begins and ends is found to a millimetre. [m]
 EYES_M = 10.0
 _FOUND_M = 1e-3
+# So often it is asked anew where the vehicle that comes is when it must begin to stop.
+_MEETINGS = 4
 # A shortfall below this is none. [m]
 _NONE_M = 1e-3
 
@@ -50,6 +53,36 @@ class Sight:
     lacks: tuple[Lack, ...]
 
 
+@dataclass(frozen=True)
+class Driven:
+    """What is driven where: speeds (k + 1,) that hold between chainages (k,), rising. [km/h]"""
+
+    edges_m: FloatArray
+    kmh: FloatArray
+
+    @staticmethod
+    def everywhere(kmh: float) -> "Driven":
+        return Driven(np.zeros(0), np.array([kmh]))
+
+    def at(self, chainage_m: FloatArray) -> FloatArray:
+        """(n,) speed at each chainage; at an edge that of the stretch behind it."""
+        out: FloatArray = self.kmh[np.searchsorted(self.edges_m, chainage_m, side="right")]
+        return out
+
+    @cached_property
+    def mirrored(self) -> "Driven":
+        """The same driven the other way, chainages with their sign turned."""
+        return Driven(-self.edges_m[::-1], self.kmh[::-1].copy())
+
+
+@dataclass(frozen=True)
+class Lights:
+    """Headlights: their height, and how much steeper than the road they shine upwards at most. [m, m/m]"""
+
+    height_m: float
+    beam: float
+
+
 def eyes_along(line: GradeLine) -> FloatArray:
     """Chainages at which sight is worked out: even ones, and where curves begin and end. [m]"""
     low, high = float(line.chainage_m[0]), float(line.chainage_m[-1])
@@ -61,57 +94,126 @@ def eyes_along(line: GradeLine) -> FloatArray:
 def stopping_sight(
     line: GradeLine,
     rules: Stopping,
-    speed_kmh: Callable[[FloatArray], FloatArray] | None = None,
+    driven: Driven | None = None,
     *,
     back: bool = False,
+    lights: Lights | None = None,
 ) -> Sight:
-    """Sight for stopping along a line, in the direction of chainage or against it.
+    """Sight for stopping along a line, in the direction of chainage or against it; by night as far as `lights` reach.
 
-    `speed_kmh`: what is driven at each chainage, where it is not the rules' speed everywhere.
+    `driven`: what is driven where, if it is not the rules' speed everywhere.
     """
-    eyes = eyes_along(line)
-    rows = line.pieces
+    own = Driven.everywhere(rules.speed_kmh) if driven is None else driven
+    own = own.mirrored if back else own
+    heights = (rules.eye_m, rules.object_m) if lights is None else (lights.height_m, lights.beam)
+
+    def look(rows: FloatArray, at: FloatArray) -> _Looked:
+        far, top = kernels.seen(rows, at, *heights) if lights is None else kernels.lit(rows, at, *heights)
+        return far, _to_stop(rows, at, rules, own), top
+
+    def ends(rows: FloatArray, good: FloatArray, bad: FloatArray) -> FloatArray:
+        driving = rules.reacting_at(1.0), rules.braking_at(1.0)
+        found: FloatArray = kernels.lack_ends(
+            rows, good, bad, lights is not None, heights, own.edges_m, own.kmh, driving, rules.force, _NONE_M, _FOUND_M
+        )
+        return found
+
+    return _sight(line, look, ends, back=back)
+
+
+def meeting_sight(line: GradeLine, rules: Stopping, driven: Driven | None = None, *, back: bool = False) -> Sight:
+    """Intermediate sight: two vehicles that meet on one lane see each other in time for both to stop.
+
+    Each drives what is driven where it is, and the one that comes stops on the grades that it comes over. Seen is a
+    vehicle as high as the driver's eye.
+
+    References
+    ----------
+    Twice the stopping distance on even ground: common practice; on grades the sum of both.
+    """
+    own = Driven.everywhere(rules.speed_kmh) if driven is None else driven
+    own, other = (own.mirrored, own) if back else (own, own.mirrored)
+
+    def look(rows: FloatArray, at: FloatArray) -> _Looked:
+        far, top = kernels.seen(rows, at, rules.eye_m, rules.eye_m)
+        first, coming = _to_stop(rows, at, rules, own), mirrored(rows)
+        needed = 2 * first
+        # Where the other one is when both must begin to stop depends on how far it needs.
+        for _ in range(_MEETINGS):
+            there = np.clip(at + needed, rows[0, 0], rows[-1, 1])
+            needed = first + _to_stop(coming, -there, rules, other)
+        return far, needed, top
+
+    return _sight(line, look, _halving(look), back=back)
+
+
+def passing_sight(line: GradeLine, eye_m: float, needed_at: Callable[[FloatArray], FloatArray], *, back: bool) -> Sight:
+    """Sight of a vehicle as high as the eye that comes the other way; `needed_at` chainages (n,), for passing."""
+
+    def look(rows: FloatArray, at: FloatArray) -> _Looked:
+        far, top = kernels.seen(rows, at, eye_m, eye_m)
+        return far, needed_at(-at if back else at), top
+
+    return _sight(line, look, _halving(look), back=back)
+
+
+# Seen [m], needed [m], and the chainage that hides the rest, NaN where nothing does.
+_Looked = tuple[FloatArray, FloatArray, FloatArray]
+_Look = Callable[[FloatArray, FloatArray], _Looked]
+_Ends = Callable[[FloatArray, FloatArray, FloatArray], FloatArray]
+
+
+def _to_stop(rows: FloatArray, at: FloatArray, rules: Stopping, driven: Driven) -> FloatArray:
+    own = driven.at(at)
+    out: FloatArray = kernels.stopped(rows, at, rules.reacting_at(own), rules.braking_at(own), rules.force)
+    return out
+
+
+def _sight(line: GradeLine, look: _Look, ends: _Ends, *, back: bool) -> Sight:
+    rows, eyes = line.pieces, eyes_along(line)
     if back:
         rows, eyes = mirrored(rows), -eyes[::-1]
-
-    def both(at: FloatArray) -> tuple[FloatArray, FloatArray, FloatArray]:
-        far, top = kernels.seen(rows, at, rules.eye_m, rules.object_m)
-        own = np.full(len(at), rules.speed_kmh) if speed_kmh is None else speed_kmh(-at if back else at)
-        needed = kernels.stopped(rows, at, rules.reacting_at(own), rules.braking_at(own), rules.force)
-        return np.where(np.isnan(top), np.inf, far), needed, top
-
-    far, needed, top = both(eyes)
-    found = _lacks(eyes, far, needed, top, both)
+    far, needed, top = look(rows, eyes)
+    far = np.where(np.isnan(top), np.inf, far)
+    found = _lacks(eyes, far, needed, top, lambda good, bad: ends(rows, good, bad))
     if not back:
         return Sight(eyes, far, needed, top, found)
     lacks = tuple(Lack(-k.to_m, -k.from_m, -k.at_m, k.seen_m, k.needed_m, -k.top_m) for k in reversed(found))
     return Sight(-eyes[::-1], far[::-1], needed[::-1], -top[::-1], lacks)
 
 
-_Looks = Callable[[FloatArray], tuple[FloatArray, FloatArray, FloatArray]]
-
-
-def _lacks(eyes: FloatArray, far: FloatArray, needed: FloatArray, top: FloatArray, both: _Looks) -> tuple[Lack, ...]:
+def _lacks(
+    eyes: FloatArray,
+    far: FloatArray,
+    needed: FloatArray,
+    top: FloatArray,
+    ends: Callable[[FloatArray, FloatArray], FloatArray],
+) -> tuple[Lack, ...]:
     """Stretches where less is seen than needed; their ends lie between an eye that lacks and one that does not."""
-    short = needed - far > _NONE_M
-    found = np.array(runs(short), dtype=int).reshape(-1, 2)
+    found = np.array(runs(needed - far > _NONE_M), dtype=int).reshape(-1, 2)
+    if not len(found):
+        return ()
     first, last = found.T
-    starts = _edges(eyes[np.maximum(first - 1, 0)], eyes[first], both)
-    ends = _edges(eyes[np.minimum(last + 1, len(eyes) - 1)], eyes[last], both)
+    good = np.concatenate([eyes[np.maximum(first - 1, 0)], eyes[np.minimum(last + 1, len(eyes) - 1)]])
+    starts, stops = np.split(ends(good, np.concatenate([eyes[first], eyes[last]])), 2)
     out = []
     for k, (a, b) in enumerate(zip(first.tolist(), last.tolist(), strict=True)):
         worst = a + int(np.argmax(needed[a : b + 1] / np.maximum(far[a : b + 1], 1e-9)))
         here = (float(eyes[worst]), float(far[worst]), float(needed[worst]), float(top[worst]))
-        out.append(Lack(float(starts[k]), float(ends[k]), *here))
+        out.append(Lack(float(starts[k]), float(stops[k]), *here))
     return tuple(out)
 
 
-def _edges(good: FloatArray, bad: FloatArray, both: _Looks) -> FloatArray:
-    """(n,) where lacks begin, each between an eye that sees enough and one that does not: halved all at once. [m]"""
-    good, bad = good.copy(), bad.copy()
-    while len(bad) and np.abs(bad - good).max() > _FOUND_M:
-        middle = (good + bad) / 2
-        far, needed, _ = both(middle)
-        lacks = needed - far > _NONE_M
-        bad[lacks], good[~lacks] = middle[lacks], middle[~lacks]
-    return bad
+def _halving(look: _Look) -> _Ends:
+    """Ends of lacks by halving all of them at once."""
+
+    def ends(rows: FloatArray, good: FloatArray, bad: FloatArray) -> FloatArray:
+        good, bad = good.copy(), bad.copy()
+        while np.abs(bad - good).max() > _FOUND_M:
+            middle = (good + bad) / 2
+            far, needed, top = look(rows, middle)
+            lacks = ~np.isnan(top) & (needed - far > _NONE_M)
+            bad[lacks], good[~lacks] = middle[lacks], middle[~lacks]
+        return bad
+
+    return ends

@@ -124,6 +124,64 @@ def seen(pieces, eyes, eye, target):
 
 
 @kernel
+def _rises_above(piece, s, z, slope, start, end):
+    """First chainage in a stretch of a piece from which the piece lies above a line from a point; else inf."""
+    if piece[2] == 0.0:
+        d = s - piece[0]
+        a = piece[5]
+        b = piece[4] + 2 * d * a - slope
+        c = piece[3] + d * (piece[4] + d * a) - z
+        if a == 0.0:
+            first = s - c / b if b > 0.0 else np.inf
+            return first if start - _ROUNDING_M <= first <= end else np.inf
+        inside = b * b - 4 * a * c
+        if inside < 0.0:
+            return np.inf
+        # Where it rises 2 a t + b is the root itself; of both forms the one that loses no digits.
+        root = np.sqrt(inside)
+        first = s + (2 * c / (-b - root) if b >= 0.0 else (root - b) / (2 * a))
+        return first if start - _ROUNDING_M <= first <= end else np.inf
+    first = np.inf
+    p, q, r = piece[3] - s, piece[4] - z, piece[5]
+    a, half, c = 1 + slope * slope, p + slope * q, p * p + q * q - r * r
+    inside = half * half - a * c
+    if inside >= 0.0:
+        for sign in (-1.0, 1.0):
+            x = (half + sign * np.sqrt(inside)) / a
+            y = slope * x - q
+            if y * piece[2] >= 0.0 and start - _ROUNDING_M <= s + x <= end:
+                steeper = -(x - p) - slope * y if piece[2] > 0 else (x - p) + slope * y
+                if steeper > 0.0:
+                    first = min(first, s + x)
+    return first
+
+
+@kernel
+def _lit_from(pieces, s, lamp, beam):
+    """How far headlights reach, to where the road rises above their beam: (m, where), NaN to the end."""
+    n = pieces.shape[0]
+    j = piece_at(pieces, s)
+    z, slope = piece_level(pieces[j], s) + lamp, piece_grade(pieces[j], s) + beam
+    for i in range(j, n):
+        found = _rises_above(pieces[i], s, z, slope, max(pieces[i, 0], s), pieces[i, 1])
+        if found < np.inf:
+            return max(found - s, 0.0), found
+    return pieces[n - 1, 1] - s, np.nan
+
+
+@kernel
+def lit(pieces, eyes, lamp, beam):
+    """(n,) how far ahead of each chainage headlights light the road, and where it leaves their beam (NaN: nowhere).
+
+    `lamp`: their height; `beam`: how much steeper than the road they shine upwards at most. [m/m]
+    """
+    far, top = np.empty(eyes.shape[0]), np.empty(eyes.shape[0])
+    for i in range(eyes.shape[0]):
+        far[i], top[i] = _lit_from(pieces, eyes[i], lamp, beam)
+    return far, top
+
+
+@kernel
 def _used_up(piece, start, end, z, left, force):
     """Where on a stretch of a piece `left` is used up, by `force` for each metre and the rise over z; else inf."""
     if force * (end - start) + piece_level(piece, end) - z < left:
@@ -147,6 +205,27 @@ def _used_up(piece, start, end, z, left, force):
 
 
 @kernel
+def _stopped_from(pieces, s, reacting, braking, force):
+    """Distance to stop in from a chainage: see `stopped`."""
+    n = pieces.shape[0]
+    last = pieces[n - 1]
+    start = s + reacting
+    left, at = braking, start
+    if start < last[1]:
+        for j in range(piece_at(pieces, start), n):
+            piece = pieces[j]
+            begins = max(piece[0], start)
+            z = piece_level(piece, begins)
+            found = _used_up(piece, begins, piece[1], z, left, force)
+            if found < np.inf:
+                return found - s
+            left -= force * (piece[1] - begins) + piece_level(piece, piece[1]) - z
+            at = piece[1]
+    final = force + piece_grade(last, last[1])
+    return at + left / final - s if final > 0.0 else np.inf
+
+
+@kernel
 def stopped(pieces, eyes, reacting, braking, force):
     """(n,) distance to stop in, each eye at a speed of its own.
 
@@ -155,24 +234,30 @@ def stopped(pieces, eyes, reacting, braking, force):
     `force d` and the rise over them; past the end the last grade goes on. Infinite where brakes do not hold there.
     """
     out = np.empty(eyes.shape[0])
-    n = pieces.shape[0]
-    last = pieces[n - 1]
-    final = piece_grade(last, last[1])
     for i in range(eyes.shape[0]):
-        start = eyes[i] + reacting[i]
-        left, at = braking[i], start
-        found = np.inf
-        if start < last[1]:
-            for j in range(piece_at(pieces, start), n):
-                piece = pieces[j]
-                begins = max(piece[0], start)
-                z = piece_level(piece, begins)
-                found = _used_up(piece, begins, piece[1], z, left, force)
-                if found < np.inf:
-                    break
-                left -= force * (piece[1] - begins) + piece_level(piece, piece[1]) - z
-                at = piece[1]
-        if found == np.inf and force + final > 0.0:
-            found = at + left / (force + final)
-        out[i] = found - eyes[i]
+        out[i] = _stopped_from(pieces, eyes[i], reacting[i], braking[i], force)
+    return out
+
+
+@kernel
+def lack_ends(pieces, good, bad, lights, heights, edges, speeds, driving, force, least, found):
+    """(n,) where lacks begin, each between a chainage that sees enough to stop and one that does not: halved. [m]
+
+    `lights`: by headlights rather than by day; `heights` (2,): of eye and object, or of the lamps and the slope of
+    their beam. Speeds (k + 1,) hold between edges (k,) [km/h]; `driving` (2,): metres driven before braking for each
+    km/h, and the height that the square of a km/h is worth. Less than `least` lacking is none.
+    """
+    out = np.empty(good.shape[0])
+    for i in range(good.shape[0]):
+        a, b = good[i], bad[i]
+        while abs(b - a) > found:
+            s = 0.5 * (a + b)
+            far, top = _lit_from(pieces, s, *heights) if lights else _seen_from(pieces, s, *heights)
+            speed = speeds[np.searchsorted(edges, s, side="right")]
+            needed = _stopped_from(pieces, s, driving[0] * speed, driving[1] * speed * speed, force)
+            if not np.isnan(top) and needed - far > least:
+                b = s
+            else:
+                a = s
+        out[i] = b
     return out

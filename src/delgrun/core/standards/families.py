@@ -3,12 +3,15 @@
 Values are those of `tests/reference/values.json` and of the standards' own tables as far as they are remembered.
 """
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.limits.limit_set import LimitSet, ip_spacing_m, shortest_curve_m
+from delgrun.core.limits.sources import LimitSource
+from delgrun.core.sight.passing import us_passing_sight_ft
 from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, printed, sag_k
 from delgrun.core.standards.standard import PRACTICE, Offered, Standard, Wish, steepest
 
@@ -92,6 +95,9 @@ def _customary(wish: Wish) -> list[Offered]:
         Offered(field="min_sag_k_m_per_pct", value=sag, formula=f"S^2 / (400 + 3.5 S), S = {how}", source=_POLICY),
         *_lengths(shortest, "3 ft for each mph, up to 5 ft"),
         *_drivers(2.5, 11.2 * _FOOT, 3.5 * _FOOT, 2.0 * _FOOT, _POLICY),
+        Offered(
+            field="passing_sight_m", value=us_passing_sight_ft(mph) * _FOOT, formula="table by speed", source=_POLICY
+        ),
     ]
 
 
@@ -141,9 +147,23 @@ STANDARDS: tuple[Standard, ...] = (
 
 
 def limits_by(id_: str, wish: Wish) -> LimitSet:
-    """Limits that a standard offers, without tie-ins."""
-    values: dict[str, Any] = {o.field: o.value for o in standard(id_).offers(wish)}
-    return LimitSet(design_speed_kmh=wish.design_speed_kmh, **values)
+    """Limits that a standard offers with their sources, without tie-ins."""
+    return taken(LimitSet(design_speed_kmh=wish.design_speed_kmh), standard(id_), wish)
+
+
+def taken(limits: LimitSet, of: Standard, wish: Wish) -> LimitSet:
+    """Limits with all that a standard offers for a road, and where each comes from; the rest stays as it was."""
+    offered = of.offers(wish)
+    values: dict[str, Any] = {o.field: o.value for o in offered}
+    own = tuple(
+        LimitSource(
+            name=o.field, value=o.value, formula=o.formula, source=o.source,
+            edition=o.edition or (of.edition if o.source == of.source else ""), from_memory=o.from_memory,
+        )
+        for o in offered
+    )  # fmt: skip
+    kept = tuple(row for row in limits.sources if row.name not in values)
+    return replace(limits, design_speed_kmh=wish.design_speed_kmh, **values, sources=own + kept)
 
 
 def standard(id_: str) -> Standard:

@@ -28,6 +28,7 @@ class Offered:
     value: float
     formula: str
     source: str
+    edition: str = ""
     from_memory: bool = True
 
 

@@ -7,13 +7,29 @@ import { long } from './long';
 import { mass } from './mass';
 import { shift } from './shift';
 import { ranges } from './ranges';
-import { sight } from './sight';
+import { headlight, intermediate, passing, sight } from './sight';
 import { speed } from './speed';
 import { strip } from './strip';
 import { use } from './use';
 
 /** Every track, in the order in which they stand at first. */
-const ALL: TrackKind[] = [strip, bends, ranges, long, difference, levels, use, sight, speed, mass, shift, ips];
+const ALL: TrackKind[] = [
+  strip,
+  bends,
+  ranges,
+  long,
+  difference,
+  levels,
+  use,
+  sight,
+  headlight,
+  intermediate,
+  passing,
+  speed,
+  mass,
+  shift,
+  ips,
+];
 
 export const TRACKS: Record<string, TrackKind> = Object.fromEntries(ALL.map((t) => [t.id, t]));
 export const TRACK_IDS = ALL.map((t) => t.id);

@@ -1,3 +1,4 @@
+import type { ProductName } from '../../../api/fields';
 import { told } from '../../units';
 import { frame, label, type View } from '../draw';
 import { inks } from '../ink';
@@ -6,14 +7,17 @@ import type { Work } from '../../state/work.svelte';
 import { valueAt } from '../trace';
 
 /** Sight of the line on screen, once it is there: at each eye, NaN where one sees to the end. */
-function sightOf(w: Work) {
-  const { sight_at: s, ahead, ahead_needed, back, back_needed } = w.shownFigures?.arrays ?? {};
-  return s && ahead && ahead_needed && back && back_needed
+function sightOf(w: Work, name: string) {
+  const a = w.shownFigures?.arrays ?? {};
+  const [s, ahead, needed, back, backNeeded] = ['at', 'ahead', 'ahead_needed', 'back', 'back_needed'].map(
+    (part) => a[`${name}_${part}`],
+  );
+  return s && ahead && needed && back && backNeeded
     ? {
         s,
         ways: [
-          { name: 'ahead', seen: ahead, needed: ahead_needed, up: 1 },
-          { name: 'back', seen: back, needed: back_needed, up: -1 },
+          { name: 'ahead', seen: ahead, needed, up: 1 },
+          { name: 'back', seen: back, needed: backNeeded, up: -1 },
         ],
       }
     : null;
@@ -61,15 +65,15 @@ function drawWay(
   c.setLineDash([]);
 }
 
-/** How far one sees from each place, ahead above the middle and back below it, against what stopping needs. */
-export const sight: TrackKind = {
-  id: 'sight',
-  name: 'Stopping sight',
-  title: () => 'Stopping sight, ahead above and back below (dashed: needed; hatched: lacking)',
+/** How far one sees from each place, ahead above the middle and back below it, against what is needed. */
+const sightTrack = (id: ProductName, name: string, title: string): TrackKind => ({
+  id,
+  name,
+  title: () => `${title}, ahead above and back below (dashed: needed; hatched: lacking)`,
   height: 84,
-  needs: ['sight'],
+  needs: [id],
   draw: (v, w) => {
-    const of = sightOf(w);
+    const of = sightOf(w, id);
     if (!of) return;
     const ink = inks();
     const mid = v.h / 2;
@@ -92,7 +96,7 @@ export const sight: TrackKind = {
     v.c.restore();
   },
   readout: (w) => {
-    const of = sightOf(w);
+    const of = sightOf(w, id);
     if (!of) return '';
     const at = w.selection.plumb;
     return of.ways
@@ -102,4 +106,9 @@ export const sight: TrackKind = {
       })
       .join(', ');
   },
-};
+});
+
+export const sight = sightTrack('sight', 'Stopping sight', 'Stopping sight');
+export const headlight = sightTrack('headlight', 'Headlight sight', 'What headlights reach');
+export const intermediate = sightTrack('intermediate', 'Intermediate sight', 'Intermediate sight, of two on one lane');
+export const passing = sightTrack('passing', 'Passing sight', 'Passing sight');

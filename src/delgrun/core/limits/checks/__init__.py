@@ -6,25 +6,32 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Check, Checked, LimitUse
 from delgrun.core.limits.checks.controls import LEVEL_CONTROL, SERVICE, UNMEASURED
 from delgrun.core.limits.checks.coordination import COORDINATION
-from delgrun.core.limits.checks.crest_and_sag_k import CREST_K, SAG_K
+from delgrun.core.limits.checks.crest_and_sag_k import CREST_K, MORE_K, SAG_K
 from delgrun.core.limits.checks.curve_length import CURVE_LENGTH
 from delgrun.core.limits.checks.depths import CUT_DEPTH, FILL_HEIGHT
 from delgrun.core.limits.checks.drainage import DRAINED_K, UNDRAINED_SAG
-from delgrun.core.limits.checks.grades import FLATTEST_GRADE, STEEPEST_GRADE
+from delgrun.core.limits.checks.grades import (
+    FLATTEST_AT_KERBS,
+    FLATTEST_GRADE,
+    FLATTEST_IN_CUT,
+    LONG_GRADE,
+    STEEPEST_GRADE,
+)
 from delgrun.core.limits.checks.ground import NO_CATCH_LEFT, NO_CATCH_RIGHT, NO_GROUND, NOT_REACHED
 from delgrun.core.limits.checks.ip_spacing import IP_SPACING
 from delgrun.core.limits.checks.longest_tangent import LONGEST_TANGENT
 from delgrun.core.limits.checks.shortest_tangent import SHORTEST_TANGENT
-from delgrun.core.limits.checks.sight import STOPPING_SIGHT, STOPPING_SIGHT_ADVICE
+from delgrun.core.limits.checks.sight import PASSING_SHARE, SIGHT
 from delgrun.core.limits.checks.tie_ins import TIE_IN_GRADE, TIE_IN_LEVEL
 from delgrun.core.limits.checks.trucks import SLOW_TRUCK
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.units import chainage_text
 
 CHECKS: tuple[Check, ...] = (
-    STEEPEST_GRADE, FLATTEST_GRADE, CREST_K, SAG_K, CURVE_LENGTH, IP_SPACING, SHORTEST_TANGENT, LONGEST_TANGENT,
+    STEEPEST_GRADE, FLATTEST_GRADE, FLATTEST_IN_CUT, FLATTEST_AT_KERBS, LONG_GRADE, CREST_K, SAG_K, *MORE_K,
+    CURVE_LENGTH, IP_SPACING, SHORTEST_TANGENT, LONGEST_TANGENT,
     TIE_IN_LEVEL, TIE_IN_GRADE, LEVEL_CONTROL, SERVICE, UNMEASURED, DRAINED_K, CUT_DEPTH, FILL_HEIGHT,
-    STOPPING_SIGHT, STOPPING_SIGHT_ADVICE, SLOW_TRUCK, UNDRAINED_SAG, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT,
+    *SIGHT, PASSING_SHARE, SLOW_TRUCK, UNDRAINED_SAG, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT,
     NOT_REACHED, *COORDINATION,
 )  # fmt: skip
 BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}

@@ -15,6 +15,15 @@ from delgrun.core.units import say
 NO_CHANGE = 1e-12
 
 
+def needs_no_curve(c: Checked, i: int) -> bool:
+    """Whether an IP without a curve changes the grade by so little that it needs none."""
+    if c.line.curve_length_m[i] > 0:
+        return False
+    at = float(c.line.chainage_m[i])
+    most = c.limits.steps("most_kink").over(at, at)
+    return most is not None and abs(c.line.change_of_grade(i)) <= most + NO_CHANGE
+
+
 @dataclass(frozen=True)
 class _KindOfCurve:
     check: str
@@ -25,11 +34,12 @@ class _KindOfCurve:
         start, end = c.line.curve_start_m, c.line.curve_end_m
         for i in range(1, len(c.line.ips) - 1):
             change = c.line.change_of_grade(i)
-            if change * self.sign > NO_CHANGE:
+            if change * self.sign > NO_CHANGE and not needs_no_curve(c, i):
                 k, a, b = float(c.line.k(i)), float(start[i]), float(end[i])
                 # A curve keeps what holds in every range that it touches.
-                least = c.limits.over(self.limit, a, b)
-                yield LimitUse(self.check, a, b, k, least, share(least, k), i)
+                least = c.limits.steps(self.limit).over(a, b)
+                if least is not None:
+                    yield LimitUse(self.check, a, b, k, least, share(least, k), i)
 
 
 def say_k(u: LimitUse) -> str:
@@ -41,22 +51,27 @@ def say_k(u: LimitUse) -> str:
     )  # fmt: skip
 
 
-CREST_K = Check(
-    id="crest_k",
-    name="Crest K",
-    row="K",
-    searched=True,
-    uses=_KindOfCurve("crest_k", -1.0, "min_crest_k_m_per_pct"),
-    say=say_k,
-    # A crest is eased by lowering its IP.
-    remedies=lambda c, u, mends: (*longer_curve(c, u), *moved_level(c, u, mends, -1.0)),
-)
-SAG_K = Check(
-    id="sag_k",
-    name="Sag K",
-    row="K",
-    searched=True,
-    uses=_KindOfCurve("sag_k", 1.0, "min_sag_k_m_per_pct"),
-    say=say_k,
-    remedies=lambda c, u, mends: (*longer_curve(c, u), *moved_level(c, u, mends, 1.0)),
+def _check(check: str, name: str, limit: str) -> Check:
+    # A crest is eased by lowering its IP, a sag by lifting it.
+    sign = -1.0 if "crest" in limit else 1.0
+    return Check(
+        id=check,
+        name=name,
+        row="K",
+        searched=True,
+        uses=_KindOfCurve(check, sign, limit),
+        say=say_k,
+        remedies=lambda c, u, mends: (*longer_curve(c, u), *moved_level(c, u, mends, sign)),
+    )
+
+
+CREST_K = _check("crest_k", "Crest K", "min_crest_k_m_per_pct")
+SAG_K = _check("sag_k", "Sag K", "min_sag_k_m_per_pct")
+# Kinds of K that are set beside these two.
+MORE_K = (
+    _check("crest_k_intermediate", "Crest K, intermediate", "crest_k_intermediate"),
+    _check("crest_k_passing", "Crest K, passing", "crest_k_passing"),
+    _check("crest_k_appearance", "Crest K, appearance", "crest_k_appearance"),
+    _check("sag_k_comfort", "Sag K, comfort", "sag_k_comfort"),
+    _check("sag_k_appearance", "Sag K, appearance", "sag_k_appearance"),
 )

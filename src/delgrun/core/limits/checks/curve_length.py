@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from delgrun.core.limits.check import Check, Checked, LimitUse, share
+from delgrun.core.limits.checks.crest_and_sag_k import needs_no_curve
 from delgrun.core.limits.remedies import longer_curve
 from delgrun.core.units import say
 
@@ -13,7 +14,7 @@ def _uses(c: Checked) -> Iterator[LimitUse]:
     line = c.line
     start, end, length = line.curve_start_m.tolist(), line.curve_end_m.tolist(), line.curve_length_m.tolist()
     for i in range(1, len(line.ips) - 1):
-        if length[i] > 0 or abs(line.change_of_grade(i)) >= _NO_CHANGE:
+        if length[i] > 0 or (abs(line.change_of_grade(i)) >= _NO_CHANGE and not needs_no_curve(c, i)):
             least = c.limits.over("min_curve_length_m", start[i], end[i])
             yield LimitUse("curve_length", start[i], end[i], length[i], least, share(least, length[i]), i)
 

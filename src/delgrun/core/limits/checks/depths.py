@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from delgrun.core.limits.check import USE_TOLERANCE, Check, Checked, LimitUse, share
+from delgrun.core.limits.remedies import moved_level, moved_together
 from delgrun.core.runs import runs
 from delgrun.core.units import say
 
@@ -39,6 +40,8 @@ def _check(check: str, name: str, of: str, sign: float, words: str) -> Check:
         row="depth",
         place="stretch",
         uses=_uses(check, of, sign),
+        # Too deep a cut wants the line up, too high a fill down.
+        remedies=lambda c, u, mends: (*moved_level(c, u, mends, sign), *moved_together(c, u, mends, sign)),
         say=lambda u: say(
             words + " {value:length}, at most {limit:size}, too much by {over:length}",
             value=u.value, limit=u.limit, over=u.value - u.limit,

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from delgrun.core.limits.check import Check, Checked, LimitUse, share
+from delgrun.core.limits.remedies import moved_level, shortened
 from delgrun.core.units import say
 
 # A low point whose section is cut by more than this, and filled by no more than the other, lies in a cut. [m2]
@@ -22,7 +23,8 @@ def _flat(c: Checked) -> Iterator[LimitUse]:
             yield LimitUse("drained_k", a, b, k, limit, share(k, limit), i)
 
 
-def _ponds(c: Checked) -> Iterator[LimitUse]:
+def ponds(c: Checked) -> Iterator[float]:
+    """Chainages of low points in a cut. [m]"""
     works, evaluation = c.works, c.evaluation
     if works is None or evaluation is None:
         return
@@ -30,8 +32,16 @@ def _ponds(c: Checked) -> Iterator[LimitUse]:
         at = int(np.argmin(np.abs(works.chainage_m - s)))
         depth = float(np.interp(s, works.chainage_m, works.tables.centre_level_m)) - z
         if kind == "low" and evaluation.cut_m2[at] > _CUT_M2 and evaluation.fill_m2[at] <= _FILL_M2 and depth > 0:
-            ip = int(np.argmin(np.abs(c.line.chainage_m - s)))
-            yield LimitUse("undrained_sag", s, s, depth, 0.0, None, ip, say("{z:level}", z=z))
+            yield s
+
+
+def _undrained(c: Checked) -> Iterator[LimitUse]:
+    for s in ponds(c):
+        assert c.works is not None
+        z = float(c.line.levels(np.array([s]))[0])
+        depth = float(np.interp(s, c.works.chainage_m, c.works.tables.centre_level_m)) - z
+        ip = int(np.argmin(np.abs(c.line.chainage_m - s)))
+        yield LimitUse("undrained_sag", s, s, depth, 0.0, None, ip, say("{z:level}", z=z))
 
 
 DRAINED_K = Check(
@@ -39,6 +49,7 @@ DRAINED_K = Check(
     name="K at a high or low point",
     row="K",
     uses=_flat,
+    remedies=lambda c, u, _mends: shortened(c, u, 100 * u.limit * abs(c.line.change_of_grade(u.ip))),
     say=lambda u: say(
         "K {k:bare_k}, at most {limit:bare_k} to drain, more by {over:bare_k}",
         k=round(u.value, 1), limit=u.limit, over=round(u.value - u.limit, 1),
@@ -49,7 +60,8 @@ UNDRAINED_SAG = Check(
     name="Undrained sag",
     place="stretch",
     advice=True,
-    uses=_ponds,
+    uses=_undrained,
+    remedies=lambda c, u, mends: moved_level(c, u, mends, 1.0),
     say=lambda u: say(
         "Water gathers at the low point, level {about}, in a cut {depth:length} deep: it needs an outlet, or a move",
         about=u.about, depth=u.value,

@@ -1,30 +1,91 @@
-"""Steepest and flattest grade of the tangents."""
+"""Steepest and flattest grade of the tangents, and stretches that are steep for too long."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from itertools import pairwise
 
-from delgrun.core.limits.check import Check, Checked, LimitUse, share
+import numpy as np
+
+from delgrun.core.gradeline.piece_kernels import parallel
+from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, share
+from delgrun.core.limits.remedies import moved_level
 from delgrun.core.units import say
 
 # A straight shorter than this between two curves is a joint, not a flat stretch. [m]
 LEAST_STRAIGHT_M = 0.001
+# Grades are compared to this. [m/m]
+_SAME_GRADE = 1e-9
 
 
 def _steepest(c: Checked) -> Iterator[LimitUse]:
-    most, s = c.limits.steps("max_grade"), c.line.chainage_m.tolist()
+    most, fall, s = c.limits.steps("max_grade"), c.limits.steps("max_fall"), c.line.chainage_m.tolist()
     for i, g in enumerate(c.line.grade.tolist()):
-        for a, b, limit in most.along(s[i], s[i + 1]):
+        for a, b, own in fall.along(s[i], s[i + 1]):
+            # A fall keeps its own limit where there is one.
+            for x, y, limit in ((a, b, own),) if g < 0 and own is not None else most.along(a, b):
+                if limit is not None:
+                    yield LimitUse("steepest_grade", x, y, g, limit, share(abs(g), limit), i)
+
+
+def _flattest(check: str, name: str, *, in_cut: bool = False) -> Callable[[Checked], Iterator[LimitUse]]:
+    def uses(c: Checked) -> Iterator[LimitUse]:
+        least = c.limits.steps(name)
+        start, end = c.line.curve_start_m.tolist(), c.line.curve_end_m.tolist()
+        for i, g in enumerate(c.line.grade.tolist()):
+            if start[i + 1] - end[i] > LEAST_STRAIGHT_M:
+                for a, b, limit in least.along(end[i], start[i + 1]):
+                    if limit and (not in_cut or _cut(c, a, b)):
+                        yield LimitUse(check, a, b, g, limit, share(limit, abs(g)), i)
+
+    return uses
+
+
+def _turned(c: Checked, u: LimitUse, mends: Mends, *, flatter: bool) -> Iterator[Remedy]:
+    """A tangent turned by the level of the IP at either end of it."""
+    up = 1.0 if (u.value > 0) != flatter else -1.0
+    yield from moved_level(c, u, mends, -up)
+    yield from moved_level(c, u, mends, up, u.ip + 1)
+
+
+def _cut(c: Checked, a: float, b: float) -> bool:
+    """Whether a section of the stretch lies in a cut at the centreline."""
+    if c.works is None or c.evaluation is None:
+        return False
+    s = c.works.chainage_m
+    on = (s >= a) & (s <= b)
+    return bool((c.works.tables.centre_level_m[on] > c.evaluation.level_m[on]).any())
+
+
+def _long(c: Checked) -> Iterator[LimitUse]:
+    """Each stretch of the line itself, curves and all, that is steeper than what counts as steep."""
+    steep, longest = c.limits.steep_grade, c.limits.steps("longest_steep_m")
+    if steep is None:
+        return
+    for sign in (1.0, -1.0):
+        for a, b in _steeper(c, sign, steep):
+            limit = longest.over(a, b)
             if limit is not None:
-                yield LimitUse("steepest_grade", a, b, g, limit, share(abs(g), limit), i)
+                ip = int(np.argmin(np.abs(c.line.chainage_m - (a + b) / 2)))
+                about = say(f"{'climb' if sign > 0 else 'fall'} of more than {{g:percent}}", g=steep)
+                yield LimitUse("long_grade", a, b, b - a, limit, share(b - a, limit), ip, about)
 
 
-def _flattest(c: Checked) -> Iterator[LimitUse]:
-    least = c.limits.steps("min_grade")
-    start, end = c.line.curve_start_m.tolist(), c.line.curve_end_m.tolist()
-    for i, g in enumerate(c.line.grade.tolist()):
-        if start[i + 1] - end[i] > LEAST_STRAIGHT_M:
-            for a, b, limit in least.along(end[i], start[i + 1]):
-                if limit:
-                    yield LimitUse("flattest_grade", a, b, g, limit, share(limit, abs(g)), i)
+def _steeper(c: Checked, sign: float, steep: float) -> Iterator[tuple[float, float]]:
+    """Stretches that rise (sign 1) or fall by more than a grade, each as long as it goes on."""
+    began: float | None = None
+    end = float(c.line.chainage_m[-1])
+    for piece in c.line.pieces:
+        turn = float(parallel(piece, sign * steep))
+        inner = [turn] if piece[0] < turn < piece[1] else []
+        bounds = [float(piece[0]), *inner, float(piece[1])]
+        for a, b in pairwise(bounds):
+            over = sign * float(c.line.grades(np.array([(a + b) / 2]))[0]) > steep + _SAME_GRADE
+            if over and began is None:
+                began = a
+            elif not over and began is not None:
+                yield began, a
+                began = None
+    if began is not None:
+        yield began, end
 
 
 STEEPEST_GRADE = Check(
@@ -33,19 +94,42 @@ STEEPEST_GRADE = Check(
     row="grade",
     searched=True,
     uses=_steepest,
+    remedies=lambda c, u, mends: _turned(c, u, mends, flatter=True),
     say=lambda u: say(
         "Grade {value:grade}, at most {limit:percent}, too steep by {over:percent}",
         value=u.value, limit=u.limit, over=abs(u.value) - u.limit,
     ),
 )  # fmt: skip
-FLATTEST_GRADE = Check(
-    id="flattest_grade",
-    name="Flattest grade",
+
+
+def _flat_check(check: str, name: str, field: str, why: str, *, searched: bool) -> Check:
+    return Check(
+        id=check,
+        name=name,
+        row="grade",
+        searched=searched,
+        uses=_flattest(check, field, in_cut=not searched),
+        remedies=lambda c, u, mends: _turned(c, u, mends, flatter=False),
+        say=lambda u: say(
+            "Grade {value:grade}, needs {limit:percent} " + why + ", short by {short:percent}",
+            value=u.value, limit=u.limit, short=u.limit - abs(u.value),
+        ),
+    )  # fmt: skip
+
+
+FLATTEST_GRADE = _flat_check("flattest_grade", "Flattest grade", "min_grade", "to drain", searched=True)
+FLATTEST_AT_KERBS = _flat_check(
+    "flattest_at_kerbs", "Flattest at kerbs", "min_kerb_grade", "to drain along kerbs", searched=True
+)
+FLATTEST_IN_CUT = _flat_check("flattest_in_cut", "Flattest in cut", "min_cut_grade", "to drain a cut", searched=False)
+LONG_GRADE = Check(
+    id="long_grade",
+    name="Long grade",
     row="grade",
-    searched=True,
-    uses=_flattest,
+    place="stretch",
+    uses=_long,
     say=lambda u: say(
-        "Grade {value:grade}, needs {limit:percent} to drain, short by {short:percent}",
-        value=u.value, limit=u.limit, short=u.limit - abs(u.value),
+        "{value:about} of {about}, at most {limit:about}, too long by {over:about}",
+        value=u.value, limit=u.limit, over=u.value - u.limit, about=u.about,
     ),
 )  # fmt: skip

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from delgrun.core.limits.check import Check, Checked, LimitUse, share
 from delgrun.core.limits.checks.grades import LEAST_STRAIGHT_M
+from delgrun.core.limits.remedies import shortened
 from delgrun.core.units import say
 
 
@@ -23,6 +24,8 @@ SHORTEST_TANGENT = Check(
     row="tangent",
     place="stretch",
     uses=_uses,
+    # As much of the curve before it as makes up for the shortfall.
+    remedies=lambda c, u, _mends: shortened(c, u, float(c.line.curve_length_m[u.ip]) - 2 * (u.limit - u.value)),
     say=lambda u: say(
         "Tangent of {value:length} between curves, needs {limit:size}, short by {short:length}",
         value=u.value, limit=u.limit, short=u.limit - u.value,

@@ -1,60 +1,96 @@
-"""Sight for stopping along the line itself, in both directions: failures, or advice, as the limits say."""
+"""Sight along the line in both directions, failures or advice as the limits say; and how often one may pass."""
 
 from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from delgrun.core.limits.check import Check, Checked, LimitUse
+from delgrun.core.limits.check import Check, Checked, LimitUse, SightKind, share
+from delgrun.core.limits.remedies import lengthened, moved_level
 from delgrun.core.runs import runs
 from delgrun.core.sight.along import Sight
+from delgrun.core.sight.passing import share_of
 from delgrun.core.units import say
 
 
-def _uses(check: str, c: Checked) -> Iterator[LimitUse]:
+def _uses(check: str, kind: SightKind, c: Checked) -> Iterator[LimitUse]:
     """Each lack, and of what hides the view without lack the eye that needs most of what it sees."""
-    for sight, way in ((c.ahead, "ahead"), (c.back, "coming back")):
+    ends = "past the headlights from" if kind == "headlight" else "hidden by the road at"
+    for sight, way in zip(c.sights(kind), ("ahead", "coming back"), strict=True):
+        about = f"{way}, {ends} {{s:chainage}}"
         for lack in sight.lacks:
-            yield _use(check, c, lack.from_m, lack.to_m, lack.seen_m, lack.needed_m, lack.top_m, way)
-        yield from _kept(check, c, sight, way)
+            yield _use(check, c, (lack.from_m, lack.to_m), lack.seen_m, lack.needed_m, lack.top_m, about)
+        yield from _kept(check, c, sight, about)
 
 
-def _kept(check: str, c: Checked, sight: Sight, way: str) -> Iterator[LimitUse]:
+def _kept(check: str, c: Checked, sight: Sight, about: str) -> Iterator[LimitUse]:
     for a, b in runs(np.isfinite(sight.seen_m)):
-        share = sight.needed_m[a : b + 1] / np.maximum(sight.seen_m[a : b + 1], 1e-9)
-        if share.max() <= 1.0:
-            k = a + int(np.argmax(share))
-            s = sight.at_m
+        used = sight.needed_m[a : b + 1] / np.maximum(sight.seen_m[a : b + 1], 1e-9)
+        if used.max() <= 1.0:
+            k = a + int(np.argmax(used))
+            stretch = float(sight.at_m[a]), float(sight.at_m[b])
             yield _use(
-                check, c, float(s[a]), float(s[b]), float(sight.seen_m[k]), float(sight.needed_m[k]),
-                float(sight.top_m[k]), way,
-            )  # fmt: skip
+                check, c, stretch, float(sight.seen_m[k]), float(sight.needed_m[k]), float(sight.top_m[k]), about
+            )
 
 
 def _use(
-    check: str, c: Checked, from_m: float, to_m: float, seen_m: float, needed_m: float, top_m: float, way: str
+    check: str, c: Checked, stretch: tuple[float, float], seen_m: float, needed_m: float, top_m: float, about: str
 ) -> LimitUse:
     ip = int(np.argmin(np.abs(c.line.chainage_m - top_m)))
-    about = say(f"{way}, hidden by the road at {{s:chainage}}", s=top_m)
-    return LimitUse(check, from_m, to_m, seen_m, needed_m, needed_m / max(seen_m, 1e-9), ip, about)
+    return LimitUse(check, *stretch, seen_m, needed_m, needed_m / max(seen_m, 1e-9), ip, say(about, s=top_m))
 
 
-def _check(id_: str, mode: str) -> Check:
+def _check(kind: SightKind, mode: str, words: str) -> Check:
+    field = f"{kind}_sight"
+    check = field if mode == "fails" else f"{field}_advice"
     uses: Callable[[Checked], Iterator[LimitUse]] = lambda c: (  # noqa: E731
-        _uses(id_, c) if c.limits.stopping_sight == mode else iter(())
+        _uses(check, kind, c) if getattr(c.limits, field) == mode else iter(())
     )
     return Check(
-        id=id_,
-        name="Stopping sight",
+        id=check,
+        name=f"{kind.capitalize()} sight",
         row="sight",
         place="stretch",
         advice=mode == "advice",
         uses=uses,
+        remedies=lambda c, u, mends: (
+            *lengthened(c, u, mends),
+            *moved_level(c, u, mends, -1.0 if c.line.change_of_grade(u.ip) < 0 else 1.0),
+        ),
         say=lambda u: say(
-            "Sees {seen:length} of {needed:length} to stop, short by {short:length}, {about}",
+            words + " {seen:length} of {needed:length}, short by {short:length}, {about}",
             seen=u.value, needed=u.limit, short=u.limit - u.value, about=u.about,
         ),
     )  # fmt: skip
 
 
-STOPPING_SIGHT = _check("stopping_sight", "fails")
-STOPPING_SIGHT_ADVICE = _check("stopping_sight_advice", "advice")
+_WORDS: dict[SightKind, str] = {
+    "stopping": "To stop it sees",
+    "headlight": "By night it is lit for",
+    "intermediate": "Two that meet on one lane see",
+}
+SIGHT: tuple[Check, ...] = tuple(
+    _check(kind, mode, words) for kind, words in _WORDS.items() for mode in ("fails", "advice")
+)
+
+
+def _passing(c: Checked) -> Iterator[LimitUse]:
+    least = c.limits.least_passing_share
+    if least is None:
+        return
+    ends = float(c.line.chainage_m[0]), float(c.line.chainage_m[-1])
+    for marked, way in zip(c.marked, ("ahead", "coming back"), strict=True):
+        value = share_of(marked)
+        yield LimitUse("passing_share", *ends, value, least, share(least, value), 0, way)
+
+
+PASSING_SHARE = Check(
+    id="passing_share",
+    name="Passing possible",
+    place="stretch",
+    uses=_passing,
+    say=lambda u: say(
+        "Passing is possible on {value:percent} of the length {way}, needs {limit:percent}",
+        value=u.value, limit=u.limit, way=u.about,
+    ),
+)  # fmt: skip

@@ -1,0 +1,28 @@
+import { api, ask, type Saved } from '../../api/client';
+import { ROWS } from '../../api/fields';
+import type { RowsKind } from '../fields/columns';
+import type { Work } from './work.svelte';
+
+/** The rows of an input as a project has them. */
+export function rowsOf<Row>(kind: RowsKind, project: object | null): Row[] {
+  const input = (project as Record<string, Record<string, Row[]> | null> | null)?.[kind];
+  return input?.[ROWS[kind].name] ?? [];
+}
+
+/** Save the rows of an input with one change made to them as they are by then. */
+export function changeRows<Row>(
+  w: Work,
+  kind: RowsKind,
+  what: string,
+  make: (rows: Row[]) => Row[],
+): Promise<string | null> {
+  return w.save({
+    what,
+    send: ({ path, base, token, project }) => {
+      const url = `/api/projects/{project_id}/${kind}` as '/api/projects/{project_id}/cost';
+      const rest = (project as unknown as Record<string, object | null>)[kind];
+      const input = { [kind]: { ...rest, [ROWS[kind].name]: make(rowsOf<Row>(kind, project)) } };
+      return ask<Saved>(api.PUT(url, { params: { path }, body: { base, token, ...input } as never }));
+    },
+  });
+}

@@ -1,0 +1,206 @@
+"""What checks say of a case: findings, sight, passing, speeds, level controls, and what would mend."""
+
+from collections.abc import Callable
+from dataclasses import asdict, dataclass, replace
+from typing import Any, Literal
+
+import numpy as np
+
+from delgrun.core.controls.bands import slack_of
+from delgrun.core.earthworks.evaluator import evaluate_line
+from delgrun.core.limits.check import LimitUse, SightKind
+from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence, where
+from delgrun.core.limits.clashes import Clash
+from delgrun.core.limits.remedies import remedies
+from delgrun.core.sight.allowed import Allowed, allowed_speeds
+from delgrun.core.sight.passing import Marked, share_of
+from delgrun.core.trucks.trucks import Truck
+from delgrun.core.units import say
+from delgrun.service.case import Case
+from delgrun.service.controls import clashes_of
+from delgrun.service.land_figures import Arrays
+
+Badness = Literal["fails", "nearly", "advice"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finding(LimitUse):
+    """A use that fails, or nearly does, in words; `place` says whether it is about its IP or a stretch."""
+
+    name: str
+    brief: str
+    sentence: str
+    place: Literal["ip", "stretch"]
+    advice: bool
+    bad: Badness
+
+
+@dataclass(frozen=True)
+class UsesFigures:
+    """All uses that are drawn; findings as they come; and those that are kept by a hair, the nearest first."""
+
+    uses: list[LimitUse]
+    findings: list[Finding]
+    nearly: list[Finding]
+
+
+# From here on a limit is kept by a hair.
+NEARLY = 0.97
+
+
+def findings_of(found: list[LimitUse]) -> list[Finding]:
+    """Those that fail, in words, the worst first: what is broken without a measure, then by use; advice comes last."""
+    bad = [
+        Finding(
+            **vars(u), name=c.name, brief=brief(u), sentence=sentence(u), place=c.place, advice=c.advice,
+            bad="advice" if c.advice else "fails",
+        )
+        for u in found
+        if u.fails
+        for c in (BY_ID[u.check],)
+    ]  # fmt: skip
+    return sorted(bad, key=lambda u: (u.advice, -np.inf if u.use is None else -u.use))
+
+
+def nearly(found: list[LimitUse]) -> list[Finding]:
+    """Limits that are kept by a hair, in words; tie-ins and levels that are met exactly are none."""
+    close = [
+        Finding(
+            **vars(u), name=c.name, brief=(words := say("{use:percent} used", use=u.use)),
+            sentence=f"{words} {where(u)}", place=c.place, advice=False, bad="nearly",
+        )
+        for u in found
+        if not u.fails and u.use is not None and u.use >= NEARLY
+        for c in (BY_ID[u.check],)
+        if not c.advice
+    ]  # fmt: skip
+    return sorted(close, key=lambda u: -(u.use or 0.0))
+
+
+def uses(case: Case) -> tuple[UsesFigures, Arrays]:
+    found = case.uses
+    drawn_ = [u for u in found if BY_ID[u.check].row is not None]
+    return UsesFigures(drawn_, findings_of(found), nearly(found)), {}
+
+
+def sight_of(name: str, kind: SightKind) -> Callable[[Case], tuple[Any, Arrays]]:
+    """Sight of a kind both ways at each eye, NaN where one sees to the end, and what is needed. [m]"""
+
+    def make(case: Case) -> tuple[None, Arrays]:
+        ahead, back = case.checked.sights(kind)
+        return None, {
+            f"{name}_at": ahead.at_m,
+            f"{name}_ahead": np.where(np.isfinite(ahead.seen_m), ahead.seen_m, np.nan),
+            f"{name}_ahead_needed": ahead.needed_m,
+            f"{name}_back": np.where(np.isfinite(back.seen_m), back.seen_m, np.nan),
+            f"{name}_back_needed": back.needed_m,
+        }
+
+    return make
+
+
+@dataclass(frozen=True)
+class PassingFigures:
+    """Shares of the length where passing is possible each way, and the stretches with and without it."""
+
+    ahead: float
+    back: float
+    marked: list[Marked]
+
+
+def passing(case: Case) -> tuple[PassingFigures, Arrays]:
+    """Where passing is possible, and the sight that it is judged by."""
+    ahead, back = case.checked.marked
+    arrays = sight_of("passing", "passing")(case)[1]
+    return PassingFigures(share_of(ahead), share_of(back), [*ahead, *back]), arrays
+
+
+@dataclass(frozen=True)
+class SpeedFigures:
+    """What curves and bends allow, the fastest design speed and what a truck comes with. [km/h]"""
+
+    allowed: list[Allowed]
+    design_kmh: float
+    truck_comes_with_kmh: float
+    truck_least_kmh: float
+
+
+def speeds(case: Case) -> tuple[SpeedFigures, Arrays]:
+    """Speeds that the road allows, and that of the truck both ways. [km/h]"""
+    c = case.checked
+    design, truck = c.limits.design_speed_kmh, c.truck or Truck()
+    fastest = truck.fastest(design)
+    bends = ((b.from_m, b.to_m, b.allowed_kmh) for b in c.bends)
+    allowed = list(allowed_speeds(c.line, bends, c.limits.stopping()))
+    ahead, back = c.truck_ahead, c.truck_back
+    arrays = {
+        "truck_at": ahead.at_m,
+        "design": c.limits.steps("design_speed_kmh").at(ahead.at_m),
+        "truck_ahead": ahead.kmh,
+        "truck_back": back.kmh,
+    }
+    return SpeedFigures(allowed, float(arrays["design"].max()), fastest, fastest - truck.most_slower_kmh), arrays
+
+
+@dataclass(frozen=True)
+class BandFigures:
+    """A band of levels that a control (its place among all) or a service asks, and how much room the line has in it.
+
+    Its `points` places are the next ones of `band_chainage`, `band_low` and `band_high`; without a line there, or a
+    reference, it has no `slack_m`.
+    """
+
+    kind: Literal["control", "service"]
+    row: int
+    what: str
+    points: int
+    joined: bool
+    slack_m: float | None = None
+    at_m: float | None = None
+    level_m: float | None = None
+    limit_m: float | None = None
+    lower: bool | None = None
+
+
+def controls(case: Case) -> tuple[list[BandFigures], Arrays]:
+    """Bands of levels that the line keeps to, NaN where it is free or there is no reference. [m]"""
+    out, bands = [], case.limits.value.bands
+    for band in bands:
+        found = slack_of(case.line, band)
+        of = BandFigures(band.kind, band.row, band.what, len(band.chainage_m), band.joined)
+        if found is not None:
+            of = replace(
+                of, slack_m=found.slack_m, at_m=found.at_m, level_m=found.level_m, limit_m=found.limit_m,
+                lower=found.lower,
+            )  # fmt: skip
+        out.append(of)
+    rows = [(b.chainage_m, b.reference_m + b.low_m, b.reference_m + b.high_m) for b in bands]
+    s, low, high = np.concatenate(rows, axis=1) if rows else np.zeros((3, 0))
+    free = np.where(np.isfinite([low, high]), [low, high], np.nan)
+    return out, {"band_chainage": s, "band_low": free[0], "band_high": free[1]}
+
+
+def clashing(case: Case) -> tuple[list[Clash], Arrays]:
+    """What no line can keep together."""
+    return clashes_of(case), {}
+
+
+@dataclass(frozen=True)
+class RemedyFigures:
+    """A remedy that mends what these checks say of an IP, and what it changes in cost; `edit` is as an edit is sent."""
+
+    ip: int
+    checks: list[str]
+    label: str
+    edit: dict[str, Any]
+    cost_change: float
+
+
+def mends(case: Case) -> tuple[list[RemedyFigures], Arrays]:
+    """What would mend each failure of the line, and each advice."""
+    works_, cost = case.works.value, case.cost.value
+    found = remedies(case.checked, CHECKS, lambda candidate: evaluate_line(works_, candidate, cost))
+    return [
+        RemedyFigures(r.ip, list(r.checks), r.label, {"what": r.edit.what, **asdict(r.edit)}, r.cost_change)
+        for r in found
+    ], {}
