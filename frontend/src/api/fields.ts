@@ -1712,7 +1712,8 @@ export const INPUTS = {
     }
   ],
   "ranges": [],
-  "controls": []
+  "controls": [],
+  "services": []
 } as const;
 
 export const ROWS = {
@@ -2784,6 +2785,80 @@ export const ROWS = {
         "choices": []
       }
     ]
+  },
+  "services": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "name",
+        "dimension": "name",
+        "label": "service",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": []
+      },
+      {
+        "name": "what",
+        "dimension": "word",
+        "label": "kind",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "buried",
+          "overhead"
+        ]
+      },
+      {
+        "name": "least_m",
+        "dimension": "length",
+        "label": "least room",
+        "aside": "",
+        "says": "cover over it, or clearance under it",
+        "optional": false,
+        "low": 0,
+        "high": 100,
+        "choices": []
+      },
+      {
+        "name": "easting_m",
+        "dimension": "plan",
+        "label": "easting",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": []
+      },
+      {
+        "name": "northing_m",
+        "dimension": "plan",
+        "label": "northing",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": []
+      },
+      {
+        "name": "level_m",
+        "dimension": "level",
+        "label": "level",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": []
+      }
+    ]
   }
 } as const;
 
@@ -3166,6 +3241,11 @@ export const PRODUCTS = [
     "at": false
   },
   {
+    "name": "services",
+    "when": "LIVE",
+    "at": false
+  },
+  {
     "name": "line",
     "when": "LIVE",
     "at": false
@@ -3352,6 +3432,32 @@ export const READERS = [
       ".landxml"
     ],
     "says": "Vertices of irregular lines, alignments and plan features."
+  },
+  {
+    "name": "services as a text table",
+    "makes": "service",
+    "suffixes": [
+      ".csv",
+      ".txt"
+    ],
+    "says": "One vertex a line: easting, northing and level, and the name of its service."
+  },
+  {
+    "name": "services of GeoJSON",
+    "makes": "service",
+    "suffixes": [
+      ".geojson",
+      ".json"
+    ],
+    "says": "Line strings with levels on a projected grid."
+  },
+  {
+    "name": "services of DXF",
+    "makes": "service",
+    "suffixes": [
+      ".dxf"
+    ],
+    "says": "Lines and polylines in space, by layer."
   },
   {
     "name": "profile as a text table",

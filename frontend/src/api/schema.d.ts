@@ -206,6 +206,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/centreline/services": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Buried and overhead services of a file; nothing is stored. */
+        post: operations["centrelines_read_services_services_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/centreline/shorten": {
         parameters: {
             query?: never;
@@ -842,6 +859,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/lines/{slot}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a checker signs: every check with its worst use, every value with its source. */
+        get: operations["lines_summary_of__slot__summary_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/lines/{slot}/ways": {
         parameters: {
             query?: never;
@@ -1001,6 +1035,23 @@ export interface paths {
         get?: never;
         /** Typical section: all fields at once. */
         put: operations["projects_put_section_projects__int_project_id__section_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/services": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Services: all fields at once. */
+        put: operations["projects_put_services_projects__int_project_id__services_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1734,6 +1785,47 @@ export interface components {
             what: "exclude" | "keep" | "level" | "edge" | "breakline" | "drop";
         };
         /**
+         * CheckRow
+         * @description One check: its verdict, how often it fails, its worst use (None: it has no measure) and where, in words.
+         */
+        CheckRow: {
+            /** Fails */
+            fails: number;
+            /** Limit */
+            limit: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Source */
+            source: string;
+            /** Use */
+            use: number | null;
+            /** Value */
+            value: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "fails" | "advice" | "kept" | "nothing to check";
+            /** Where */
+            where: string;
+        };
+        /**
+         * ChecksSummary
+         * @description What a checker signs.
+         */
+        ChecksSummary: {
+            /** Checks */
+            checks: components["schemas"]["CheckRow"][];
+            /** Clashes */
+            clashes: string[];
+            /** Controls */
+            controls: components["schemas"]["ControlRow"][];
+            /** Values */
+            values: components["schemas"]["ValueRow"][];
+        };
+        /**
          * Clash
          * @description Two places that no line within the steepest grade joins, in words; or one that no level suits.
          */
@@ -1810,6 +1902,24 @@ export interface components {
              * @default null
              */
             token: string | null;
+        };
+        /**
+         * ControlRow
+         * @description A level control in the summary: what it is and why, and how much room the line has there. [m]
+         */
+        ControlRow: {
+            /** At M */
+            at_m: number | null;
+            /** Level M */
+            level_m: number | null;
+            /** Limit M */
+            limit_m: number | null;
+            /** Reason */
+            reason: string;
+            /** Slack M */
+            slack_m: number | null;
+            /** What */
+            what: string;
         };
         /**
          * Coordinates
@@ -3610,6 +3720,11 @@ export interface components {
             /** @default null */
             section: components["schemas"]["ShownSection"] | null;
             /**
+             * Services
+             * @default null
+             */
+            services: components["schemas"]["ServiceFigures"][] | null;
+            /**
              * Shift
              * @default null
              */
@@ -3746,6 +3861,7 @@ export interface components {
             /** Revision */
             revision: number;
             section: components["schemas"]["SectionSetting"] | null;
+            services: components["schemas"]["Services"] | null;
             /** Surveys */
             surveys: components["schemas"]["SurveyOut"][];
             truck: components["schemas"]["Truck"] | null;
@@ -3782,7 +3898,7 @@ export interface components {
              */
             units: "metric" | "us" | "us_survey";
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "clashes" | "shift")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "services" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "clashes" | "shift")[];
         };
         /**
          * RefusalOut
@@ -3998,6 +4114,85 @@ export interface components {
             in_cut: boolean;
         };
         /**
+         * ServiceFigures
+         * @description A service as it is drawn: its vertices (easting, northing, level), and where it crosses the centreline as
+         *     (chainage, level). [m]
+         */
+        ServiceFigures: {
+            /** Crossings */
+            crossings: [
+                number,
+                number
+            ][];
+            /** Least M */
+            least_m: number;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Xyz */
+            xyz: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * ServicePoint
+         * @description A vertex of a service: rows with the same name, one behind the other, are one line.
+         *
+         *     The level is that of the top of what is buried, and of the lowest wire overhead; `least_m` the least cover over it,
+         *     or clearance under it.
+         */
+        ServicePoint: {
+            /** Easting M */
+            easting_m: number;
+            /** Least M */
+            least_m: number;
+            /** Level M */
+            level_m: number;
+            /** Name */
+            name: string;
+            /** Northing M */
+            northing_m: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * ServiceRead
+         * @description A service of a file: its name, and easting, northing and level of its vertices. [m]
+         */
+        ServiceRead: {
+            /** Name */
+            name: string;
+            /** Xyz */
+            xyz: number[][];
+        };
+        /**
+         * Services
+         * @description All services of a project, vertex by vertex.
+         */
+        Services: {
+            /** Rows */
+            rows: components["schemas"]["ServicePoint"][];
+        };
+        /** ServicesIn */
+        ServicesIn: {
+            /** Base */
+            base: number;
+            services: components["schemas"]["Services"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /** ServicesRead */
+        ServicesRead: {
+            /** Services */
+            services: components["schemas"]["ServiceRead"][];
+        };
+        /**
          * SetCurve
          * @description Another shape of curve, and what it keeps from now on.
          */
@@ -4159,6 +4354,16 @@ export interface components {
             road: [
                 number,
                 number
+            ][];
+            /**
+             * Services
+             * @default []
+             */
+            services: [
+                number,
+                number,
+                string,
+                string
             ][];
         };
         /**
@@ -4700,6 +4905,20 @@ export interface components {
             radius_m: number;
             /** Transition M */
             transition_m: number;
+        };
+        /**
+         * ValueRow
+         * @description One value that checks go by, where it holds, and where it comes from.
+         */
+        ValueRow: {
+            /** Holds */
+            holds: string;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Value */
+            value: string;
         };
         /**
          * WayFigures
@@ -6023,6 +6242,113 @@ export interface operations {
             };
         };
     };
+    centrelines_read_services_services_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["CentrelineFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServicesRead"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     centrelines_shorten_centreline_shorten_post: {
         parameters: {
             query?: never;
@@ -6251,7 +6577,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks";
             };
             cookie?: never;
         };
@@ -6346,7 +6672,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks";
             };
             cookie?: never;
         };
@@ -9835,6 +10161,95 @@ export interface operations {
             };
         };
     };
+    lines_summary_of__slot__summary_get: {
+        parameters: {
+            query: {
+                revision: number;
+                units?: "metric" | "us" | "us_survey";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                slot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChecksSummary"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     lines_ways_on__slot__ways_post: {
         parameters: {
             query?: never;
@@ -10768,6 +11183,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SectionSettingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_services_projects__int_project_id__services_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServicesIn"];
             };
         };
         responses: {

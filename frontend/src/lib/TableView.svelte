@@ -5,7 +5,7 @@
   import { useWork } from './state/work.svelte';
 
   // A table of the saved centreline, or of a grade line over it: its first rows, and all of it as a file or on the clipboard.
-  type Name = 'elements' | 'points' | 'setting-out' | 'levels' | 'curves' | 'markings' | 'water';
+  type Name = 'elements' | 'points' | 'setting-out' | 'levels' | 'curves' | 'markings' | 'water' | 'checks';
   type Wish = { interval_m?: number; critical?: boolean; offsets?: string; slot?: string };
   let { table, wish = {} }: { table: Name; wish?: Wish } = $props();
   const w = useWork();

@@ -8,6 +8,7 @@ from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.speeds import BendRules
 from delgrun.core.centreline.stations import Equations
 from delgrun.core.controls.controls import LevelControls
+from delgrun.core.controls.services import Services
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
@@ -162,6 +163,14 @@ CONTROLS = InputKind(
     rows_table="level_control",
     unsaved=LevelControls,
 )
+SERVICES = InputKind(
+    name="services",
+    table="services_version",
+    cls=Services,
+    label="Services",
+    rows_table="service_point",
+    unsaved=Services,
+)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
 KINDS: tuple[InputKind, ...] = (
@@ -183,6 +192,7 @@ KINDS: tuple[InputKind, ...] = (
     TRUCK,
     RANGES,
     CONTROLS,
+    SERVICES,
 )
 
 

@@ -44,7 +44,7 @@ def geojson(file: BinaryIO, _layout: object = None, _how: object = None) -> list
     """LineStrings and MultiLineStrings on a projected grid; RFC 7946 itself means degrees, which are refused."""
     try:
         whole = json.loads(file.read())
-        found = [line for k, f in enumerate(_features(whole), 1) for line in _lines_of(f, k)]
+        found = [line for k, f in enumerate(features_of(whole), 1) for line in _lines_of(f, k)]
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError) as e:
         raise DesignInputError("file", f"This is no GeoJSON that can be read: {e}.") from e
     if found and all(
@@ -54,7 +54,8 @@ def geojson(file: BinaryIO, _layout: object = None, _how: object = None) -> list
     return _kept([replace(line, plan=line.plan * UNITS[unsaid_unit()]) for line in found])
 
 
-def _features(whole: Any) -> list[Any]:
+def features_of(whole: Any) -> list[Any]:
+    """The features of a GeoJSON, or itself where it is one."""
     kind = whole["type"]
     if kind == "FeatureCollection":
         return list(whole["features"])

@@ -7,9 +7,9 @@ from pathlib import PurePath
 from typing import Any, BinaryIO, Literal
 
 from delgrun.core.errors import DesignInputError
-from delgrun.exchange import centreline_text, lazily, polylines, profiles, survey_text
+from delgrun.exchange import centreline_text, lazily, polylines, profiles, services, survey_text
 
-Makes = Literal["survey", "centreline", "polyline", "profile"]
+Makes = Literal["survey", "centreline", "polyline", "profile", "service"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -153,6 +153,32 @@ READERS: tuple[Reader, ...] = (
         look=polylines.landxml,
         read=polylines.landxml,
         knows=_begins(rb"[^\0]{0,4000}<LandXML"),
+    ),
+    Reader(
+        name="services as a text table",
+        makes="service",
+        suffixes=(".csv", ".txt"),
+        says="One vertex a line: easting, northing and level, and the name of its service.",
+        look=services.text,
+        read=services.text,
+    ),
+    Reader(
+        name="services of GeoJSON",
+        makes="service",
+        suffixes=(".geojson", ".json"),
+        says="Line strings with levels on a projected grid.",
+        look=services.geojson,
+        read=services.geojson,
+        knows=_begins(rb"\s*\{"),
+    ),
+    Reader(
+        name="services of DXF",
+        makes="service",
+        suffixes=(".dxf",),
+        says="Lines and polylines in space, by layer.",
+        look=services.dxf,
+        read=services.dxf,
+        knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
     ),
     Reader(
         name="profile as a text table",

@@ -75,6 +75,12 @@ PROFILE_WORDS = {
     ),
     "number": ("ip", "pvi", "vpi", *SURVEY_WORDS["number"]),
 }  # fmt: skip
+SERVICE_WORDS = {
+    "easting": SURVEY_WORDS["easting"],
+    "northing": SURVEY_WORDS["northing"],
+    "level": ("top", "crown", "wire", *SURVEY_WORDS["level"]),
+    "name": ("service", "utility", "pipe", "cable", *SURVEY_WORDS["breakline"], *SURVEY_WORDS["number"]),
+}  # fmt: skip
 # Words beside the one that tells: “Point X (m)”, “Grid Easting”, “Reduced level”.
 _BESIDE = frozenset((
     "m", "metre", "metres", "meter", "meters", "ft", "feet", "foot", "usft", "us", "survey", "coord", "coords",

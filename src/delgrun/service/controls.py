@@ -5,11 +5,12 @@ from typing import TYPE_CHECKING
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.controls.bands import Band, Sources, bands_of
 from delgrun.core.controls.controls import LevelControls
+from delgrun.core.controls.services import Services, service_bands
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.along import LongSection, level_along
 from delgrun.core.ground.tin import Tin
-from delgrun.core.inputs import CONTROLS
+from delgrun.core.inputs import CONTROLS, SERVICES
 from delgrun.core.limits.clashes import Clash, clashes
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.service.made import Kept
@@ -19,7 +20,16 @@ if TYPE_CHECKING:
 
 
 def bands_of_case(case: "Case") -> Kept[tuple[Band, ...]] | None:
-    """What the level controls of a case's road ask; None where there are none."""
+    """What the level controls and the services of a case's road ask; None where there are none."""
+    asked = [found for found in (_controls_of(case), _services_of(case)) if found is not None]
+    return None if not asked else case.made(_together, *asked)
+
+
+def _together(*asked: tuple[Band, ...]) -> tuple[Band, ...]:
+    return tuple(band for bands in asked for band in bands)
+
+
+def _controls_of(case: "Case") -> Kept[tuple[Band, ...]] | None:
     controls: Kept[LevelControls] | None = case.state.slots.get(CONTROLS.name)
     own = () if controls is None else controls.value.of(case.road)
     if controls is None or not own:
@@ -27,12 +37,19 @@ def bands_of_case(case: "Case") -> Kept[tuple[Band, ...]] | None:
     slots = tuple(sorted({c.old_line or "" for _, c in own if c.measured_from == "line"} & case.state.lines.keys()))
     old = [case.state.slots[slot] for slot in slots]
     # The ground is met only for what is measured from it.
-    asked = any(c.measured_from == "ground" for _, c in own)
-    if asked and case.state.surveys and case.road in case.state.roads:
-        return case.made(
-            _over_ground, controls, case.road, case.setting, case.tin, case.centreline, case.long, slots, *old
-        )
+    if any(c.measured_from == "ground" for _, c in own) and case.state.surveys and case.road in case.state.roads:
+        along = case.tin, case.centreline, case.long
+        return case.made(_over_ground, controls, case.road, case.setting, *along, slots, *old)
     return case.made(_bands, controls, case.road, case.setting, slots, *old)
+
+
+def _services_of(case: "Case") -> Kept[tuple[Band, ...]] | None:
+    services: Kept[Services] | None = case.state.slots.get(SERVICES.name)
+    if services is None or not services.value.rows or case.road not in case.state.roads:
+        return None
+    if case.state.surveys:
+        return case.made(service_bands, services, case.centreline, case.setting, case.tin)
+    return case.made(service_bands, services, case.centreline, case.setting, None)
 
 
 def clashes_of(case: "Case") -> list[Clash]:

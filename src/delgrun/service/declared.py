@@ -18,6 +18,7 @@ from delgrun.core.ground.spot import TriangleAt
 from delgrun.core.ground.tiles import HIGHEST_ZOOM, LOWEST_ZOOM
 from delgrun.core.inputs import CENTRELINE, KINDS, SURVEY, InputKind
 from delgrun.core.limits.checks import CHECKS
+from delgrun.core.limits.summary import CheckRow, ValueRow
 from delgrun.core.search.gap import Why
 from delgrun.core.standards.standard import Offered, RoadClass, Terrain, Tier, Wish
 from delgrun.core.survey.points import Joins
@@ -63,6 +64,7 @@ __all__ = [
     "Bend",
     "BendSpeed",
     "CentrelineIp",
+    "CheckRow",
     "Depths",
     "Difference",
     "Edit",
@@ -85,6 +87,7 @@ __all__ = [
     "Terrain",
     "Tier",
     "TriangleAt",
+    "ValueRow",
     "Why",
     "Wish",
     "fields_of",

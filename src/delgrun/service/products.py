@@ -6,13 +6,14 @@ the API's) and arrays.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.bends import Bend
+from delgrun.core.controls.services import Services, crossings, in_section
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger
 from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
@@ -21,6 +22,7 @@ from delgrun.core.ground import drawn
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.contours import contour_interval_m
 from delgrun.core.ground.tiles import Surface
+from delgrun.core.inputs import SERVICES
 from delgrun.core.limits.check import LimitUse
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.limits.clashes import Clash
@@ -109,6 +111,32 @@ def plan(case: Case) -> tuple[None, Arrays]:
         "plan_chainage": s, "plan_e": e, "plan_n": n, "plan_direction": direction, "other_e": beside[:, 0],
         "other_n": beside[:, 1],
     }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class ServiceFigures:
+    """A service as it is drawn: its vertices (easting, northing, level), and where it crosses the centreline as
+    (chainage, level). [m]
+    """
+
+    name: str
+    what: str
+    least_m: float
+    xyz: list[tuple[float, float, float]]
+    crossings: list[tuple[float, float]]
+
+
+def services_drawn(case: Case) -> tuple[list[ServiceFigures], Arrays]:
+    """Buried and overhead services in plan and along the road."""
+    services: Services = case.state.get(SERVICES)
+    met = case.made(crossings, case.state.slots[SERVICES.name], case.centreline).value if services.rows else []
+    return [
+        ServiceFigures(
+            of.name, of.what, of.least_m, [tuple(p) for p in of.xyz.tolist()],
+            [(s, z) for row, s, z in met if row == k],
+        )
+        for k, of in enumerate(services.lines)
+    ], {}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -241,7 +269,13 @@ def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:
     c, road = case.centreline.value, case.stretch
     s = float(np.clip(at_m, road.from_m, road.to_m))
     across = ground_sections(case.tin.value, c, np.array([s]), SECTION_REACH_M)
-    return shown_section(across, s, case.setting.value, case.grade_line), {}
+    shown = shown_section(across, s, case.setting.value, case.grade_line)
+    services: Services = case.state.get(SERVICES)
+    if services.rows:
+        lines = services.lines
+        met = in_section(services, c, s, SECTION_REACH_M)
+        shown = replace(shown, services=tuple((o, z, lines[row].name, lines[row].what) for row, o, z in met))
+    return shown, {}
 
 
 # AFTER
@@ -274,6 +308,7 @@ PRODUCTS: tuple[Product, ...] = (
     Product("areas", "AFTER", Surface, areas),
     Product("plan", "STILL", None, plan),
     Product("strip", "STILL", StripFigures, strip),
+    Product("services", "LIVE", list[ServiceFigures], services_drawn),
     Product("line", "LIVE", LineFigures, line),
     Product("ledger", "LIVE", LedgerFigures, ledger),
     Product("uses", "LIVE", UsesFigures, uses),

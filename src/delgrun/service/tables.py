@@ -11,6 +11,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.level_table import coefficients, level_stations
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.inputs import CENTRELINE, LINE
+from delgrun.core.limits.summary import check_rows
 from delgrun.core.limits.water import water_along
 from delgrun.core.setting_out import places, stations
 from delgrun.core.units import System, chainage_text, spoken
@@ -23,7 +24,7 @@ from delgrun.service.projects import Projects
 from delgrun.service.state import MAIN_ROAD
 from delgrun.service.wire import Json
 
-TableName = Literal["elements", "points", "setting-out", "levels", "curves", "markings", "water"]
+TableName = Literal["elements", "points", "setting-out", "levels", "curves", "markings", "water", "checks"]
 # More rows are not shown on screen; the file has all of them.
 _SHOWN = 400
 
@@ -132,17 +133,13 @@ def _markings(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[lis
     """Where passing is possible and where not, one direction behind the other."""
     _line_of(case)
     columns = (
-        Column("direction"),
-        *_STATION,
-        Column("to station"),
+        Column("direction"), *_STATION, Column("to station"), Column("marking"), _metres("length", 1),
         _metres("ends at", 1),
-        _metres("length", 1),
-        Column("marking"),
-    )
+    )  # fmt: skip
     return columns, [
         [
-            m.way, chainage_text(m.from_m), m.from_m, chainage_text(m.to_m), m.to_m, m.to_m - m.from_m,
-            "passing" if m.passing else "no passing",
+            m.way, chainage_text(m.from_m), m.from_m, chainage_text(m.to_m), "passing" if m.passing else "no passing",
+            m.to_m - m.from_m, m.to_m,
         ]
         for m in (*case.checked.marked[0], *case.checked.marked[1])
     ]  # fmt: skip
@@ -159,6 +156,20 @@ def _water(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[C
         [w.what, chainage_text(w.from_m), w.from_m, w.to_m, w.level_m, w.grade, w.k_m_per_pct, w.lies_in, w.says]
         for w in water_along(case.checked)
     ]
+
+
+def _checks(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
+    """Every check with its worst use and where what it goes by comes from."""
+    _line_of(case)
+    heads = ("check", "verdict", "fails", "use %", "value", "limit", "where", "says", "source")
+    columns = [Column(h, 1 if h == "use %" else 0 if h == "fails" else None) for h in heads]
+    return columns, [
+        [
+            r.name, r.verdict, float(r.fails), None if r.use is None else 100 * r.use, r.value, r.limit, r.where,
+            r.says, r.source,
+        ]
+        for r in check_rows(case.checked, case.uses)
+    ]  # fmt: skip
 
 
 def _levels(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
@@ -193,7 +204,7 @@ def _curves(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[
 
 _MAKERS = {
     "elements": _elements, "points": _points, "setting-out": _setting_out, "levels": _levels, "curves": _curves,
-    "markings": _markings, "water": _water,
+    "markings": _markings, "water": _water, "checks": _checks,
 }  # fmt: skip
 
 

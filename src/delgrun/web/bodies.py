@@ -86,6 +86,11 @@ class OwnStandardIn(In):
     text: Annotated[str, Field(min_length=1, max_length=5_000_000)]
 
 
+class SummaryQuery(BaseModel):
+    revision: Count
+    units: System = "metric"
+
+
 class OfferQuery(BaseModel):
     """For what road limits of a standard are wanted."""
 

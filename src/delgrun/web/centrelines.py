@@ -6,7 +6,7 @@ from typing import Any
 from flask import Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from delgrun.service import centrelines, drafts, tables
+from delgrun.service import centrelines, drafts, services, tables
 from delgrun.service.declared import Alignment
 from delgrun.web import bodies, outputs, plan_outputs
 from delgrun.web.answers import answer, blueprint, file_answer, packed, saved, saving, use_cases
@@ -43,6 +43,14 @@ def fit_centreline(path: bodies.ProjectPath, form: LineFile) -> Response:
     name = plain_name(form.file.filename, "line")
     data = form.file.read()
     return answer(centrelines.fit(use_cases(), path.project_id, name, data, form.which, form.on_grid))
+
+
+@api.post("/services", responses={200: plan_outputs.ServicesRead})
+def read_services(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
+    """Buried and overhead services of a file; nothing is stored."""
+    name = plain_name(form.file.filename, "services")
+    found = services.read(use_cases(), path.project_id, name, form.file.read(), form.on_grid)
+    return answer({"services": found})
 
 
 @api.post("/draft", responses={200: plan_outputs.DraftOut})

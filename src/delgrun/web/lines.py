@@ -4,7 +4,7 @@ from dataclasses import asdict
 
 from flask import Response
 
-from delgrun.service import lines, profiles, refusals
+from delgrun.service import lines, profiles, refusals, summary
 from delgrun.service.declared import Depths, edit_of
 from delgrun.web import bodies, line_bodies, outputs
 from delgrun.web.answers import answer, blueprint, saved, saving, use_cases
@@ -80,6 +80,12 @@ def delete_line(path: bodies.LinePath, body: bodies.Base) -> Response:
 def edit_line(path: bodies.LinePath, body: line_bodies.EditIn) -> Response:
     revision, selected = lines.apply(use_cases(), saving(path, body), path.slot, edit_of(body.edit.model_dump()))
     return saved(path, revision, path.slot, selected)
+
+
+@api.get("/<slot>/summary", responses={200: outputs.ChecksSummary})
+def summary_of(path: bodies.LinePath, query: bodies.SummaryQuery) -> Response:
+    """What a checker signs: every check with its worst use, every value with its source."""
+    return answer(summary.of_line(use_cases(), path.project_id, query.revision, path.slot, query.units))
 
 
 @api.post("/<slot>/ways", responses={200: outputs.RefusalOut})

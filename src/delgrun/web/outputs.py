@@ -10,12 +10,14 @@ from delgrun.service.declared import (
     KINDS,
     PRODUCTS,
     SURVEY,
+    CheckRow,
     Difference,
     Offered,
     Status,
     Suspect,
     SuspectWhy,
     TriangleAt,
+    ValueRow,
     Why,
 )
 from delgrun.service.products import IpFigures, LedgerFigures
@@ -71,6 +73,26 @@ class StandardsOut(Out):
 
 class StandardAdded(Out):
     id: str
+
+
+class ControlRow(Out):
+    """A level control in the summary: what it is and why, and how much room the line has there. [m]"""
+
+    what: str
+    reason: str
+    slack_m: float | None
+    at_m: float | None
+    level_m: float | None
+    limit_m: float | None
+
+
+class ChecksSummary(Out):
+    """What a checker signs."""
+
+    checks: list[CheckRow]
+    values: list[ValueRow]
+    controls: list[ControlRow]
+    clashes: list[str]
 
 
 class Done(Out):

@@ -118,6 +118,17 @@ class TableColumn(Out):
     digits: int | None
 
 
+class ServiceRead(Out):
+    """A service of a file: its name, and easting, northing and level of its vertices. [m]"""
+
+    name: str
+    xyz: list[list[float]]
+
+
+class ServicesRead(Out):
+    services: list[ServiceRead]
+
+
 class TableOut(Out):
     """The first rows of a table, and how many it has; null where there is no value."""
 

@@ -24,21 +24,24 @@ export function drawBands(v: View, bands: Band[], y: Scale): void {
     const colour = { fails: ink.failure, little: ink.caution, kept: ink.plumb }[stateOf(band)];
     v.c.strokeStyle = colour;
     v.c.lineWidth = 1.5;
+    // Of places that stand apart, as of a pipe that is crossed, the one that governs is drawn.
+    if (!band.of.joined) {
+      const { at_m, limit_m, lower } = band.of;
+      if (at_m !== null && limit_m !== null) mark(v, v.x(at_m), y(limit_m), lower ? 1 : -1);
+      continue;
+    }
     for (const [levels, side] of [
       [band.low, 1],
       [band.high, -1],
     ] as const) {
-      if (!band.of.joined || band.of.points === 1)
-        for (let i = 0; i < band.s.length; i++) mark(v, band, levels, i, side, y);
-      else edge(v, band.s, levels, side, y);
+      if (band.s.length > 1) edge(v, band.s, levels, side, y);
+      else mark(v, v.x(band.s[0]!), y(levels[0]!), side);
     }
   }
 }
 
-function mark(v: View, band: Band, levels: ArrayLike<number>, i: number, side: number, y: Scale): void {
-  const [px, py] = [v.x(band.s[i]!), y(levels[i]!)];
-  // Of many places close together, as of a pipe that is crossed, the first and the last have an end each.
-  if (Number.isNaN(py) || (i > 0 && i + 1 < band.s.length && band.s.length > 3)) return;
+function mark(v: View, px: number, py: number, side: number): void {
+  if (Number.isNaN(py)) return;
   v.c.beginPath();
   v.c.moveTo(px - HALF, py);
   v.c.lineTo(px + HALF, py);
@@ -77,14 +80,16 @@ export function bandLabels(v: View, labels: Labels, bands: Band[], y: Scale): vo
   const order = [...bands].sort((a, b) => (a.of.slack_m ?? 0) - (b.of.slack_m ?? 0));
   for (const band of order) {
     const { s, low, high, of } = band;
+    if (of.slack_m === null || of.at_m === null || of.limit_m === null) continue;
     const middle = s.length >> 1;
-    const level = Number.isNaN(low[middle]!) ? high[middle]! : low[middle]!;
-    if (Number.isNaN(level) || of.slack_m === null) continue;
+    const lower = of.joined ? !Number.isNaN(low[middle]!) : of.lower;
+    const level = !of.joined ? of.limit_m : lower ? low[middle]! : high[middle]!;
+    if (Number.isNaN(level)) continue;
     const state = stateOf(band);
     const room = told('length', Math.abs(of.slack_m));
     const says = state === 'fails' ? `✕ ${of.what}: short by ${room}` : `${of.what}: ${room} to spare`;
-    const [px, py] = [(v.x(s[0]!) + v.x(s[s.length - 1]!)) / 2, y(level)];
-    const side = Number.isNaN(low[middle]!) ? -1 : 1;
+    const [px, py] = [of.joined ? (v.x(s[0]!) + v.x(s[s.length - 1]!)) / 2 : v.x(of.at_m), y(level)];
+    const side = lower ? 1 : -1;
     const spots: [number, number][] = [13, 26, -13, -26].map((off) => [px, py + side * off]);
     const colour = state === 'fails' ? ink.failure : state === 'little' ? ink.caution : ink.plumb;
     labels.place(worded(says), spots, colour, { bold: state !== 'kept', halo: ink.paper });

@@ -23,6 +23,11 @@ export function levelRange(terrain: Still, lines: LineFigures[], domain: [number
       lo = Math.min(lo, ip.level_m);
       hi = Math.max(hi, ip.level_m);
     }
+    for (const [s, z] of f.services.flatMap((of) => of.crossings)) {
+      if (s! < domain[0] || s! > domain[1]) continue;
+      lo = Math.min(lo, z!);
+      hi = Math.max(hi, z!);
+    }
     for (const band of bandsOf(f)) {
       if (band.s[0]! > domain[1] || band.s[band.s.length - 1]! < domain[0]) continue;
       lo = Math.min(lo, ...levelsOf(band));

@@ -6,6 +6,7 @@ import type { LineFigures, Still } from '../state/figures.svelte';
 import type { Work } from '../state/work.svelte';
 import { bandsOf } from '../state/controls';
 import { drawBands } from './bands';
+import { drawServices } from './services';
 import { frame, label, niceStep, strokeThick, type View } from './draw';
 import { DASHES, inks, lineInk } from './ink';
 import { longLabels } from './longLabels';
@@ -190,6 +191,7 @@ function drawLong(v: View, input: LongInput): void {
     strokeThick(c, path, 3);
     turningPoints(v, f, y);
     drawBands(v, bandsOf(f), y);
+    drawServices(v, f.services, y);
   }
   if (input.ghost) ghost(v, input.ghost, y, lineInk(input.colour));
   longLabels(v, f, y, input.notes);

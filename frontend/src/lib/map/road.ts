@@ -53,6 +53,7 @@ export class RoadLayer extends PaintedLayer {
     if (plan) typed(sheet, plan);
     if (!still) return;
     if (works) this.#footprint(c, still, k, x, y);
+    if (line) services(sheet, this.look.figures?.services ?? []);
     if (!line) return;
     const { plan_e: e, plan_n: n, other_e: oe, other_n: on } = still.arrays;
     // Other roads of the project: faint, so that none is taken for the one in hand.
@@ -293,4 +294,26 @@ function midHandles(c: CanvasRenderingContext2D, plan: Plan, x: Sheet['x'], y: S
     c.fill();
     c.stroke();
   }
+}
+
+/** Services in plan: dashed where buried, dotted overhead, with their names. */
+function services({ c, w, h, x, y }: Sheet, all: LineFigures['services']): void {
+  const ink = inks();
+  const labels = new Labels({ c, left: 0, right: w, h });
+  c.strokeStyle = ink.plumb;
+  c.lineWidth = 1.5;
+  for (const { name, what, xyz } of all) {
+    c.setLineDash(what === 'buried' ? [8, 4] : [2, 4]);
+    c.beginPath();
+    for (const [e, n] of xyz) c.lineTo(x(e!), y(n!));
+    c.stroke();
+    const at = xyz[xyz.length >> 1]!;
+    labels.place(
+      name,
+      [10, -10].map((off) => [x(at[0]!), y(at[1]!) + off]),
+      ink.plumb,
+      { halo: ink.paper },
+    );
+  }
+  c.setLineDash([]);
 }

@@ -3,6 +3,8 @@
   import { ready } from '../deck/canvas';
   import { inks } from '../deck/ink';
   import { label } from '../deck/draw';
+  import { Labels } from '../deck/labels';
+  import { serviceMark } from '../deck/services';
   import { chainage } from '../format';
   import { sameCase } from '../state/figures.svelte';
   import { useWork } from '../state/work.svelte';
@@ -26,6 +28,8 @@
     if (s.left) all.push([-s.left.catch_offset_m, s.left.catch_level_m]);
     if (s.right) all.push([s.right.catch_offset_m, s.right.catch_level_m]);
     const half = Math.max(...all.map((p) => Math.abs(p[0]!)));
+    // What passes within the width that is shown is shown too.
+    for (const [o, z] of s.services as [number, number, string, string][]) if (Math.abs(o) <= half) all.push([o, z]);
     const lo = Math.min(...all.map((p) => p[1]!));
     const hi = Math.max(...all.map((p) => p[1]!));
     // Offsets and levels to one scale: a batter looks as steep as it is.
@@ -77,6 +81,17 @@
     c.strokeStyle = ink.line;
     c.lineWidth = 2.5;
     c.stroke(path(s.road));
+    const labels = new Labels({ c, left: 0, right: box.w, h: box.h });
+    for (const [o, z, name, what] of s.services as [number, number, string, string][]) {
+      if (Math.abs(o) > half) continue;
+      serviceMark(c, what, x(o), y(z));
+      labels.place(
+        name,
+        [14, -14, 28].map((off) => [x(o), y(z) + off]),
+        ink.plumb,
+        { halo: ink.paper },
+      );
+    }
     c.strokeStyle = ink.faint;
     c.lineWidth = 1;
     c.setLineDash([4, 3]);

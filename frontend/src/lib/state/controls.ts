@@ -65,9 +65,9 @@ export function bandsOf(f: LineFigures | null): Band[] {
   });
 }
 
-/** Levels that a band can be seen by, infinite ones left out. */
-export const levelsOf = ({ low, high }: Band): number[] =>
-  [...Array.from(low), ...Array.from(high)].filter((z) => Number.isFinite(z));
+/** Levels that a band is drawn at. */
+export const levelsOf = ({ of, low, high }: Band): number[] =>
+  (of.joined ? [...Array.from(low), ...Array.from(high)] : [of.limit_m ?? NaN]).filter((z) => Number.isFinite(z));
 
 /** The ground there, or the line where there is none: what a new control starts from. */
 export function levelNear(w: Work, at: number): number {

@@ -41,6 +41,7 @@ export interface LineFigures {
   speeds: Schemas['SpeedFigures'] | null;
   controls: Schemas['BandFigures'][];
   passing: Schemas['PassingFigures'] | null;
+  services: Schemas['ServiceFigures'][];
   stopped: string | null;
   arrays: Arrays;
 }
@@ -83,7 +84,7 @@ function asked(wish: Wish, kept: KeptArrays): Promise<Answer> {
 }
 
 export function lineFigures(of: Case, answer: Answer): LineFigures {
-  const { line, ledger, uses, speeds, controls, passing } = answer.products;
+  const { line, ledger, uses, speeds, controls, passing, services } = answer.products;
   return {
     of,
     ips: line?.ips ?? [],
@@ -95,6 +96,7 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
     speeds: speeds ?? null,
     controls: controls ?? [],
     passing: passing ?? null,
+    services: services ?? [],
     stopped: answer.stopped,
     arrays: answer.arrays,
   };

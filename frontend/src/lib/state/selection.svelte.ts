@@ -1,3 +1,4 @@
+import type { ProductName } from '../../api/fields';
 import { Axes } from './axes.svelte';
 
 /** What is looked at: the road, the line, the IP in hand, the plumb line, the step. Nothing of it is saved. */
@@ -11,6 +12,8 @@ export class Selection {
   /** Place of the level control in hand, and whether the next drag in the long section makes one. */
   control = $state<number | null>(null);
   drawsControl = $state(false);
+  /** Products that a card in view asks for beside those of the tracks. */
+  wants = $state.raw<ProductName[]>([]);
   plumb = $state(0);
   pinned = $state(false);
   step = $state('line');

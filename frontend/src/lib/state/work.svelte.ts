@@ -128,7 +128,9 @@ export class Work {
     this.layout.shown(this.selection.step).flatMap((id) => ((TRACKS[id]!.when?.(this) ?? true) ? [TRACKS[id]!] : [])),
   );
   #needed: ProductName[] = $derived(
-    [...ALWAYS, ...this.tracks.flatMap((t) => t.needs)].filter((name, i, all) => all.indexOf(name) === i),
+    [...ALWAYS, ...this.selection.wants, ...this.tracks.flatMap((t) => t.needs)].filter(
+      (name, i, all) => all.indexOf(name) === i,
+    ),
   );
   /** Products that go with every move, and those that wait until nothing is tried. */
   wanted: ProductName[] = $derived(this.#needed.filter((name) => !WAITS.has(name)));

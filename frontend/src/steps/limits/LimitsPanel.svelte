@@ -10,6 +10,7 @@
   import Controls from './Controls.svelte';
   import Entered from './Entered.svelte';
   import Ranges from './Ranges.svelte';
+  import Services from './Services.svelte';
   import Sources from './Sources.svelte';
   import StartingValues from './StartingValues.svelte';
 
@@ -53,6 +54,10 @@
       return field?.optional && limits?.[name as keyof typeof limits] != null;
     }).length;
   let marking = $state(false);
+  $effect(() => {
+    w.selection.wants = marking ? ['passing'] : [];
+    return () => (w.selection.wants = []);
+  });
   let water = $state(false);
   let sourced = $state(false);
 
@@ -75,6 +80,9 @@
 </script>
 
 <Entered />
+{#if w.line}
+  <a class="btn btn-xs" href={`#/projects/${w.project?.id}/summary/${w.line.slot}`}>Summary for a checker</a>
+{/if}
 <Findings most={4} />
 <h2>Limits for the whole length</h2>
 <InputForm kind="limits" only={(name) => name === 'design_speed_kmh'} ontaken={() => (offering = true)} />
@@ -118,6 +126,7 @@
 </details>
 <Ranges />
 <Controls />
+<Services />
 <h2>Tie-ins to the existing roads</h2>
 <p class="faint">An empty field leaves that end free.</p>
 <InputForm kind="limits" only={tie} />

@@ -28,7 +28,8 @@ class Band:
     """Levels that a line keeps to: at chainages (n,), `low_m` to `high_m` over the reference levels (n,). [m]
 
     Infinite where it is free, NaN where there is no reference. `joined`: between its chainages too, straight from one
-    reference to the next. `row`: place of the control, or the service, that asks it; `what`: what that is called.
+    reference to the next. `row`: place of the control, or the service, that asks it; `what`: what that is called,
+    `why`: the reason.
     """
 
     kind: Literal["control", "service"]
@@ -39,6 +40,7 @@ class Band:
     low_m: float
     high_m: float
     joined: bool = True
+    why: str = ""
 
     @property
     def from_m(self) -> float:
@@ -91,7 +93,7 @@ def bands_of(controls: Iterable[tuple[int, LevelControl]], sources: Sources) -> 
             case "between":
                 assert upper is not None
                 low, high = wanted + c.clearance_m, upper - c.clearance_m
-        out.append(Band("control", row, c.words or f"{c.bound} control", s, reference + fall, low, high))
+        out.append(Band("control", row, c.words or f"{c.bound} control", s, reference + fall, low, high, why=c.reason))
     return tuple(out)
 
 

@@ -158,9 +158,10 @@ class Check:
 
     `row` is its row in the track of uses (None: it is not drawn there); `place` says what a finding is
     about: its IP, or the stretch of chainage. `searched`: the search keeps it. `advice`: not keeping it is
-    no failure; `group` names checks that are shown together. `uses` yields every stretch with its use, `say`
-    words one that fails (without the place), `remedies` yields edits that may mend it, given a test of
-    whether an edit does.
+    no failure; `group` names checks that are shown together. `limit` is the field of the limits that says
+    what is allowed, `measure` the dimension of value and limit, `source` where a rule comes from that is no
+    field. `uses` yields every stretch with its use, `say` words one that fails (without the place),
+    `remedies` yields edits that may mend it, given a test of whether an edit does.
     """
 
     id: str
@@ -172,6 +173,9 @@ class Check:
     searched: bool = False
     advice: bool = False
     group: str = ""
+    limit: str = ""
+    measure: str = ""
+    source: str = ""
     remedies: Callable[[Checked, LimitUse, Mends], Iterable[Remedy]] = no_remedies
 
 

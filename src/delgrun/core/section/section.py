@@ -152,6 +152,8 @@ class ShownSection:
     formation: tuple[tuple[float, float], ...] = ()
     left: SectionSide | None = None
     right: SectionSide | None = None
+    # Services that pass here: (offset, level, name, "buried" or "overhead").
+    services: tuple[tuple[float, float, str, str], ...] = ()
 
 
 def shown_section(

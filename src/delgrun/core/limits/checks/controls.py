@@ -68,8 +68,8 @@ def _remedies(c: Checked, u: LimitUse, mends: Mends) -> Iterator[Remedy]:
 
 def _check(check: str, kind: str, name: str) -> Check:
     return Check(
-        id=check, name=name, row="level", place="stretch", searched=True, uses=_Bands(kind, check), say=_say,
-        remedies=_remedies,
+        id=check, name=name, measure="level", source="a level control of this project", row="level", place="stretch",
+        searched=True, uses=_Bands(kind, check), say=_say, remedies=_remedies,
     )  # fmt: skip
 
 

@@ -57,6 +57,8 @@ def _check(check: str, name: str, limit: str) -> Check:
     return Check(
         id=check,
         name=name,
+        limit=limit,
+        measure="bare_k",
         row="K",
         searched=True,
         uses=_KindOfCurve(check, sign, limit),

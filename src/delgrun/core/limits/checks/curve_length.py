@@ -22,6 +22,8 @@ def _uses(c: Checked) -> Iterator[LimitUse]:
 CURVE_LENGTH = Check(
     id="curve_length",
     name="Shortest curve",
+    limit="min_curve_length_m",
+    measure="length",
     row="curve",
     searched=True,
     uses=_uses,

@@ -37,6 +37,8 @@ def _check(check: str, name: str, of: str, sign: float, words: str) -> Check:
     return Check(
         id=check,
         name=name,
+        limit=of,
+        measure="length",
         row="depth",
         place="stretch",
         uses=_uses(check, of, sign),

@@ -47,6 +47,8 @@ def _undrained(c: Checked) -> Iterator[LimitUse]:
 DRAINED_K = Check(
     id="drained_k",
     name="K at a high or low point",
+    limit="most_drained_k_m_per_pct",
+    measure="bare_k",
     row="K",
     uses=_flat,
     remedies=lambda c, u, _mends: shortened(c, u, 100 * u.limit * abs(c.line.change_of_grade(u.ip))),
@@ -58,6 +60,7 @@ DRAINED_K = Check(
 UNDRAINED_SAG = Check(
     id="undrained_sag",
     name="Undrained sag",
+    source="common practice",
     place="stretch",
     advice=True,
     uses=_undrained,

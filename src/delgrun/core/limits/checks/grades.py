@@ -91,6 +91,8 @@ def _steeper(c: Checked, sign: float, steep: float) -> Iterator[tuple[float, flo
 STEEPEST_GRADE = Check(
     id="steepest_grade",
     name="Steepest grade",
+    limit="max_grade",
+    measure="percent",
     row="grade",
     searched=True,
     uses=_steepest,
@@ -106,6 +108,8 @@ def _flat_check(check: str, name: str, field: str, why: str, *, searched: bool) 
     return Check(
         id=check,
         name=name,
+        limit=field,
+        measure="percent",
         row="grade",
         searched=searched,
         uses=_flattest(check, field, in_cut=not searched),
@@ -125,6 +129,8 @@ FLATTEST_IN_CUT = _flat_check("flattest_in_cut", "Flattest in cut", "min_cut_gra
 LONG_GRADE = Check(
     id="long_grade",
     name="Long grade",
+    limit="longest_steep_m",
+    measure="length",
     row="grade",
     place="stretch",
     uses=_long,

@@ -31,6 +31,8 @@ def _apart(c: Checked, u: LimitUse, _mends: Mends) -> Iterator[Remedy]:
 IP_SPACING = Check(
     id="ip_spacing",
     name="Spacing of IPs",
+    limit="min_ip_spacing_m",
+    measure="length",
     row="spacing",
     searched=True,
     uses=_uses,

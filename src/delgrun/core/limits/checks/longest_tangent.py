@@ -19,6 +19,8 @@ def _uses(c: Checked) -> Iterator[LimitUse]:
 LONGEST_TANGENT = Check(
     id="longest_tangent",
     name="Longest tangent",
+    limit="longest_tangent_m",
+    measure="length",
     row="tangent",
     place="stretch",
     advice=True,

@@ -21,6 +21,8 @@ def _uses(c: Checked) -> Iterator[LimitUse]:
 SHORTEST_TANGENT = Check(
     id="shortest_tangent",
     name="Shortest tangent",
+    limit="min_tangent_m",
+    measure="length",
     row="tangent",
     place="stretch",
     uses=_uses,

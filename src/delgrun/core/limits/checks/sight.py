@@ -49,6 +49,8 @@ def _check(kind: SightKind, mode: str, words: str) -> Check:
     return Check(
         id=check,
         name=f"{kind.capitalize()} sight",
+        measure="length",
+        source=_SOURCES[kind],
         row="sight",
         place="stretch",
         advice=mode == "advice",
@@ -69,6 +71,12 @@ _WORDS: dict[SightKind, str] = {
     "headlight": "By night it is lit for",
     "intermediate": "Two that meet on one lane see",
 }
+_POLICY = "A Policy on Geometric Design of Highways and Streets, 2011 and later, from memory"
+_SOURCES: dict[SightKind, str] = {
+    "stopping": f"0.278 V t + V^2 / (254 (a / 9.81 + G)) with the grades on the way; {_POLICY}",
+    "headlight": f"as for stopping, seen as far as the beam reaches; {_POLICY}",
+    "intermediate": "the sum of what both need to stop, each on its grades: common practice",
+}
 SIGHT: tuple[Check, ...] = tuple(
     _check(kind, mode, words) for kind, words in _WORDS.items() for mode in ("fails", "advice")
 )
@@ -87,6 +95,8 @@ def _passing(c: Checked) -> Iterator[LimitUse]:
 PASSING_SHARE = Check(
     id="passing_share",
     name="Passing possible",
+    limit="least_passing_share",
+    measure="percent",
     place="stretch",
     uses=_passing,
     say=lambda u: say(

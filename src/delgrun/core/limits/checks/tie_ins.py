@@ -27,6 +27,8 @@ def _grades(c: Checked) -> Iterator[LimitUse]:
 TIE_IN_LEVEL = Check(
     id="tie_in_level",
     name="Tie-in level",
+    measure="level",
+    source="the existing road",
     uses=_levels,
     searched=True,
     say=lambda u: say(
@@ -37,6 +39,8 @@ TIE_IN_LEVEL = Check(
 TIE_IN_GRADE = Check(
     id="tie_in_grade",
     name="Tie-in grade",
+    measure="exact_grade",
+    source="the existing road",
     uses=_grades,
     searched=True,
     say=lambda u: say(

@@ -29,6 +29,8 @@ def _uses(c: Checked) -> Iterator[LimitUse]:
 SLOW_TRUCK = Check(
     id="slow_truck",
     name="Slow truck",
+    measure="about_speed",
+    source="the chosen truck; 15 km/h slower than others, A Policy on Geometric Design, from memory",
     place="stretch",
     advice=True,
     uses=_uses,

@@ -1,0 +1,190 @@
+"""Buried and overhead services: lines with levels, and the cover or headroom that they ask of the road."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.controls.bands import Band, surface_over_line_m
+from delgrun.core.errors import DesignInputError
+from delgrun.core.fields import meant
+from delgrun.core.ground.tin import Tin
+from delgrun.core.section.typical_section import TypicalSection
+
+FloatArray = NDArray[np.float64]
+
+KINDS = ("buried", "overhead")
+# A service is looked at so often along itself: on a road that is curved to 100 m per percent a metre between two
+# places would hide 0.01 mm. [m]
+_STEP_M = 0.25
+# What runs along within so much of a section is shown in it. [m]
+_IN_M = 1.0
+# So far to each side of the centreline earthworks may reach it. [m]
+_REACH_M = 60.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class ServicePoint:
+    """A vertex of a service: rows with the same name, one behind the other, are one line.
+
+    The level is that of the top of what is buried, and of the lowest wire overhead; `least_m` the least cover over it,
+    or clearance under it.
+    """
+
+    name: str = meant("name", "service")
+    what: str = meant("word", "kind", choices=KINDS, first="buried")
+    least_m: float = meant(
+        "length", "least room", low=0, high=100, first=1.0, says="cover over it, or clearance under it"
+    )
+    easting_m: float = meant("plan", "easting", low=-1e8, high=1e8)
+    northing_m: float = meant("plan", "northing", low=-1e8, high=1e8)
+    level_m: float = meant("level", "level", low=-1e8, high=1e8)
+
+
+@dataclass(frozen=True)
+class Service:
+    """One service: its name, "buried" or "overhead", its least cover or clearance [m], and (k, 3) vertices [m]."""
+
+    name: str
+    what: str
+    least_m: float
+    xyz: FloatArray
+
+    def along(self, step_m: float = _STEP_M) -> FloatArray:
+        """(n, 3) places on it, its vertices among them, no further apart than a step. [m]"""
+        at = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(self.xyz[:, :2], axis=0).T))])
+        count = max(int(np.ceil(at[-1] / step_m)), 1)
+        s = np.union1d(at, np.linspace(0.0, at[-1], count + 1))
+        return np.column_stack([np.interp(s, at, self.xyz[:, k]) for k in range(3)])
+
+
+@dataclass(frozen=True, kw_only=True)
+class Services:
+    """All services of a project, vertex by vertex."""
+
+    rows: tuple[ServicePoint, ...] = meant("count", "services", of=ServicePoint, most=5000, first=())
+
+    @property
+    def lines(self) -> list[Service]:
+        """The services, in the order of their first vertices."""
+        out = []
+        for name in dict.fromkeys(row.name for row in self.rows):
+            own = [row for row in self.rows if row.name == name]
+            xyz = np.array([(r.easting_m, r.northing_m, r.level_m) for r in own])
+            out.append(Service(name, own[0].what, own[0].least_m, xyz))
+        return out
+
+    def check(self) -> None:
+        """Raises DesignInputError where a service is no line, or its vertices say different things of it."""
+        for name in dict.fromkeys(row.name for row in self.rows):
+            own = [row for row in self.rows if row.name == name]
+            if len({(row.what, row.least_m) for row in own}) > 1:
+                raise DesignInputError(
+                    "least_m",
+                    "The vertices of “{name}” say different kinds or least covers: give all the same.",
+                    name=name,
+                )
+
+
+def service_bands(
+    services: Services, centreline: Centreline, typical: TypicalSection, tin: Tin | None
+) -> tuple[Band, ...]:
+    """What services ask of the line where they lie under or over the road or its earthworks.
+
+    Where the road's own surface is, cover is measured from it. Beside it, in a cut, from the batter, so that the line
+    may lie lower by what the batter has risen to there; where the ground has less cover as it is, nothing may be taken
+    off it. Overhead the same the other way round with fill.
+    """
+    out = []
+    for row, service in enumerate(services.lines):
+        xyz = _with_corners(service.along(), centreline, typical)
+        at = centreline.line.nearest(xyz[:, 0], xyz[:, 1])
+        s, offset = at.chainage_m, np.abs(at.offset_m)
+        on = (offset <= _REACH_M) & (np.abs(at.ahead_m) < 1e-3)
+        if not on.any():
+            continue
+        s, offset, level = s[on], offset[on], xyz[on, 2]
+        ground = np.full(len(s), np.nan) if tin is None else tin.level_at(xyz[on, 0], xyz[on, 1])
+        asked = _asked(service, typical, offset, level, ground)
+        known = ~np.isnan(asked)
+        order = np.argsort(s[known], kind="stable")
+        s, asked = s[known][order], asked[known][order]
+        if len(s):
+            low, high = (0.0, np.inf) if service.what == "buried" else (-np.inf, 0.0)
+            why = "cover" if service.what == "buried" else "clearance"
+            out.append(Band("service", row, service.name, s, asked, low, high, joined=False, why=why))
+    return tuple(out)
+
+
+def _with_corners(xyz: FloatArray, centreline: Centreline, typical: TypicalSection) -> FloatArray:
+    """Places along a service, and those between them where it passes a corner of the road's surface. [m]"""
+    offset = np.abs(centreline.line.nearest(xyz[:, 0], xyz[:, 1]).offset_m)
+    parts = [xyz]
+    for corner in typical.finished()[:, 0]:
+        over = offset - corner
+        i = np.flatnonzero(_turns(over))
+        share = (over[i] / (over[i] - over[i + 1]))[:, None]
+        parts.append(xyz[i] + share * (xyz[i + 1] - xyz[i]))
+    return np.concatenate(parts)
+
+
+def _asked(
+    service: Service, typical: TypicalSection, offset: FloatArray, level: FloatArray, ground: FloatArray
+) -> FloatArray:
+    """(n,) least level of the line, or greatest under what is overhead, at each place; NaN where it does not matter."""
+    under = surface_over_line_m(typical, offset)
+    beyond = np.maximum(offset - typical.half_width_m, 0.0)
+    if service.what == "buried":
+        kept = level + service.least_m
+        batter = np.fmin(ground, kept) - under - beyond / typical.cut_batter_h_over_v
+        return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
+    kept = level - service.least_m
+    batter = np.fmax(ground, kept) - under + beyond / typical.fill_batter_h_over_v
+    return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
+
+
+def crossings(services: Services, centreline: Centreline) -> list[tuple[int, float, float]]:
+    """Where services cross the centreline: (which, chainage [m], level [m]), by service."""
+    out = []
+    for row, service in enumerate(services.lines):
+        xyz = service.along(2.0)
+        at = centreline.line.nearest(xyz[:, 0], xyz[:, 1])
+        near = np.abs(at.ahead_m) < 1e-3
+        for i in np.flatnonzero(near[:-1] & near[1:] & _turns(at.offset_m)).tolist():
+            a, b = float(at.offset_m[i]), float(at.offset_m[i + 1])
+            share = a / (a - b)
+            s = at.chainage_m[i] + share * (at.chainage_m[i + 1] - at.chainage_m[i])
+            out.append((row, float(s), float(xyz[i, 2] + share * (xyz[i + 1, 2] - xyz[i, 2]))))
+    return out
+
+
+def _turns(side: FloatArray) -> NDArray[np.bool_]:
+    """(n - 1,) where a row of values goes from one side of nothing to the other."""
+    out: NDArray[np.bool_] = (side[:-1] < 0) != (side[1:] < 0)
+    return out
+
+
+def _nearest(a: float, b: float) -> float:
+    """Share of the way between two offsets at which the centreline is nearest."""
+    return float(np.clip(a / (a - b), 0.0, 1.0)) if a != b else 0.0
+
+
+def in_section(
+    services: Services, centreline: Centreline, chainage_m: float, reach_m: float
+) -> list[tuple[int, float, float]]:
+    """Where services pass through the section at a chainage: (which, offset [m], level [m])."""
+    e, n, direction = (float(v[0]) for v in centreline.locate(np.array([chainage_m])))
+    out = []
+    for row, service in enumerate(services.lines):
+        x, y = service.xyz[:, 0] - e, service.xyz[:, 1] - n
+        ahead = x * np.cos(direction) + y * np.sin(direction)
+        offset = x * np.sin(direction) - y * np.cos(direction)
+        # One that lies in the section itself is shown where it is nearest to the road.
+        flat = (np.abs(ahead[:-1]) < _IN_M) & (np.abs(ahead[1:]) < _IN_M)
+        for i in np.flatnonzero(_turns(ahead) | flat).tolist():
+            share = float(ahead[i] / (ahead[i] - ahead[i + 1])) if not flat[i] else _nearest(offset[i], offset[i + 1])
+            o = float(offset[i] + share * (offset[i + 1] - offset[i]))
+            if abs(o) <= reach_m:
+                out.append((row, o, float(service.xyz[i, 2] + share * (service.xyz[i + 1, 2] - service.xyz[i, 2]))))
+    return out

@@ -1,0 +1,21 @@
+"""Services of files. Nothing is stored: the page saves those that are wanted."""
+
+import io
+
+from delgrun.exchange.readers import reader_of
+from delgrun.exchange.services import ServiceLine
+from delgrun.service.projects import Projects
+from delgrun.service.wire import Json
+
+
+def read(projects: Projects, project_id: int, file_name: str, data: bytes, on_grid: bool) -> list[Json]:
+    """Services of a file, those on the grid brought to the ground: each its name and its vertices. [m]"""
+    found: list[ServiceLine] = reader_of("service", file_name, data[:4096]).read(io.BytesIO(data), None)
+    coordinates = projects.states.newest(project_id).coordinates
+    out = []
+    for line in found:
+        xyz = line.xyz.copy()
+        if on_grid:
+            xyz[:, :2] = coordinates.on_ground(xyz[:, :2])
+        out.append({"name": line.name, "xyz": xyz.round(4).tolist()})
+    return out
