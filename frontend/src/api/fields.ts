@@ -1019,6 +1019,20 @@ export const INPUTS = {
       ]
     },
     {
+      "name": "drive_on",
+      "dimension": "word",
+      "label": "drive on the",
+      "aside": "",
+      "says": "in which lane sight past bends is looked at",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "right",
+        "left"
+      ]
+    },
+    {
       "name": "intermediate_sight",
       "dimension": "word",
       "label": "intermediate sight",
@@ -3307,6 +3321,11 @@ export const PRODUCTS = [
   },
   {
     "name": "remedies",
+    "when": "AFTER",
+    "at": false
+  },
+  {
+    "name": "space",
     "when": "AFTER",
     "at": false
   },

@@ -2449,6 +2449,34 @@ export interface components {
             token: string | null;
         };
         /**
+         * Hidden
+         * @description A stretch that lacks sight in space, in words; `bad` as stopping sight is judged by the limits.
+         */
+        Hidden: {
+            /** At M */
+            at_m: number;
+            /**
+             * Bad
+             * @enum {string}
+             */
+            bad: "fails" | "advice";
+            /** From M */
+            from_m: number;
+            /** Needed M */
+            needed_m: number;
+            /** Seen M */
+            seen_m: number;
+            /** Sentence */
+            sentence: string;
+            /** To M */
+            to_m: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "ahead" | "back";
+        };
+        /**
          * HistoryOut
          * @description Labels of what undo and redo would turn; the newest revisions.
          */
@@ -3001,6 +3029,8 @@ export interface components {
             deceleration_m_s2: number;
             /** Design Speed Kmh */
             design_speed_kmh: number;
+            /** Drive On */
+            drive_on: string;
             /** End Grade */
             end_grade: number | null;
             /** End Level M */
@@ -3735,6 +3765,8 @@ export interface components {
              */
             sight: null;
             /** @default null */
+            space: components["schemas"]["SpaceFigures"] | null;
+            /** @default null */
             speeds: components["schemas"]["SpeedFigures"] | null;
             /** @default null */
             strip: components["schemas"]["StripFigures"] | null;
@@ -3898,7 +3930,7 @@ export interface components {
              */
             units: "metric" | "us" | "us_survey";
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "services" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "clashes" | "shift")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "services" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "space" | "clashes" | "shift")[];
         };
         /**
          * RefusalOut
@@ -4365,6 +4397,13 @@ export interface components {
                 string,
                 string
             ][];
+        };
+        /** SpaceFigures */
+        SpaceFigures: {
+            /** Hidden */
+            hidden: components["schemas"]["Hidden"][];
+            /** Worst */
+            worst: components["schemas"]["WorstFigures"][];
         };
         /**
          * SpeedFigures
@@ -4949,6 +4988,27 @@ export interface components {
             edits: (components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"])[];
             /** Revision */
             revision: number;
+        };
+        /**
+         * WorstFigures
+         * @description The worst line of sight of a direction: its arrays are `space_<way>_...`; what hides it, in words.
+         */
+        WorstFigures: {
+            /** Eye M */
+            eye_m: number;
+            /** Hidden At M */
+            hidden_at_m: number;
+            /** Hidden Offset M */
+            hidden_offset_m: number;
+            /** Sentence */
+            sentence: string;
+            /** To M */
+            to_m: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "ahead" | "back";
         };
         /**
          * WorstUse

@@ -51,6 +51,7 @@ from delgrun.core.units import System, write_chainages
 from delgrun.service.controls import bands_of_case
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key, Made
+from delgrun.service.space import InSpace, sight_in_both_ways
 from delgrun.service.state import MAIN_ROAD, ProjectState
 
 FloatArray = NDArray[np.float64]
@@ -379,3 +380,8 @@ class Case:
     @cached_property
     def uses(self) -> list[LimitUse]:
         return all_uses(self.checked)
+
+    @cached_property
+    def in_space(self) -> InSpace:
+        """Sight past batters and over the ground beside the road, both ways."""
+        return sight_in_both_ways(self)

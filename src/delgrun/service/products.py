@@ -44,6 +44,7 @@ from delgrun.service.check_figures import (
     uses,
 )
 from delgrun.service.land_figures import Arrays, CodeFigures, LandFigures, areas, codes, land
+from delgrun.service.space import SpaceFigures, space
 
 FloatArray = NDArray[np.float64]
 
@@ -322,6 +323,7 @@ PRODUCTS: tuple[Product, ...] = (
     Product("controls", "LIVE", list[BandFigures], controls),
     Product("section", "LIVE", ShownSection, section, at=True),
     Product("remedies", "AFTER", list[RemedyFigures], mends),
+    Product("space", "AFTER", SpaceFigures, space),
     Product("clashes", "AFTER", list[Clash], clashing),
     Product("shift", "AFTER", None, shift),
 )

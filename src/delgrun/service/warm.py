@@ -13,6 +13,7 @@ from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_li
 from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from delgrun.core.gradeline.piece_kernels import furthest
 from delgrun.core.ground.along import ground_sections, long_section
 from delgrun.core.ground.tiles import Place, extents, surface, tile
 from delgrun.core.ground.tin import Tin, build_tin
@@ -21,7 +22,9 @@ from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
 from delgrun.core.section.section import build_depth_table, exact_section
 from delgrun.core.section.typical_section import SectionSetting
-from delgrun.core.sight.along import stopping_sight
+from delgrun.core.sight.along import Lights, stopping_sight
+from delgrun.core.sight.space import road_of, sight_in_space
+from delgrun.core.sight.space_kernels import line_of_sight
 from delgrun.core.sight.stopping import Stopping
 from delgrun.core.survey.points import Survey
 from delgrun.core.survey.suspects import off_their_neighbours
@@ -70,9 +73,21 @@ def _small_road() -> tuple[Tin, Earthworks, GradeLine]:
     flat = GradeLine.of([Ip(chainage_m=0.0, level_m=start), Ip(chainage_m=line.end_chainage_m, level_m=end)])
     offset_price(works, evaluate_line(works, flat, CostModel()), CostModel(), line)
     exact_section(*across.one(0), typical, float(start))
-    stopping_sight(flat, Stopping(speed_kmh=70.0))
+    _look_along(flat, line, works)
     run(flat, Truck(), 70.0)
     return tin, works, flat
+
+
+def _look_along(line: GradeLine, centreline: Centreline, works: Earthworks) -> None:
+    """Every kind of sight, and room at a level control."""
+    rules = Stopping(speed_kmh=70.0)
+    along = stopping_sight(line, rules)
+    stopping_sight(line, rules, lights=Lights(0.6, 0.0175))
+    road = road_of(line, centreline, works, evaluate_line(works, line, CostModel()))
+    sight_in_space(road, rules, along, 1.5)
+    line_of_sight(road.places, road.rows, 0, 1, 1, 1.5, (rules.eye_m, rules.object_m))
+    furthest(line.pieces, np.array([1.0, 2.0]), np.zeros(2), True)
+    furthest(line.pieces, np.array([1.0]), np.zeros(1), False)
 
 
 def get_ready(projects: Projects, mark_folder: Path) -> None:

@@ -78,7 +78,7 @@ def test_a_batter_on_the_inside_of_a_bend_hides_what_a_straight_line_finds(back,
 def test_along_the_whole_arc_it_is_the_chord_past_the_batter():
     """Reference 7.5 the other way round: offset m = R (1 - cos(S / 2R)) clear of the driver's path hides beyond S.
 
-    In the middle of the chord the ray is 0.84 m over the road, and the batter of 1 : 1 that high at 0.84 m past its edge.
+    In the middle of the chord the ray is 0.84 m over the road, and a batter of 1 : 1 that high 0.84 m past its edge.
     """
     road, line, _ = bend(100 + DEPTH)
     lane = 1.5
@@ -100,13 +100,8 @@ def test_on_a_bank_nothing_but_the_line_itself_hides_and_a_crest_does():
     road, line, _ = bend(97.0)
     open_to_all = sight_in_space(road, RULES, stopping_sight(line, RULES), 1.5)
     assert np.isinf(open_to_all.seen_m).all() and open_to_all.lacks == ()
-    crest = GradeLine.of(
-        [
-            Ip(chainage_m=0, level_m=100),
-            Ip(chainage_m=340, level_m=117, curve_length_m=60),
-            Ip(chainage_m=702.74, level_m=99),
-        ]
-    )
+    ips = [(0, 100, 0), (340, 117, 60), (702.74, 99, 0)]
+    crest = GradeLine.of([Ip(chainage_m=s, level_m=z, curve_length_m=length) for s, z, length in ips])
     road, line, _ = bend(95.0, crest)
     along = stopping_sight(line, RULES)
     space = sight_in_space(road, RULES, along, 1.5)

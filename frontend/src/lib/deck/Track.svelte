@@ -43,6 +43,7 @@
     if (!kind.groundOnly)
       void [
         w.shownFigures,
+        w.figures.after,
         w.over.shown,
         w.over.found,
         w.refused.ghost,

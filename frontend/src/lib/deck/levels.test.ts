@@ -12,10 +12,13 @@ const terrain = {
 const line = {
   arrays: { line_chainage: Float32Array.of(0, 300), line_level: Float32Array.of(8, 9) },
   ips: [{ chainage_m: 150, level_m: 3 }],
+  controls: [],
+  services: [{ crossings: [[250, 41]] }],
 } as unknown as LineFigures;
 
 it('takes ground, line and IPs within the stretch in view', () => {
-  expect(levelRange(terrain, [line], [0, 300])).toEqual([3, 40]);
+  expect(levelRange(terrain, [line], [0, 300])).toEqual([3, 41]);
+  expect(levelRange(terrain, [line], [0, 220])).toEqual([3, 40]);
   expect(levelRange(terrain, [], [0, 99])).toEqual([10, 12]);
 });
 

@@ -60,7 +60,16 @@ function figures(over: Partial<LineFigures> = {}): LineFigures {
     line_level: Float32Array.of(10, 30),
     mass: Float32Array.of(0, 500, -200),
   };
-  return { uses: [], findings: [], ips: [], turning_points: [], arrays, ...over } as unknown as LineFigures;
+  return {
+    uses: [],
+    findings: [],
+    ips: [],
+    turning_points: [],
+    controls: [],
+    services: [],
+    arrays,
+    ...over,
+  } as unknown as LineFigures;
 }
 
 describe('limit use', () => {
@@ -116,6 +125,24 @@ describe('the long section', () => {
     drawLongSection(view(250), work(figures()));
     // Ground above, below, above the line: two pieces of cut and one of fill.
     expect(paths.filter((p) => p === 'close')).toHaveLength(3);
+  });
+
+  it('says of each level control how much room the line has, with teeth where it may not be', () => {
+    const arrays = {
+      ...figures().arrays,
+      band_chainage: Float32Array.of(100, 300, 600),
+      band_low: Float32Array.of(5, 5, NaN),
+      band_high: Float32Array.of(NaN, NaN, 20),
+    };
+    const of = { kind: 'control', joined: true, at_m: 100, limit_m: 5, level_m: 7, lower: true };
+    const controls = [
+      { ...of, row: 0, what: 'creek', points: 2, slack_m: 7.2 },
+      { ...of, row: 1, what: 'wire', points: 1, slack_m: -1.5, lower: false },
+    ] as LineFigures['controls'];
+    drawLongSection(view(250), work(figures({ arrays, controls })));
+    const texts = recorder.texts().map((t) => t[1]);
+    expect(texts).toContain('creek: 7.20 m to spare');
+    expect(texts).toContain('✕ wire: short by 1.50 m');
   });
 
   it('draws nothing of a line that is not there', () => {

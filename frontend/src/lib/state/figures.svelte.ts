@@ -115,6 +115,7 @@ export class Figures {
     of: Case;
     remedies: Schemas['RemedyFigures'][];
     clashes: Schemas['Clash'][];
+    space: Schemas['SpaceFigures'] | null;
     arrays: Arrays;
   } | null>(null);
   still = $state.raw<Still | null>(null);
@@ -156,6 +157,7 @@ export class Figures {
           of: w.of,
           remedies: a.products.remedies ?? [],
           clashes: a.products.clashes ?? [],
+          space: a.products.space ?? null,
           arrays: a.arrays,
         }),
       quiet,

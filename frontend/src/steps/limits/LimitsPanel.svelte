@@ -12,6 +12,7 @@
   import Ranges from './Ranges.svelte';
   import Services from './Services.svelte';
   import Sources from './Sources.svelte';
+  import WorstSight from './WorstSight.svelte';
   import StartingValues from './StartingValues.svelte';
 
   const w = useWork();
@@ -84,6 +85,7 @@
   <a class="btn btn-xs" href={`#/projects/${w.project?.id}/summary/${w.line.slot}`}>Summary for a checker</a>
 {/if}
 <Findings most={4} />
+<WorstSight />
 <h2>Limits for the whole length</h2>
 <InputForm kind="limits" only={(name) => name === 'design_speed_kmh'} ontaken={() => (offering = true)} />
 {#if offering}

@@ -17,6 +17,8 @@
     { bad: 'advice', title: 'Advice', rows: of('advice') },
   ] as const);
   const remedies = $derived(sameCase(w.figures.after?.of ?? null, w.case) ? w.figures.after!.remedies : []);
+  const spaced = $derived(sameCase(w.figures.after?.of ?? null, w.case));
+  const hidden = $derived(w.figures.after?.space?.hidden ?? []);
   const clashes = $derived(w.figures.after?.clashes ?? []);
   const keyOf = (u: Finding) => `${u.check} ${u.ip} ${u.from_chainage_m} ${u.about}`;
   let open = $state<string | null>(null);
@@ -36,6 +38,18 @@
       <li>
         <button class="finding" onclick={() => (w.selection.axes.reveal(c.from_m), w.selection.setPlumb(c.from_m))}
           >{c.sentence}</button
+        >
+      </li>
+    {/each}
+  </ul>
+{/if}
+{#if hidden.length}
+  <h3>Sight past bends <span class="faint">{hidden.length}{spaced ? '' : ', on its way'}</span></h3>
+  <ul class={hidden[0]!.bad} class:behind={!spaced} aria-label="Sight past bends">
+    {#each hidden.slice(0, whole ? undefined : most) as h (`${h.way} ${h.from_m}`)}
+      <li>
+        <button class="finding" onclick={() => (w.selection.axes.reveal(h.at_m), w.selection.setPlumb(h.at_m))}
+          >{h.sentence}</button
         >
       </li>
     {/each}
@@ -120,6 +134,9 @@
     float: right;
     padding-right: 4px;
     font-size: 12px;
+  }
+  .behind {
+    opacity: 0.45;
   }
   .remedy {
     display: flex;

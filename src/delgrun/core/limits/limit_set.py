@@ -149,6 +149,13 @@ class LimitSet:
         "word", "stopping sight", choices=SIGHT_CHECKS, first="advice",
         says="whether too little of it along the line, grades and both directions looked at, is a failure",
     )  # fmt: skip
+    drive_on: str = meant(
+        "word",
+        "drive on the",
+        choices=("right", "left"),
+        first="right",
+        says="in which lane sight past bends is looked at",
+    )
     intermediate_sight: str = meant(
         "word",
         "intermediate sight",

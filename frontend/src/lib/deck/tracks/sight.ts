@@ -1,4 +1,6 @@
+import type { Arrays } from '../../../api/binary';
 import type { ProductName } from '../../../api/fields';
+import { sameCase } from '../../state/figures.svelte';
 import { told } from '../../units';
 import { frame, label, type View } from '../draw';
 import { inks } from '../ink';
@@ -65,13 +67,44 @@ function drawWay(
   c.setLineDash([]);
 }
 
+/** Sight past bends of the line on screen; it follows once the hand rests. */
+function spaceOf(w: Work): Arrays | null {
+  const after = w.figures.after;
+  return after?.space && sameCase(after.of, w.case) ? after.arrays : null;
+}
+
+/** How far one sees past bends, where less than along the line itself. */
+function drawSpace(v: View, w: Work, y: (m: number, up: number) => number): void {
+  const a = spaceOf(w);
+  if (!a) return;
+  v.c.strokeStyle = inks().line;
+  v.c.lineWidth = 1.5;
+  for (const [seen, up] of [
+    [a.space_ahead!, 1],
+    [a.space_back!, -1],
+  ] as const) {
+    v.c.beginPath();
+    let pen = false;
+    for (let i = 0; i < seen.length; i++) {
+      const on = !Number.isNaN(seen[i]!);
+      if (on && pen) v.c.lineTo(v.x(a.space_at![i]!), y(seen[i]!, up));
+      else if (on) v.c.moveTo(v.x(a.space_at![i]!), y(seen[i]!, up));
+      pen = on;
+    }
+    v.c.stroke();
+  }
+}
+
 /** How far one sees from each place, ahead above the middle and back below it, against what is needed. */
-const sightTrack = (id: ProductName, name: string, title: string): TrackKind => ({
+const sightTrack = (id: ProductName, name: string, title: string, inSpace = false): TrackKind => ({
   id,
   name,
-  title: () => `${title}, ahead above and back below (dashed: needed; hatched: lacking)`,
+  title: (w) => {
+    const space = !inSpace ? '' : spaceOf(w) ? '; line: past bends' : '; past bends: on its way';
+    return `${title}, ahead above and back below (dashed: needed; hatched: lacking${space})`;
+  },
   height: 84,
-  needs: [id],
+  needs: inSpace ? [id, 'space'] : [id],
   draw: (v, w) => {
     const of = sightOf(w, id);
     if (!of) return;
@@ -88,6 +121,7 @@ const sightTrack = (id: ProductName, name: string, title: string): TrackKind => 
     frame(v);
     for (const { seen, needed, up } of of.ways)
       drawWay(v, of.s, seen, needed, (m) => mid - up * Math.min(m / (1.8 * most), 1) * room);
+    if (inSpace) drawSpace(v, w, (m, up) => mid - up * Math.min(m / (1.8 * most), 1) * room);
     v.c.strokeStyle = ink.faint;
     v.c.beginPath();
     v.c.moveTo(v.left, Math.round(mid) + 0.5);
@@ -108,7 +142,7 @@ const sightTrack = (id: ProductName, name: string, title: string): TrackKind => 
   },
 });
 
-export const sight = sightTrack('sight', 'Stopping sight', 'Stopping sight');
+export const sight = sightTrack('sight', 'Stopping sight', 'Stopping sight', true);
 export const headlight = sightTrack('headlight', 'Headlight sight', 'What headlights reach');
 export const intermediate = sightTrack('intermediate', 'Intermediate sight', 'Intermediate sight, of two on one lane');
 export const passing = sightTrack('passing', 'Passing sight', 'Passing sight');

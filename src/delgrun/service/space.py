@@ -1,0 +1,106 @@
+"""Sight in space of a case: both ways, in words, with the worst line of sight of each."""
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from delgrun.core.sight.along import Lack, Sight
+from delgrun.core.sight.space import LineOfSight, road_of, sight_in_space, worst_line
+from delgrun.core.units import say
+
+if TYPE_CHECKING:
+    from delgrun.service.case import Case
+
+
+FloatArray = NDArray[np.float64]
+Way = Literal["ahead", "back"]
+_WAYS: tuple[tuple[Way, str], ...] = (("ahead", "ahead"), ("back", "coming back"))
+
+
+@dataclass(frozen=True)
+class InSpace:
+    """Sight in the direction of chainage and against it, and the worst line of sight of each, if any lacks."""
+
+    ahead: Sight
+    back: Sight
+    worst: tuple[LineOfSight | None, LineOfSight | None]
+
+
+def sight_in_both_ways(case: "Case") -> InSpace:
+    """In the lane that is driven in, at half its width; what hides along the line itself is looked at too."""
+    c, limits = case.checked, case.limits.value
+    road = road_of(case.line, case.centreline.value, case.works.value, case.evaluation)
+    rules = limits.stopping()
+    lane = case.setting.value.lane_width_m / 2 * (1.0 if limits.drive_on == "right" else -1.0)
+    ahead = sight_in_space(road, rules, c.ahead, lane)
+    back = sight_in_space(road, rules, c.back, -lane, back=True)
+    worst = worst_line(road, rules, ahead, lane, back=False), worst_line(road, rules, back, -lane, back=True)
+    return InSpace(ahead, back, worst)
+
+
+@dataclass(frozen=True)
+class Hidden:
+    """A stretch that lacks sight in space, in words; `bad` as stopping sight is judged by the limits."""
+
+    way: Way
+    from_m: float
+    to_m: float
+    at_m: float
+    seen_m: float
+    needed_m: float
+    sentence: str
+    bad: Literal["fails", "advice"]
+
+
+@dataclass(frozen=True)
+class WorstFigures:
+    """The worst line of sight of a direction: its arrays are `space_<way>_...`; what hides it, in words."""
+
+    way: Way
+    eye_m: float
+    to_m: float
+    hidden_at_m: float
+    hidden_offset_m: float
+    sentence: str
+
+
+@dataclass(frozen=True)
+class SpaceFigures:
+    hidden: list[Hidden]
+    worst: list[WorstFigures]
+
+
+def space(case: "Case") -> tuple[SpaceFigures, dict[str, FloatArray]]:
+    """Sight for stopping past bends, NaN where nothing hides anything; and the worst lines of sight. [m]"""
+    found = case.in_space
+    mode = case.limits.value.stopping_sight
+    hidden: list[Hidden] = []
+    worst: list[WorstFigures] = []
+    arrays = {"space_at": found.ahead.at_m}
+    for (way, signed), sight, line in zip(_WAYS, (found.ahead, found.back), found.worst, strict=True):
+        arrays[f"space_{way}"] = np.where(np.isfinite(sight.seen_m), sight.seen_m, np.nan)
+        if mode != "off":
+            hidden += [_told(way, signed, lack, "fails" if mode == "fails" else "advice") for lack in sight.lacks]
+        if line is not None:
+            worst.append(WorstFigures(way, line.eye_m, line.to_m, line.hidden_at_m, line.hidden_offset_m, _why(line)))
+            for name in ("along_m", "chainage_m", "offset_m", "ray_m", "surface_m"):
+                arrays[f"space_{way}_{name.removesuffix('_m')}"] = getattr(line, name)
+    return SpaceFigures(hidden, worst), arrays
+
+
+def _why(line: LineOfSight) -> str:
+    side = "right" if line.hidden_offset_m > 0 else "left"
+    return say(
+        f"From {{a:chainage}} an object at {{b:chainage}} is hidden at {{h:chainage}}, {{o:length}} to the {side}",
+        a=line.eye_m, b=line.to_m, o=abs(line.hidden_offset_m), h=line.hidden_at_m,
+    )  # fmt: skip
+
+
+def _told(way: Way, words: str, lack: Lack, bad: Literal["fails", "advice"]) -> Hidden:
+    said = say(
+        "Past bends it sees {seen:about} of {needed:about} to stop, {way}, from {a:chainage} to {b:chainage}",
+        seen=lack.seen_m, needed=lack.needed_m, way=words, a=lack.from_m, b=lack.to_m,
+    )  # fmt: skip
+    return Hidden(way, lack.from_m, lack.to_m, lack.at_m, lack.seen_m, lack.needed_m, said, bad)
