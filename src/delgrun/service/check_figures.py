@@ -150,7 +150,7 @@ class BandFigures:
     reference, it has no `slack_m`.
     """
 
-    kind: Literal["control", "service"]
+    kind: Literal["control", "service", "depth"]
     row: int
     what: str
     points: int

@@ -81,7 +81,8 @@ def test_a_line_is_broken_exactly_when_a_limit_is(seed):
     x, z, length = some_line(seed)
     z = z * 0.1
     max_grade, crest, sag, least_length, least_spacing = 0.05, 1 / 2500, 1 / 2000, 30.0, 90.0
-    total = line_model.broken(x, z, length, max_grade, 0.0, crest, sag, least_length, least_spacing)
+    lim = np.tile([max_grade, max_grade, 0.0, least_spacing, 0.0, crest, sag, least_length], (len(x), 1))
+    total = line_model.broken(x, z, length, lim)
     line = as_grade_line(x, z, length)
     bad = (np.abs(line.grade) > max_grade).any()
     for i in range(1, len(x) - 1):

@@ -32,7 +32,7 @@ class Band:
     `why`: the reason.
     """
 
-    kind: Literal["control", "service"]
+    kind: Literal["control", "service", "depth"]
     row: int
     what: str
     chainage_m: FloatArray

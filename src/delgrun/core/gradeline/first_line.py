@@ -66,11 +66,11 @@ def first_line(
     s = np.linspace(start, end, int(min(max((end - start) / _STEP_M, 2), _MOST_PLACES)) + 1)
     z = np.interp(s, *ground)
     fit = Fit(s, z, limits, _end_levels((float(z[0]), float(z[-1])), end - start, limits), depths.cut_m, depths.fill_m)
-    spacing = max(limits.min_ip_spacing_m, limits.min_curve_length_m, 20.0)
+    straight = limits.min_tangent_m or 0.0
+    spacing = max(limits.min_ip_spacing_m, limits.min_curve_length_m + straight, 20.0)
     count = max(int((end - start) / spacing), 2)
-    close = Layout(
-        np.linspace(start, end, count + 1), np.concatenate([[0.0], np.full(count - 1, (end - start) / count), [0.0]])
-    )
+    curves = np.full(count - 1, (end - start) / count - straight)
+    close = Layout(np.linspace(start, end, count + 1), np.concatenate([[0.0], curves, [0.0]]))
     first = fit.levels(close, _BEND_M2)
     found = _few(fit, _merged(close, first, limits))
     # Few IPs may leave too little room for level controls; the close row had enough.
@@ -90,7 +90,7 @@ def _few(fit: Fit, few: Layout) -> tuple[Layout, FloatArray] | None:
             used = few.without_idle(level)
             if len(used.x) == len(few.x):
                 break
-            fewer = _with_curves(used.x)
+            fewer = _with_curves(used.x, fit.limits.min_tangent_m or 0.0)
             level = fit.levels(fewer, 0.0)
             few = fewer
     except DesignInputError:
@@ -134,8 +134,9 @@ def _merged(lay: Layout, level: FloatArray, limits: LimitSet) -> Layout:
         x.append(float(np.clip(meets, lay.x[i], lay.x[j])))
         i = j + 1
     x.append(float(lay.x[-1]))
-    spaced = _spaced(np.array(x), max(limits.min_ip_spacing_m, limits.min_curve_length_m))
-    return _with_curves(spaced)
+    straight = limits.min_tangent_m or 0.0
+    spaced = _spaced(np.array(x), max(limits.min_ip_spacing_m, limits.min_curve_length_m + straight))
+    return _with_curves(spaced, straight)
 
 
 def _spaced(x: FloatArray, least: float) -> FloatArray:
@@ -156,8 +157,10 @@ def _spaced(x: FloatArray, least: float) -> FloatArray:
     return np.array(out)
 
 
-def _with_curves(x: FloatArray) -> Layout:
+def _with_curves(x: FloatArray, straight_m: float) -> Layout:
     """Curves as long as there is room for: each to the middle of the way to the nearer neighbour, whole at an end.
+
+    Between two of them a straight is left.
 
     IPs stand at whole metres where there is room for that.
     """
@@ -166,8 +169,8 @@ def _with_curves(x: FloatArray) -> Layout:
     gap = np.diff(x)
     room = np.concatenate([[np.inf], gap]), np.concatenate([gap, [np.inf]])
     reach = [
-        np.where(np.arange(len(x)) == 1, room[0], room[0] / 2),
-        np.where(np.arange(len(x)) == len(x) - 2, room[1], room[1] / 2),
+        np.where(np.arange(len(x)) == 1, room[0], (room[0] - straight_m) / 2),
+        np.where(np.arange(len(x)) == len(x) - 2, room[1], (room[1] - straight_m) / 2),
     ]
     length = np.floor(2 * np.minimum(*reach))
     length[[0, -1]] = 0.0

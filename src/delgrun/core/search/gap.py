@@ -3,7 +3,7 @@
 import os
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 from delgrun.core.earthworks.evaluator import evaluate_levels
@@ -44,9 +44,9 @@ def gap_parts(
     if floor <= 0 or offered.cost / floor - 1 < _WORTH_IT:
         return ()
     lim = problem.limits
-    any_grade = replace(problem, limits=replace(lim, min_grade=0.0))
+    any_grade = problem.without(min_grade=0.0)
     near = {name: min(getattr(lim, name), _CLOSE_M) for name in ("min_curve_length_m", "min_ip_spacing_m")}
-    any_curve = replace(problem, limits=replace(any_grade.limits, **near))
+    any_curve = any_grade.without(**near, min_tangent_m=None)
     # Close enough to follow what sections show, but on a long road not more IPs than a moment allows.
     apart = max(1.3 * _CLOSE_M, float(problem.chainage_m[-1] - problem.chainage_m[0]) / _MOST_IPS)
     probes: dict[Why, Callable[[], Candidate]] = {}

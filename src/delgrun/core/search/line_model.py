@@ -6,6 +6,7 @@ Parameter 3 j + 0, 1, 2 is chainage X, level Z and curve length L of IP j.
 import numpy as np
 
 from delgrun.core.kernels import kernel
+from delgrun.core.search.local import CREST, FALL, FLATTEST, GREATEST, LENGTH, RISE, SAG, SPACING, STRAIGHT
 
 # Rows in metres of chainage or of grade are scaled to weigh like metres of level.
 _PER_CHAINAGE = 0.05
@@ -65,14 +66,44 @@ def jacobian(x, z, length, s):
 
 
 @kernel
-def limit_rows(
-    x, z, length, max_grade, max_fall, min_grade, crest, sag, least_length, least_spacing, margin, trust, moving
-):
+def _strictest(edges, values, which, a, b):
+    """The strictest value of one limit on a stretch; ranges that are only met at its ends do not count."""
+    if a < b:
+        low, high = np.searchsorted(edges[which], a, side="right"), np.searchsorted(edges[which], b, side="left")
+    else:
+        low, high = np.searchsorted(edges[which], a, side="left"), np.searchsorted(edges[which], b, side="right")
+    found = values[which, low]
+    for k in range(low + 1, high + 1):
+        found = max(found, values[which, k]) if which in GREATEST else min(found, values[which, k])
+    return found
+
+
+@kernel
+def limits_at(x, length, edges, values):
+    """(m, 8) limits of the tangent behind each IP and of the curve at it, by ranges: see `local.py`."""
+    m = x.shape[0]
+    out = np.zeros((m, 8))
+    for j in range(m):
+        start, end = x[j] - length[j] / 2, x[j] + length[j] / 2
+        for which in (CREST, SAG, LENGTH):
+            out[j, which] = _strictest(edges, values, which, start, end)
+        if j + 1 < m:
+            after = max(x[j + 1] - length[j + 1] / 2, end)
+            for which in (RISE, FALL, SPACING):
+                out[j, which] = _strictest(edges, values, which, x[j], x[j + 1])
+            for which in (FLATTEST, STRAIGHT):
+                out[j, which] = _strictest(edges, values, which, end, after)
+    return out
+
+
+@kernel
+def limit_rows(x, z, length, lim, margin, trust, moving):
     """Rows (7 sparse entries) and right-hand sides over changes of the parameters.
 
-    Grades, flattest grades and the sharpness of curves are linear in the levels; with `moving`, the
-    rows of chainage and length (spacing, overlap, least length, `trust` (3,) box) come in as well and
-    sharpness is linearised. `margin` keeps levels that far inside, for rounding afterwards. [m]
+    `lim` (m, 8): the limits of the tangent behind each IP and of the curve at it. Grades, flattest grades and the
+    sharpness of curves are linear in the levels; with `moving`, the rows of chainage and length (spacing, overlap and
+    shortest tangent, least length, `trust` (3,) box) come in as well and sharpness is linearised. `margin` keeps levels
+    that far inside, for rounding afterwards. [m]
     """
     m = x.shape[0]
     count = 16 * m
@@ -84,33 +115,36 @@ def limit_rows(
         d, dz = x[j + 1] - x[j], z[j + 1] - z[j]
         for side in (1.0, -1.0):
             col[r, 0], col[r, 1], col[r, 2], col[r, 3] = 3 * j, 3 * j + 1, 3 * j + 3, 3 * j + 4
-            most = max_grade if side > 0 else max_fall
+            most = lim[j, RISE] if side > 0 else lim[j, FALL]
             val[r, 0], val[r, 1], val[r, 2], val[r, 3] = most, -side, -most, side
             rhs[r] = most * d - side * dz - margin
             r += 1
-        if min_grade > 0:
+        least = lim[j, FLATTEST]
+        if least > 0:
             side = 1.0 if dz >= 0 else -1.0
             col[r, 0], col[r, 1], col[r, 2], col[r, 3] = 3 * j, 3 * j + 1, 3 * j + 3, 3 * j + 4
-            val[r, 0], val[r, 1], val[r, 2], val[r, 3] = -min_grade, side, min_grade, -side
-            rhs[r] = side * dz - min_grade * d - margin
+            val[r, 0], val[r, 1], val[r, 2], val[r, 3] = -least, side, least, -side
+            rhs[r] = side * dz - least * d - margin
             r += 1
         if moving:
+            # Between two curves there is a tangent of the least length, or where none is asked they may touch.
+            straight = lim[j, STRAIGHT] if 0 < j < m - 2 else 0.0
             col[r, 0], col[r, 1], col[r, 2], col[r, 3] = 3 * j, 3 * j + 3, 3 * j + 2, 3 * j + 5
             val[r, 0], val[r, 1] = _PER_CHAINAGE, -_PER_CHAINAGE
             val[r, 2] = val[r, 3] = _PER_CHAINAGE / 2
-            rhs[r] = (d - (length[j] + length[j + 1]) / 2) * _PER_CHAINAGE
+            rhs[r] = (d - (length[j] + length[j + 1]) / 2 - straight) * _PER_CHAINAGE
             r += 1
             if 0 < j < m - 2:
                 col[r, 0], col[r, 1] = 3 * j, 3 * j + 3
                 val[r, 0], val[r, 1] = _PER_CHAINAGE, -_PER_CHAINAGE
-                rhs[r] = (d - least_spacing) * _PER_CHAINAGE
+                rhs[r] = (d - lim[j, SPACING]) * _PER_CHAINAGE
                 r += 1
     for j in range(1, m - 1):
         d_in, d_out = x[j] - x[j - 1], x[j + 1] - x[j]
         g_in, g_out = (z[j] - z[j - 1]) / d_in, (z[j + 1] - z[j]) / d_out
         change = g_out - g_in
         for side in (1.0, -1.0):
-            bend = sag if side > 0 else crest
+            bend = lim[j, SAG] if side > 0 else lim[j, CREST]
             for c in range(3):
                 col[r, 2 * c], col[r, 2 * c + 1] = 3 * (j - 1 + c), 3 * (j - 1 + c) + 1
             val[r, 0], val[r, 1] = -g_in / d_in, 1 / d_in
@@ -126,7 +160,7 @@ def limit_rows(
             r += 1
         if moving:
             col[r, 0], val[r, 0] = 3 * j + 2, -_PER_CHAINAGE
-            rhs[r] = (length[j] - least_length) * _PER_CHAINAGE
+            rhs[r] = (length[j] - lim[j, LENGTH]) * _PER_CHAINAGE
             r += 1
             for p in range(3):
                 for side in (1.0, -1.0):
@@ -138,13 +172,11 @@ def limit_rows(
 
 
 @kernel
-def broken(x, z, length, max_grade, max_fall, min_grade, crest, sag, least_length, least_spacing):
+def broken(x, z, length, lim):
     """How far the limits are broken in all, in metres weighed like levels; 0 for a line within them."""
     m = x.shape[0]
     box = np.zeros(3)
-    _, _, rhs = limit_rows(
-        x, z, length, max_grade, max_fall, min_grade, crest, sag, least_length, least_spacing, 0.0, box, True
-    )
+    _, _, rhs = limit_rows(x, z, length, lim, 0.0, box, True)
     total = 0.0
     for r in range(rhs.shape[0]):
         total += max(-rhs[r], 0.0)

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from delgrun.core.controls.bands import AT_M, slack_of
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.checks import limit_uses
@@ -53,6 +54,8 @@ def _line_within(problem: SearchProblem, c: Candidate) -> GradeLine | None:
     except DesignInputError:
         return None
     ends = abs(c.z[0] - problem.start_level_m) + abs(c.z[-1] - problem.end_level_m)
-    if ends > LEVEL_TOLERANCE_M or any(u.fails for u in limit_uses(line, problem.limits)):
+    depths = [found for band in problem.limits.bands if band.kind == "depth" and (found := slack_of(line, band))]
+    too_deep = any(found.slack_m < -AT_M for found in depths)
+    if ends > LEVEL_TOLERANCE_M or too_deep or any(u.fails for u in limit_uses(line, problem.kept)):
         return None
     return line

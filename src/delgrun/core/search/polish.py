@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from delgrun.core.earthworks.evaluator import evaluate_levels
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search import line_model
 from delgrun.core.search.interior_point import minimise
 from delgrun.core.search.problem import SearchProblem
@@ -62,7 +63,7 @@ def assess(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatAr
         return Candidate(x, z, length, np.inf, np.inf)
     level, _, _ = line_model.jacobian(x, z, length, problem.chainage_m)
     lim = problem.limits
-    broken = line_model.broken(x, z, length, *limits_of(problem))
+    broken = line_model.broken(x, z, length, limits_of(problem, x, length))
     broken += held_broken_m(problem, x, z, length)
     # With one IP left, both tie-ins in grade leave it no place but one.
     for tie, at, by in ((lim.start, 1, x[1] - x[0]), (lim.end, -2, x[-2] - x[-1])):
@@ -77,10 +78,15 @@ def held_broken_m(problem: SearchProblem, x: FloatArray, z: FloatArray, length: 
     return held.broken_m(line_model.jacobian(x, z, length, held.chainage_m)[0]) if len(held.chainage_m) else 0.0
 
 
-def limits_of(problem: SearchProblem) -> tuple[float, float, float, float, float, float, float]:
-    """Steepest rise and fall, flattest grade, curvature of crest and sag, shortest curve, IP spacing."""
-    lim = problem.limits
-    return lim.max_grade, lim.fall, lim.min_grade, *problem.curvature, lim.min_curve_length_m, lim.min_ip_spacing_m
+def limits_of(problem: SearchProblem, x: FloatArray, length: FloatArray) -> FloatArray:
+    """(m, 8) the limits of the tangent behind each IP and of the curve at it."""
+    out: FloatArray = line_model.limits_at(x, length, problem.local.edges, problem.local.values)
+    return out
+
+
+def _least_apart_m(limits: LimitSet, curve_m: float) -> float:
+    """How close two IPs with curves of a length may stand, by the strictest limits that hold anywhere. [m]"""
+    return max(limits.min_ip_spacing_m, curve_m + (limits.min_tangent_m or 0.0))
 
 
 def tie_levels(
@@ -119,10 +125,11 @@ def dense_start(problem: SearchProblem, level_m: FloatArray, apart_m: float) -> 
     `level_m` (n,) is a first guess of the levels at the sections.
     """
     s, lim = problem.chainage_m, problem.limits
-    apart = max(apart_m, 1.02 * max(lim.min_ip_spacing_m, lim.min_curve_length_m, 20.0))
+    apart = max(apart_m, 1.02 * max(_least_apart_m(lim, lim.min_curve_length_m), 20.0))
     ips = max(int((s[-1] - s[0]) / apart), 2)
     x = np.linspace(s[0], s[-1], ips + 1)
-    curve = np.full(ips + 1, max(lim.min_curve_length_m, min(0.9 * apart, 0.98 * (x[1] - x[0]))))
+    room = x[1] - x[0] - (lim.min_tangent_m or 0.0)
+    curve = np.full(ips + 1, max(lim.min_curve_length_m, min(0.9 * apart, 0.98 * room)))
     curve[0] = curve[-1] = 0.0
     z = tie_levels(problem, x, np.interp(x, s, level_m))
     return level_line(problem, x, z, curve)
@@ -153,10 +160,10 @@ def _within(problem: SearchProblem, x: FloatArray, length: FloatArray) -> tuple[
     """Take the method's last millionths off rows that are exact in chainage and length."""
     length = np.maximum(length, problem.limits.min_curve_length_m)
     length[0] = length[-1] = 0.0
-    least = np.full(len(x) - 1, max(problem.limits.min_ip_spacing_m, problem.limits.min_curve_length_m))
+    least = np.full(len(x) - 1, _least_apart_m(problem.limits, problem.limits.min_curve_length_m))
     least[0] = least[-1] = problem.limits.min_curve_length_m / 2
     x = spread(x, least)
-    return x, shrink_to_fit(x, length)
+    return x, shrink_to_fit(x, length, problem.limits.min_tangent_m or 0.0)
 
 
 def spread(x: FloatArray, least: FloatArray) -> FloatArray:
@@ -171,12 +178,13 @@ def spread(x: FloatArray, least: FloatArray) -> FloatArray:
     return x
 
 
-def shrink_to_fit(x: FloatArray, length: FloatArray) -> FloatArray:
-    """Lengths cut where curves would overlap, both by the same share of what they have above the other's need."""
+def shrink_to_fit(x: FloatArray, length: FloatArray, straight_m: float = 0.0) -> FloatArray:
+    """Lengths cut in proportion where curves would overlap, or leave less than a straight between two of them."""
     length = length.copy()
     gap = np.diff(x)
     for j in range(len(gap)):
-        over = (length[j] + length[j + 1]) / 2 - gap[j]
+        straight = straight_m if 0 < j < len(gap) - 1 else 0.0
+        over = (length[j] + length[j + 1]) / 2 + straight - gap[j]
         if over > 0:
             total = length[j] + length[j + 1]
             share = length[j] / total
@@ -199,7 +207,7 @@ def _solve(
         x,
         z,
         length,
-        *limits_of(problem),
+        limits_of(problem, x, length),
         margin,
         trust if trust is not None else np.zeros(3),
         moving,
@@ -296,14 +304,14 @@ def cleaned(problem: SearchProblem, c: Candidate, *, longer: bool, margin: float
     """
     lim = problem.limits
     least_length = float(np.ceil(lim.min_curve_length_m))
-    least = np.full(len(c.x) - 1, float(np.ceil(max(lim.min_ip_spacing_m, least_length))))
+    least = np.full(len(c.x) - 1, float(np.ceil(_least_apart_m(lim, least_length))))
     least[0] = least[-1] = np.ceil(least_length / 2)
     x = spread(np.concatenate([c.x[:1], np.round(c.x[1:-1]), c.x[-1:]]), least)
     # Spreading from an end at an odd chainage leaves odd chainages behind: inward to the metre.
     x[1:-1] = np.round(x[1:-1] * 1000) / 1000
     length = np.maximum(np.ceil(c.length - 1e-6) if longer else np.round(c.length), least_length)
     length[0] = length[-1] = 0.0
-    length = np.maximum(np.floor(shrink_to_fit(x, length) + 1e-9), least_length)
+    length = np.maximum(np.floor(shrink_to_fit(x, length, lim.min_tangent_m or 0.0) + 1e-9), least_length)
     length[0] = length[-1] = 0.0
     out = level_line(problem, x, c.z, length, margin)
     z = np.round(out.z, 3)

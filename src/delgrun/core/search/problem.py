@@ -2,15 +2,18 @@
 
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.controls.bands import Band
 from delgrun.core.controls.held import Held, held_levels
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.convex import convex_tables
 from delgrun.core.search.cuts import Bends
+from delgrun.core.search.local import LocalLimits, local_limits
 
 FloatArray = NDArray[np.float64]
 
@@ -18,12 +21,28 @@ FloatArray = NDArray[np.float64]
 _LEAST_PRICE = 1e-8
 
 
+def has_depths(limits: LimitSet) -> bool:
+    """Whether a greatest depth of cut or fill is set anywhere."""
+    return any(v is not None for name in ("most_cut_m", "most_fill_m") for v in limits.steps(name).values)
+
+
+def depth_bands(limits: LimitSet, works: Earthworks) -> tuple[Band, ...]:
+    """Greatest depths as levels that a line keeps to at the sections, where they are set."""
+    s, ground = works.chainage_m, works.tables.centre_level_m
+    cut, fill = (limits.steps(name).at(s) for name in ("most_cut_m", "most_fill_m"))
+    return (
+        Band("depth", 0, "the deepest cut", s, ground - cut, 0.0, np.inf),
+        Band("depth", 1, "the highest fill", s, ground + fill, -np.inf, 0.0),
+    )
+
+
 @dataclass(frozen=True)
 class SearchProblem:
     """Least cost over grade lines from start to end under one set of limits.
 
     `start_level_m`, `end_level_m` are kept; `limits.start.grade` and `limits.end.grade` are kept where
-    they are set, and so is what level controls ask (`limits.bands`).
+    they are set, and so is what level controls ask (`limits.bands`). `ranged`: the limits with ranges that `limits` are
+    the strictest of, and `loose` the loosest.
     """
 
     works: Earthworks
@@ -32,12 +51,34 @@ class SearchProblem:
     start_level_m: float
     end_level_m: float
     loose: LimitSet | None = None
+    ranged: LimitSet | None = None
 
     @staticmethod
     def under(works: Earthworks, cost: CostModel, limits: LimitSet, ends: tuple[float, float]) -> "SearchProblem":
-        """A search under limits with ranges: lines keep the strictest everywhere, the bound knows the loosest only."""
+        """A search under limits with ranges, and greatest depths: lines keep what holds where they are.
+
+        Layouts of IPs are spaced by the strictest that holds anywhere.
+        """
+        limits = limits.with_bands((*limits.bands, *depth_bands(limits, works))) if has_depths(limits) else limits
         strict = limits.everywhere("strictest")
-        return SearchProblem(works, cost, strict, *ends, loose=limits.everywhere("loosest") if limits.ranges else None)
+        if not limits.ranges:
+            return SearchProblem(works, cost, strict, *ends)
+        return SearchProblem(works, cost, strict, *ends, loose=limits.everywhere("loosest"), ranged=limits)
+
+    @property
+    def kept(self) -> LimitSet:
+        """What lines are held to, ranges and all."""
+        return self.limits if self.ranged is None else self.ranged
+
+    @cached_property
+    def local(self) -> LocalLimits:
+        """The same by chainage."""
+        return local_limits(self.kept)
+
+    def without(self, **values: Any) -> "SearchProblem":
+        """The same under other values of some limits for the whole length."""
+        ranged = None if self.ranged is None else replace(self.ranged, **values)
+        return replace(self, limits=replace(self.limits, **values), ranged=ranged)
 
     @cached_property
     def loosened(self) -> "SearchProblem":
@@ -95,7 +136,7 @@ class SearchProblem:
     def held(self) -> Held:
         """Levels that lines keep to; a little within what level controls ask along stretches."""
         asked = held_levels(self.limits.bands, float(self.chainage_m[0]), float(self.chainage_m[-1]))
-        return asked.inward(*self.curvature)
+        return asked.inward(*self.loosened.curvature)
 
     @cached_property
     def row_penalty(self) -> float:

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.controls.bands import AT_M, Band
 from delgrun.core.controls.held import held_levels
+from delgrun.core.search.local import CREST, FALL, RISE, SAG
 from delgrun.core.search.problem import SearchProblem
 
 FloatArray = NDArray[np.float64]
@@ -102,25 +103,25 @@ def _wide(a: NDArray[np.generic], width: int, fill: float) -> NDArray[np.generic
 def free_curve_rows(problem: SearchProblem) -> Rows:
     """What every grade line obeys at the sections, whatever its IPs are.
 
-    Mean grade of an interval within the steepest; slope difference about a section within what the
+    Mean grade of an interval within the steepest, by range; slope difference about a section within what the
     sharpest curve could do over the hat function around it, (h1 + h2)/2 times the curvature; and
     next to a tie-in in grade, half of that; and level controls. The flattest grade is not convex and is left out, which
     keeps the bound valid.
     """
     s, lim = problem.chainage_m, problem.limits
-    crest, sag = problem.curvature
-    h = np.diff(s)
     points = _row_points(s)
-    made = _Rows(points, 3)
+    made, local = _Rows(points, 3), problem.local
     for i in range(len(s) - 1):
-        made.add([i, i + 1], [-1.0, 1.0], lim.max_grade * h[i])
-        made.add([i, i + 1], [1.0, -1.0], lim.fall * h[i])
+        made.add([i, i + 1], [-1.0, 1.0], local.over(RISE, s[i], s[i + 1]))
+        made.add([i, i + 1], [1.0, -1.0], local.over(FALL, s[i], s[i + 1]))
     at = s[points]
     h = np.diff(at)
     for i in range(1, len(at) - 1):
         width = np.array([(h[i - 1] + h[i]) / 2])
+        crest, sag = (local.loosest(which, at[i - 1], at[i + 1]) for which in (CREST, SAG))
         made.bend(at, i, width, float(sag * width[0] ** 2))
         made.bend(at, i, -width, float(crest * width[0] ** 2))
+    crest, sag = problem.curvature
     if lim.start.grade is not None:
         made.add(points[:2], [-1.0, 1.0], lim.start.grade * h[0] + sag * h[0] ** 2 / 2)
         made.add(points[:2], [1.0, -1.0], -lim.start.grade * h[0] + crest * h[0] ** 2 / 2)

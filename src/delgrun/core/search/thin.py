@@ -54,7 +54,7 @@ def thinned(problem: SearchProblem, start: Candidate, stop: Callable[[], bool], 
         yield current
 
 
-def _merged(ips: Ips, j: int) -> Ips | None:
+def _merged(ips: Ips, j: int, straight_m: float) -> Ips | None:
     """IPs j and j + 1 as one where the outer tangents meet, its curve reaching over both."""
     x, z, length = ips
     g_in = (z[j] - z[j - 1]) / (x[j] - x[j - 1])
@@ -68,7 +68,10 @@ def _merged(ips: Ips, j: int) -> Ips | None:
     # A parabola over both curves from their outer ends is symmetrical only by chance: take the longer
     # half where there is room, as the levels are solved again anyway.
     half = max(at - (x[j] - length[j] / 2), x[j + 1] + length[j + 1] / 2 - at)
-    room = min(at - x[j - 1] - length[j - 1] / 2, x[j + 2] - length[j + 2] / 2 - at)
+    room = min(
+        at - x[j - 1] - length[j - 1] / 2 - (straight_m if j > 1 else 0.0),
+        x[j + 2] - length[j + 2] / 2 - at - (straight_m if j + 2 < len(x) - 1 else 0.0),
+    )
     new_z = z[j] + g_in * (at - x[j])
     return _rebuilt(ips, j, 2, (at, new_z, 2 * min(half, room)))
 
@@ -81,9 +84,9 @@ def _rebuilt(ips: Ips, j: int, gone: int, new: tuple[float, float, float] | None
     return parts[0], parts[1], parts[2]
 
 
-def _without(ips: Ips, j: int, gone: int) -> Ips | None:
+def _without(ips: Ips, j: int, gone: int, straight_m: float) -> Ips | None:
     """Without IP j, or with IPs j and j + 1 as one where that can be."""
-    return _rebuilt(ips, j, 1, None) if gone == 1 else _merged(ips, j)
+    return _rebuilt(ips, j, 1, None) if gone == 1 else _merged(ips, j, straight_m)
 
 
 def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]]:
@@ -96,7 +99,7 @@ def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]
     cc, cf, _, _, shr = problem.money
     on_cut, on_fill = problem.works.weight_m * (cc - price * shr), problem.works.weight_m * (cf + price)
     tables = problem.works.tables
-    last = len(c.x) - 1
+    last, straight = len(c.x) - 1, problem.limits.min_tangent_m or 0.0
 
     def cost(part: Ips, a: int, b: int) -> float:
         level = line_model.jacobian(*part, problem.chainage_m[a:b])[0]
@@ -113,12 +116,12 @@ def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]
                 continue
             lo, hi = max(j - _BESIDE, 0), min(j + gone + _BESIDE, last)
             here: Ips = (c.x[lo : hi + 1], c.z[lo : hi + 1], c.length[lo : hi + 1])
-            less = _without(here, j - lo, gone)
+            less = _without(here, j - lo, gone, straight)
             if less is None or (np.diff(less[0]) < 1.0).any():
                 continue
             less = (less[0], tie_levels(problem, less[0], less[1], start=lo == 0, end=hi == last), less[2])
             a, b = np.searchsorted(problem.chainage_m, (here[0][0], here[0][-1])).tolist()
-            broken = line_model.broken(*less, *limits_of(problem)) + held_broken_m(problem, *less)
+            broken = line_model.broken(*less, limits_of(problem, less[0], less[2])) + held_broken_m(problem, *less)
             merit = cost(less, a, b) - cost(here, a, b) + problem.row_penalty * 0.01 * max(broken - KEPT_M, 0.0)
             out.append((merit, j, gone))
     return sorted(out)
@@ -140,7 +143,7 @@ def _apply(problem: SearchProblem, c: Candidate, removals: list[tuple[float, int
         return None
     ips: Ips = (c.x, c.z, c.length)
     for j, gone in sorted(chosen, reverse=True):
-        less = _without(ips, j, gone)
+        less = _without(ips, j, gone, problem.limits.min_tangent_m or 0.0)
         if less is None:
             return None
         ips = less

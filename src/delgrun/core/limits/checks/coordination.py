@@ -91,13 +91,13 @@ def _phase(c: Checked) -> Iterator[LimitUse]:
 
 def _beyond_crest(c: Checked) -> Iterator[LimitUse]:
     """Bends that begin just behind a crest, in either direction of travel."""
-    reach = c.limits.design_speed_kmh / 3.6 * _SURPRISE_S
     curves = _Curves(c)
     starts, ends = [b.from_m for b in c.bends], [b.to_m for b in c.bends]
     for ip, start, end, change in zip(curves.ip, curves.start, curves.end, curves.change, strict=True):
         if change > -_PRONOUNCED:
             continue
         top = (start + end) / 2
+        reach = c.limits.over("design_speed_kmh", top, top) / 3.6 * _SURPRISE_S
         for b in c.bends[bisect_left(starts, top) : bisect_right(starts, end + reach)]:
             yield LimitUse("bend_beyond_crest", top, b.from_m, b.from_m - top, end + reach - top, None, ip, b.words)
         for b in c.bends[bisect_left(ends, start - reach) : bisect_right(ends, top)]:
@@ -107,15 +107,16 @@ def _beyond_crest(c: Checked) -> Iterator[LimitUse]:
 
 def _at_foot(c: Checked) -> Iterator[LimitUse]:
     """Sharp bends that begin at the foot of a steep grade, in either direction of travel."""
-    speed = c.limits.design_speed_kmh
-    reach = speed / 3.6 * _SURPRISE_S
     line = c.line
-    sharp = [b for b in c.bends if b.allowed_kmh < speed + _SHARP_KMH]
+    sharp = [b for b in c.bends if b.allowed_kmh < c.limits.over("design_speed_kmh", b.from_m, b.to_m) + _SHARP_KMH]
     starts, ends = [b.from_m for b in sharp], [b.to_m for b in sharp]
     for i, grade in enumerate(line.grade.tolist()):
         head, foot = float(line.chainage_m[i]), float(line.chainage_m[i + 1])
-        if abs(grade) < _STEEP * c.limits.max_grade or foot - head < _STEEP_LENGTH_M:
+        if abs(grade) < _STEEP * c.limits.over("max_grade", head, foot) or foot - head < _STEEP_LENGTH_M:
             continue
+        at = foot if grade < 0 else head
+        speed = c.limits.over("design_speed_kmh", at, at)
+        reach = speed / 3.6 * _SURPRISE_S
         if grade < 0:
             for b in sharp[bisect_left(starts, foot - reach) : bisect_right(starts, foot + reach)]:
                 yield LimitUse("bend_at_foot", foot, max(foot, b.from_m), -grade, speed, None, i, b.words)
@@ -126,10 +127,10 @@ def _at_foot(c: Checked) -> Iterator[LimitUse]:
 
 
 def _broken_back_bends(c: Checked) -> Iterator[LimitUse]:
-    least = _STRAIGHT_M_PER_KMH * c.limits.design_speed_kmh
     chainage = c.line.chainage_m
     for a, b in zip(c.bends, c.bends[1:], strict=False):
         straight = b.from_m - a.to_m
+        least = _STRAIGHT_M_PER_KMH * c.limits.over("design_speed_kmh", a.to_m, max(b.from_m, a.to_m))
         # Bends that touch are one compound bend.
         if (a.radius_m > 0) == (b.radius_m > 0) and 1e-3 < straight < least:
             ip = int(np.clip(np.searchsorted(chainage, a.to_m, side="right") - 1, 0, len(chainage) - 1))
@@ -141,10 +142,10 @@ def _broken_back_bends(c: Checked) -> Iterator[LimitUse]:
 
 
 def _broken_back_curves(c: Checked) -> Iterator[LimitUse]:
-    least = _TANGENT_M_PER_KMH * c.limits.design_speed_kmh
     v = _Curves(c)
     for k in range(len(v.ip) - 1):
         tangent = v.start[k + 1] - v.end[k]
+        least = _TANGENT_M_PER_KMH * c.limits.over("design_speed_kmh", v.end[k], max(v.start[k + 1], v.end[k]))
         if v.change[k] * v.change[k + 1] > 0 and 1e-3 < tangent < least:
             about = f"{_kind(v.change[k])}s"
             yield LimitUse("broken_back_curves", v.end[k], v.start[k + 1], tangent, least, None, v.ip[k], about)

@@ -25,6 +25,7 @@ SHORTEST_TANGENT = Check(
     measure="length",
     row="tangent",
     place="stretch",
+    searched=True,
     uses=_uses,
     # As much of the curve before it as makes up for the shortfall.
     remedies=lambda c, u, _mends: shortened(c, u, float(c.line.curve_length_m[u.ip]) - 2 * (u.limit - u.value)),
