@@ -25,6 +25,7 @@ def test_too_little_sight_is_advice_or_a_failure_as_is_chosen(page: Page, progra
     offer.get_by_text("Where each value comes from").click()
     expect(offer.get_by_role("listitem").filter(has_text="K of crests")).to_contain_text("eye 1.1 m, object 0.2 m")
     page.get_by_role("button", name="Keep mine").click()
+    page.get_by_role("button", name="Show", exact=True).click()
     advice = page.get_by_label("Advice").get_by_text("Stopping sight")
     expect(advice.first).to_be_visible()
     failures = page.locator('.ledger [data-item="worst"]').inner_text()
@@ -150,10 +151,9 @@ def test_a_safe_road_from_its_limits_to_the_list_that_a_checker_signs(page: Page
     count = hidden.count()
     expect(hidden.first).to_contain_text("short by")
     hidden.first.click()
-    fails.get_by_role("button", name="Lengthen the curve").first.click()
+    fails.locator("li.open .remedy").first.click()
     revision = saved_after(page, revision)
-    expect(hidden).to_have_count(0)
-    assert count > 0
+    assert hidden.count() < count
     page.get_by_role("button", name="Show", exact=True).click()
     expect(page.get_by_label("Advice").get_by_text("Slow truck").first).to_be_visible()
     expect(page.locator('[data-track="sight"]')).to_contain_text("line: past bends")

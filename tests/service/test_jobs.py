@@ -1,5 +1,6 @@
 """Searches as jobs: looking never writes, a defect is told, and what was cut off goes on from its best."""
 
+from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
 
@@ -149,11 +150,15 @@ def test_an_attempt_that_lost_its_job_writes_nothing_more(projects, demo):
 
 def test_an_impossible_search_fails_with_the_reason(projects, demo):
     state = projects.states.newest(demo)
-    # 11 % on average, where 8 % is the steepest.
-    from dataclasses import replace
-
+    # 11 % on average, where 8 % is the steepest: it is not begun.
     to = Saving(project_id=demo, base=state.revision)
     base = projects.save(to, "Limits", {LIMITS.name: replace(state.limits, end_level_m=627.0)})
+    with pytest.raises(DesignInputError, match=r"are 11\.28 %, and the steepest grade is 8\.00 %"):
+        jobs.start(projects, demo, "search", base, "line-1")
+    base = projects.turn(Saving(project_id=demo, base=base), "undo")
+    # Curves that no line has room for are found out only by the search.
+    flat = replace(state.limits, min_crest_k_m_per_pct=3e4, min_sag_k_m_per_pct=3e4)
+    base = projects.save(Saving(project_id=demo, base=base), "Limits", {LIMITS.name: flat})
     number = jobs.start(projects, demo, "search", base, "line-1")
     jobs.run(projects, number)
     failed = state_of(projects, demo, number)

@@ -75,4 +75,6 @@ def test_lines_and_notes_follow_and_what_falls_off_is_named():
     assert [(r.from_m, r.to_m) for r in kept.rows] == [(0.0, 250.0)] and says == ["“bridge” at 0+005.00"]
     # Nothing moved, nothing changed: not to the last digit.
     assert carried(design, Carry(OLD, OLD, "chainage"), 0.0, OLD.end_chainage_m, "centreline") == (design, [])
-    assert {k.name for k in KINDS if stands_at_chainages(k.cls)} == {"line", "notes", "equations", "ranges"}
+    assert {k.name for k in KINDS if stands_at_chainages(k.cls)} == {
+        "line", "notes", "equations", "ranges", "controls"
+    }  # fmt: skip

@@ -8,7 +8,7 @@ import numpy as np
 from delgrun.core.earthworks.evaluator import Evaluation
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.around import Around
-from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, SetLength, apply_edit
+from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, Repair, SetLength, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import IpNumber
 from delgrun.core.gradeline.ranges import MoveMany
@@ -92,6 +92,25 @@ def lengthened(c: Checked, u: LimitUse, mends: Mends) -> Iterator[Remedy]:
         middle = (least + most) // 2
         least, most = (least, middle) if mends(of(middle)) else (middle, most)
     yield Remedy(say("Lengthen the curve to {m:size}", m=float(most)), of(most))
+
+
+def eased(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[Remedy]:
+    """The IP moved, down (sign -1) or up, by as little as mends with a curve as long as there is room for then."""
+    if not 0 < u.ip < len(c.line.ips) - 1:
+        return
+
+    def moved(centimetres: int) -> Repair:
+        ips = list(c.line.ips)
+        ips[u.ip] = replace(ips[u.ip], level_m=round(ips[u.ip].level_m + sign * centimetres / 100, 3))
+        length = float(np.floor(GradeLine(tuple(ips)).room_m(u.ip)))
+        ips[u.ip] = replace(ips[u.ip].freed(), curve_length_m=length)
+        words = f"{'Lower' if sign < 0 else 'Lift'} this IP by {{m:length}}, its curve to {{l:size}}"
+        return Repair(words=say(words, m=centimetres / 100, l=length)[:200], ips=tuple(ips))
+
+    least = least_move(mends, moved)
+    if least is not None:
+        edit = moved(least)
+        yield Remedy(edit.words, edit)
 
 
 def shortened(c: Checked, u: LimitUse, length_m: float) -> Iterator[Remedy]:

@@ -4,8 +4,8 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 
-from delgrun.core.limits.check import Check, Checked, LimitUse, SightKind, share
-from delgrun.core.limits.remedies import lengthened, moved_level
+from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, SightKind, share
+from delgrun.core.limits.remedies import eased, lengthened, moved_level
 from delgrun.core.runs import runs
 from delgrun.core.sight.along import Sight
 from delgrun.core.sight.passing import share_of
@@ -40,6 +40,16 @@ def _use(
     return LimitUse(check, *stretch, seen_m, needed_m, needed_m / max(seen_m, 1e-9), ip, say(about, s=top_m))
 
 
+def _eased(c: Checked, u: LimitUse, mends: Mends) -> Iterator[Remedy]:
+    """A longer curve, the IP moved to what bends less, or where there is no room for such a curve both."""
+    sign = -1.0 if c.line.change_of_grade(u.ip) < 0 else 1.0
+    longer = list(lengthened(c, u, mends))
+    yield from longer
+    yield from moved_level(c, u, mends, sign)
+    if not longer:
+        yield from eased(c, u, mends, sign)
+
+
 def _check(kind: SightKind, mode: str, words: str) -> Check:
     field = f"{kind}_sight"
     check = field if mode == "fails" else f"{field}_advice"
@@ -55,10 +65,7 @@ def _check(kind: SightKind, mode: str, words: str) -> Check:
         place="stretch",
         advice=mode == "advice",
         uses=uses,
-        remedies=lambda c, u, mends: (
-            *lengthened(c, u, mends),
-            *moved_level(c, u, mends, -1.0 if c.line.change_of_grade(u.ip) < 0 else 1.0),
-        ),
+        remedies=_eased,
         say=lambda u: say(
             words + " {seen:length} of {needed:length}, short by {short:length}, {about}",
             seen=u.value, needed=u.limit, short=u.limit - u.value, about=u.about,
