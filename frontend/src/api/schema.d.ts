@@ -1430,7 +1430,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "control" | "service";
+            kind: "control" | "service" | "depth";
             /**
              * Level M
              * @default null

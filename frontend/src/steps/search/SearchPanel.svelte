@@ -4,13 +4,11 @@
   import type { Ledger } from '../../api/client';
   import type { DimensionName } from '../../api/fields';
   import { chainage, percent, signedWhole, whole } from '../../lib/format';
-  import { rangesOf } from '../../lib/state/ranges';
   import { useWork } from '../../lib/state/work.svelte';
 
   const w = useWork();
   const s = $derived(w.jobs.job);
   const live = $derived(w.jobs.live);
-  const ranged = $derived(rangesOf(w).length > 0);
   const found = $derived(s?.result?.offered ?? null);
   const present = $derived(w.ledger);
   const currency = $derived(w.project?.cost?.currency ?? '');
@@ -64,12 +62,10 @@
   Looks for the line that costs least under the present limits, from tie-in to tie-in of “{w.line?.name ?? ''}”, and
   proves how much cheaper any line could be at most.
 </p>
-{#if ranged}
-  <p class="caution">
-    There are ranges with limits of their own: lines are sought that keep the strictest of them everywhere, and the
-    bound knows the loosest only. Sight, depths, trucks and shortest tangents are not looked at by the search.
-  </p>
-{/if}
+<p class="faint">
+  Lines keep grades, K of every kind, curves, spacing, tangents, depths, level controls and services, each where it
+  holds. Not looked at: sight along the line, trucks, long grades, passing, drainage of curves, flattest in a cut.
+</p>
 <div class="buttons">
   <button class="btn btn-primary btn-sm" disabled={live || !w.line} onclick={() => void w.startSearch()}>Search</button>
   {#if live}<button class="btn btn-sm" onclick={() => w.project && void w.jobs.stop(w.project.id)}
@@ -102,8 +98,8 @@
       {/if}
     </dl>
     <p class="faint">
-      No line under these limits costs less than the bound, whatever its IPs. It leaves the flattest grade out; the
-      found line keeps it.
+      No line under these limits costs less than the bound, whatever its IPs. It leaves the flattest grade and the
+      shortest tangent out, and knows shortest curves and spacing where they are loosest; the found line keeps them.
     </p>
   {/if}
   {#if found && present}
