@@ -1,45 +1,58 @@
-"""One move of a line of 10 km with about 60 IPs: its earthworks, sight both ways, trucks, and every check under ranges.
+"""One move of a line of 10 km with about 60 IPs: its earthworks, sight both ways, trucks, and every check under ranges,
+level controls and services; then what follows at rest.
 
 `PYTHONPATH=src:benchmarks .venv/bin/python benchmarks/checks.py`
 """
 
 import time
+from dataclasses import replace
 
 import numpy as np
 
 import roads
+from delgrun.core.controls.bands import Band, slack_of
 from delgrun.core.earthworks.evaluator import evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.check import Checked
-from delgrun.core.limits.checks import all_uses
+from delgrun.core.limits.checks import CHECKS, all_uses
 from delgrun.core.limits.ranges import LimitRange
+from delgrun.core.limits.remedies import remedies
+from delgrun.core.sight.space import road_of, sight_in_space
 from delgrun.core.trucks.trucks import Truck
 
-IPS, MOVES = 62, 200
+IPS, MOVES, RESTS = 62, 300, 12
 
 
 def main() -> None:
-    problem = roads.long_road(10_000).problem()
+    road = roads.long_road(10_000)
+    problem = road.problem()
     s, ground = problem.works.chainage_m, problem.works.tables.centre_level_m
     at = np.linspace(s[0], s[-1], IPS)
     ips = [
         Ip(chainage_m=float(x), level_m=float(z), curve_length_m=100.0 if 0 < i < IPS - 1 else 0.0)
         for i, (x, z) in enumerate(zip(at, np.interp(at, s, ground), strict=True))
     ]
-    limits = problem.limits.with_ranges(
-        [
-            LimitRange(from_m=1000, to_m=2500, design_speed_kmh=50, max_grade=0.06),
-            LimitRange(from_m=1500, to_m=1700, max_grade=0.04),
-            LimitRange(from_m=6000, to_m=8000, most_cut_m=6, most_fill_m=8, min_tangent_m=30),
-        ]
-    )
+    ranges = [
+        LimitRange(from_m=1000, to_m=2500, design_speed_kmh=50, max_grade=0.06),
+        LimitRange(from_m=1500, to_m=1700, max_grade=0.04),
+        LimitRange(from_m=6000, to_m=8000, most_cut_m=6, most_fill_m=8, min_tangent_m=30),
+    ]
+    # Ten level controls, half of them over the ground of a hundred metres, and a pipe of 240 places.
+    bands = []
+    for k in range(10):
+        a = 500.0 + 900 * k
+        where = np.arange(a, a + 100, 1.0) if k % 2 else np.array([a, a + 50])
+        bands.append(Band("control", k, f"control {k}", where, np.interp(where, s, ground) - 6, 0.0, np.inf))
+    where = np.linspace(4200.0, 4230.0, 240)
+    bands.append(Band("service", 0, "pipe", where, np.interp(where, s, ground) - 5, 0.0, np.inf, joined=False))
+    limits = problem.limits.with_ranges(ranges).with_bands(bands)
     rng = np.random.default_rng(3)
-    names = ("earthworks", "sight, both ways", "trucks, both ways", "all checks", "together")
+    names = ("earthworks", "sight, both ways", "trucks, both ways", "all checks", "room in controls", "together")
     took = np.zeros((MOVES, len(names)))
     for k in range(MOVES + 5):
         i = int(rng.integers(1, IPS - 1))
-        moved = Ip(**{**vars(ips[i]), "level_m": ips[i].level_m + float(rng.normal(0, 0.5))})
+        moved = replace(ips[i], level_m=ips[i].level_m + float(rng.normal(0, 0.5)))
         clock = [time.perf_counter()]
         line = GradeLine((*ips[:i], moved, *ips[i + 1 :]))
         checked = Checked(line, limits, problem.works, evaluate_line(problem.works, line, problem.cost), truck=Truck())
@@ -50,11 +63,26 @@ def main() -> None:
         clock.append(time.perf_counter())
         uses = all_uses(checked)
         clock.append(time.perf_counter())
+        _ = [slack_of(line, band) for band in limits.bands]
+        clock.append(time.perf_counter())
         if k >= 5:
             took[k - 5] = 1e3 * np.array([*np.diff(clock), clock[-1] - clock[0]])
     print(f"{len(s)} sections, {len(checked.ahead.at_m)} eyes, {len(uses)} uses")
     for name, (median, p95) in zip(names, np.percentile(took, [50, 95], axis=0).T, strict=True):
         print(f"| {name} | {median:.1f} ms | {p95:.1f} ms |")
+    rests = np.zeros((RESTS, 2))
+    for k in range(RESTS):
+        began = time.perf_counter()
+        assert checked.evaluation is not None
+        seen = road_of(checked.line, road.centreline, problem.works, checked.evaluation)
+        lane = problem.works.typical.lane_width_m / 2
+        for back, way in ((False, checked.ahead), (True, checked.back)):
+            sight_in_space(seen, limits.stopping(), way, -lane if back else lane, back=back)
+        rests[k, 0] = time.perf_counter() - began
+        found = remedies(checked, CHECKS, lambda line: evaluate_line(problem.works, line, problem.cost))
+        rests[k, 1] = time.perf_counter() - began - rests[k, 0]
+    for name, seconds in zip(("sight past bends, both ways", f"{len(found)} remedies"), rests.T, strict=True):
+        print(f"| {name} | {np.median(seconds):.2f} s | {seconds.max():.2f} s |")
 
 
 if __name__ == "__main__":

@@ -165,6 +165,16 @@ class GradeLine:
         """K of the curve at interior IP i where it is sharpest; infinite without change of grade. [m/%]"""
         return self.curve(i).k_m_per_pct
 
+    @cached_property
+    def changes(self) -> list[float]:
+        """A of each inner IP, in order. [m/m]"""
+        return np.diff(self.grade).tolist()  # type: ignore[no-any-return]
+
+    @cached_property
+    def k_m_per_pct(self) -> list[float]:
+        """K of the curve of each IP, infinite at the ends. [m/%]"""
+        return [np.inf, *(self.k(i) for i in range(1, len(self.ips) - 1)), np.inf]
+
     def room_m(self, i: int) -> float:
         """Longest curve of its shape there is room for at IP i: up to the neighbours' curves. [m]"""
         if i in (0, len(self.ips) - 1):
@@ -176,16 +186,19 @@ class GradeLine:
 
     def turning_points(self) -> list[tuple[float, float, str]]:
         """High and low points as (chainage [m], level [m], "high" or "low"), in order."""
-        out = []
-        for i in range(1, len(self.ips) - 1):
-            g1, g2 = float(self.grade[i - 1]), float(self.grade[i])
-            x = self.curve(i).turning_m
-            if x is None and self.ips[i].curve_length_m == 0 and g1 * g2 < 0:
-                x = 0.0
-            if x is not None:
-                s = float(self.curve_start_m[i] + x)
-                out.append((s, float(self.levels(np.array([s]))[0]), "high" if g1 > 0 else "low"))
-        return out
+        return self._turning
+
+    @cached_property
+    def _turning(self) -> list[tuple[float, float, str]]:
+        found = []
+        grade = self.grade.tolist()
+        for i, ip in enumerate(self.ips[1:-1], 1):
+            if grade[i - 1] * grade[i] < 0:
+                x = self.curve(i).turning_m if ip.curve_length_m > 0 else 0.0
+                if x is not None:
+                    found.append((float(self.curve_start_m[i] + x), "high" if grade[i - 1] > 0 else "low"))
+        levels = self.levels(np.array([s for s, _ in found])).tolist()
+        return [(s, z, kind) for (s, kind), z in zip(found, levels, strict=True)]
 
     def conflict(self) -> str | None:
         """Why the line cannot stand, in a sentence; None when it can."""

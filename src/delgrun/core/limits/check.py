@@ -160,8 +160,9 @@ class Check:
     about: its IP, or the stretch of chainage. `searched`: the search keeps it. `advice`: not keeping it is
     no failure; `group` names checks that are shown together. `limit` is the field of the limits that says
     what is allowed, `measure` the dimension of value and limit, `source` where a rule comes from that is no
-    field. `uses` yields every stretch with its use, `say` words one that fails (without the place),
-    `remedies` yields edits that may mend it, given a test of whether an edit does.
+    field. `on_ground`: it looks at the earthworks; `near_m`: what is further from an IP changes nothing that
+    it says of the IP (0: all may). `uses` yields every stretch with its use, `say` words one that fails
+    (without the place), `remedies` yields edits that may mend it, given a test of whether an edit does.
     """
 
     id: str
@@ -176,6 +177,8 @@ class Check:
     limit: str = ""
     measure: str = ""
     source: str = ""
+    on_ground: bool = False
+    near_m: float = 0.0
     remedies: Callable[[Checked, LimitUse, Mends], Iterable[Remedy]] = no_remedies
 
 

@@ -136,8 +136,15 @@ class Steps:
                 found = value if found is None else self._stricter(found, value)
         return found
 
+    @property
+    def free(self) -> bool:
+        """Whether nothing is asked anywhere."""
+        return not any(self.values)
+
     def over(self, from_m: float, to_m: float) -> float | None:
         """The strictest value on a stretch; at one chainage the strictest of what meets there."""
+        if not self.edges:
+            return self.values[0]
         if from_m < to_m:
             low, high = bisect_right(self.edges, from_m), bisect_left(self.edges, to_m)
         else:
@@ -152,6 +159,9 @@ class Steps:
 
     def along(self, from_m: float, to_m: float) -> Iterator[tuple[float, float, float | None]]:
         """Stretches of a stretch with one value each: (from, to, value)."""
+        if not self.edges:
+            yield from_m, to_m, self.values[0]
+            return
         low, high = bisect_right(self.edges, from_m), bisect_left(self.edges, to_m)
         inner = [e for e in self.edges[low:high] if from_m < e < to_m]
         bounds = [from_m, *inner, to_m]

@@ -193,8 +193,20 @@ class _Tried:
         own = [check for check in self.checks if check.id in self.ids and not check.searched]
         if not own:
             return True
-        whole = replace(plain, works=self.before.works, evaluation=self.evaluate(line), bends=self.before.bends)
-        return not any(u.fails and u.ip == self.at for check in own for u in check.uses(whole))
+        part, skipped = self._near(line, min(check.near_m or np.inf for check in own))
+        whole = replace(plain, line=part, works=self.before.works, bends=self.before.bends)
+        if any(check.on_ground for check in own):
+            whole = replace(whole, evaluation=self.evaluate(line))
+        return not any(u.fails and u.ip + skipped == self.at for check in own for u in check.uses(whole))
+
+    def _near(self, line: GradeLine, near_m: float) -> tuple[GradeLine, int]:
+        """The part of a line about the IP, and how many IPs it leaves out before."""
+        s = line.chainage_m
+        at = s[min(self.at, len(s) - 1)]
+        first = max(int(np.searchsorted(s, at - near_m)) - 1, 0)
+        last = min(int(np.searchsorted(s, at + near_m)) + 1, len(s) - 1)
+        ips = line.ips[first : last + 1]
+        return GradeLine((ips[0].freed(0.0), *ips[1:-1], ips[-1].freed(0.0))), first
 
     def _fine(self, u: LimitUse) -> bool:
         if not u.fails:

@@ -31,13 +31,15 @@ class _KindOfCurve:
     limit: str
 
     def __call__(self, c: Checked) -> Iterator[LimitUse]:
-        start, end = c.line.curve_start_m, c.line.curve_end_m
-        for i in range(1, len(c.line.ips) - 1):
-            change = c.line.change_of_grade(i)
+        steps = c.limits.steps(self.limit)
+        if steps.free:
+            return
+        start, end, of_k = c.line.curve_start_m.tolist(), c.line.curve_end_m.tolist(), c.line.k_m_per_pct
+        for i, change in enumerate(c.line.changes, 1):
             if change * self.sign > NO_CHANGE and not needs_no_curve(c, i):
-                k, a, b = float(c.line.k(i)), float(start[i]), float(end[i])
+                k, a, b = of_k[i], start[i], end[i]
                 # A curve keeps what holds in every range that it touches.
-                least = c.limits.steps(self.limit).over(a, b)
+                least = steps.over(a, b)
                 if least is not None:
                     yield LimitUse(self.check, a, b, k, least, share(least, k), i)
 

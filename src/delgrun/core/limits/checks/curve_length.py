@@ -13,8 +13,8 @@ _NO_CHANGE = 1e-12
 def _uses(c: Checked) -> Iterator[LimitUse]:
     line = c.line
     start, end, length = line.curve_start_m.tolist(), line.curve_end_m.tolist(), line.curve_length_m.tolist()
-    for i in range(1, len(line.ips) - 1):
-        if length[i] > 0 or (abs(line.change_of_grade(i)) >= _NO_CHANGE and not needs_no_curve(c, i)):
+    for i, change in enumerate(line.changes, 1):
+        if length[i] > 0 or (abs(change) >= _NO_CHANGE and not needs_no_curve(c, i)):
             least = c.limits.over("min_curve_length_m", start[i], end[i])
             yield LimitUse("curve_length", start[i], end[i], length[i], least, share(least, length[i]), i)
 

@@ -17,9 +17,13 @@ def _uses(check: str, name: str, sign: float) -> Callable[[Checked], Iterator[Li
         works, evaluation, steps = c.works, c.evaluation, c.limits.steps(name)
         if works is None or evaluation is None or all(v is None for v in steps.values):
             return
-        s = works.chainage_m
-        depth = np.nan_to_num(sign * (works.tables.centre_level_m - evaluation.level_m), nan=0.0)
-        most = np.where(np.isnan(at := steps.at(s)), np.inf, at)
+        most = steps.at(works.chainage_m)
+        on = np.flatnonzero(~np.isnan(most))
+        # Where it is free nothing is looked at: a stretch ends there.
+        whole = slice(on[0], on[-1] + 1) if len(on) else slice(0, 0)
+        s, most = works.chainage_m[whole], np.where(np.isnan(most[whole]), np.inf, most[whole])
+        depth = sign * (works.tables.centre_level_m[whole] - evaluation.level_m[whole])
+        depth = np.where(np.isnan(depth) | np.isinf(most), 0.0, depth)
         used = depth / most
         # Each run of sections on this side of the ground is one stretch, cut where it becomes too deep.
         kind = np.where(used > 1 + USE_TOLERANCE, 2, np.where(depth > 0, 1, 0))
@@ -38,6 +42,7 @@ def _check(check: str, name: str, of: str, sign: float, words: str) -> Check:
         id=check,
         name=name,
         limit=of,
+        on_ground=True,
         measure="length",
         row="depth",
         place="stretch",

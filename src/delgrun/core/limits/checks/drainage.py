@@ -28,11 +28,12 @@ def ponds(c: Checked) -> Iterator[float]:
     works, evaluation = c.works, c.evaluation
     if works is None or evaluation is None:
         return
-    for s, z, kind in c.line.turning_points():
-        at = int(np.argmin(np.abs(works.chainage_m - s)))
-        depth = float(np.interp(s, works.chainage_m, works.tables.centre_level_m)) - z
-        if kind == "low" and evaluation.cut_m2[at] > _CUT_M2 and evaluation.fill_m2[at] <= _FILL_M2 and depth > 0:
-            yield s
+    low = np.array([(s, z) for s, z, kind in c.line.turning_points() if kind == "low"]).reshape(-1, 2)
+    s, level = low.T
+    depth = np.interp(s, works.chainage_m, works.tables.centre_level_m) - level
+    at = np.searchsorted((works.chainage_m[:-1] + works.chainage_m[1:]) / 2, s)
+    for k in np.flatnonzero((evaluation.cut_m2[at] > _CUT_M2) & (evaluation.fill_m2[at] <= _FILL_M2) & (depth > 0)):
+        yield float(s[k])
 
 
 def _undrained(c: Checked) -> Iterator[LimitUse]:
@@ -60,6 +61,7 @@ DRAINED_K = Check(
 UNDRAINED_SAG = Check(
     id="undrained_sag",
     name="Undrained sag",
+    on_ground=True,
     source="common practice",
     place="stretch",
     advice=True,

@@ -29,6 +29,8 @@ def _steepest(c: Checked) -> Iterator[LimitUse]:
 def _flattest(check: str, name: str, *, in_cut: bool = False) -> Callable[[Checked], Iterator[LimitUse]]:
     def uses(c: Checked) -> Iterator[LimitUse]:
         least = c.limits.steps(name)
+        if least.free:
+            return
         start, end = c.line.curve_start_m.tolist(), c.line.curve_end_m.tolist()
         for i, g in enumerate(c.line.grade.tolist()):
             if start[i + 1] - end[i] > LEAST_STRAIGHT_M:
@@ -109,6 +111,7 @@ def _flat_check(check: str, name: str, field: str, why: str, *, searched: bool) 
         id=check,
         name=name,
         limit=field,
+        on_ground=not searched,
         measure="percent",
         row="grade",
         searched=searched,

@@ -11,6 +11,11 @@ from delgrun.core.sight.along import Sight
 from delgrun.core.sight.passing import share_of
 from delgrun.core.units import say
 
+# What lies further from an IP than stopping and seeing reach changes no sight that the IP hides. [m]
+_NEAR_M = 1000.0
+# From here on it is said in words what hides the view. [needed / seen]
+_TOLD = 0.9
+
 
 def _uses(check: str, kind: SightKind, c: Checked) -> Iterator[LimitUse]:
     """Each lack, and of what hides the view without lack the eye that needs most of what it sees."""
@@ -25,11 +30,14 @@ def _uses(check: str, kind: SightKind, c: Checked) -> Iterator[LimitUse]:
 def _kept(check: str, c: Checked, sight: Sight, about: str) -> Iterator[LimitUse]:
     for a, b in runs(np.isfinite(sight.seen_m)):
         used = sight.needed_m[a : b + 1] / np.maximum(sight.seen_m[a : b + 1], 1e-9)
-        if used.max() <= 1.0:
+        most = float(used.max())
+        if most <= 1.0:
             k = a + int(np.argmax(used))
+            # Only what is kept by a hair is told in words.
+            words = about if most > _TOLD else ""
             stretch = float(sight.at_m[a]), float(sight.at_m[b])
             yield _use(
-                check, c, stretch, float(sight.seen_m[k]), float(sight.needed_m[k]), float(sight.top_m[k]), about
+                check, c, stretch, float(sight.seen_m[k]), float(sight.needed_m[k]), float(sight.top_m[k]), words
             )
 
 
@@ -37,7 +45,8 @@ def _use(
     check: str, c: Checked, stretch: tuple[float, float], seen_m: float, needed_m: float, top_m: float, about: str
 ) -> LimitUse:
     ip = int(np.argmin(np.abs(c.line.chainage_m - top_m)))
-    return LimitUse(check, *stretch, seen_m, needed_m, needed_m / max(seen_m, 1e-9), ip, say(about, s=top_m))
+    words = say(about, s=top_m) if about else ""
+    return LimitUse(check, *stretch, seen_m, needed_m, needed_m / max(seen_m, 1e-9), ip, words)
 
 
 def _eased(c: Checked, u: LimitUse, mends: Mends) -> Iterator[Remedy]:
@@ -61,6 +70,7 @@ def _check(kind: SightKind, mode: str, words: str) -> Check:
         name=f"{kind.capitalize()} sight",
         measure="length",
         source=_SOURCES[kind],
+        near_m=_NEAR_M,
         row="sight",
         place="stretch",
         advice=mode == "advice",
