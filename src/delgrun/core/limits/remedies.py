@@ -20,6 +20,10 @@ from delgrun.core.units import say
 _STEPS_M = (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0)
 
 
+# So many IPs to either side are checked with the one that is moved.
+_BESIDE = 4
+
+
 @dataclass(frozen=True)
 class PricedRemedy:
     """A remedy that mends what these checks say of an IP, with what it changes in cost."""
@@ -186,32 +190,46 @@ class _Tried:
             line = self.line(edit)
         except DesignInputError:
             return False
-        plain = Checked(line, self.before.limits)
+        # Beside the IP, and only there, the edit may have broken what held.
+        part = self._about(line, self.at - _BESIDE, self.at + _BESIDE)
         for check in self.checks:
-            if check.searched and not all(self._fine(u) for u in check.uses(plain)):
+            if check.searched and not all(self._fine(u, part.skipped) for u in check.uses(part.checked)):
                 return False
         own = [check for check in self.checks if check.id in self.ids and not check.searched]
         if not own:
             return True
-        part, skipped = self._near(line, min(check.near_m or np.inf for check in own))
-        whole = replace(plain, line=part, works=self.before.works, bends=self.before.bends)
+        part = self._near(line, min(check.near_m or np.inf for check in own))
+        whole = replace(part.checked, works=self.before.works, bends=self.before.bends)
         if any(check.on_ground for check in own):
             whole = replace(whole, evaluation=self.evaluate(line))
-        return not any(u.fails and u.ip + skipped == self.at for check in own for u in check.uses(whole))
+        return not any(u.fails and u.ip + part.skipped == self.at for check in own for u in check.uses(whole))
 
-    def _near(self, line: GradeLine, near_m: float) -> tuple[GradeLine, int]:
-        """The part of a line about the IP, and how many IPs it leaves out before."""
+    def _near(self, line: GradeLine, near_m: float) -> "_Part":
         s = line.chainage_m
         at = s[min(self.at, len(s) - 1)]
-        first = max(int(np.searchsorted(s, at - near_m)) - 1, 0)
-        last = min(int(np.searchsorted(s, at + near_m)) + 1, len(s) - 1)
-        ips = line.ips[first : last + 1]
-        return GradeLine((ips[0].freed(0.0), *ips[1:-1], ips[-1].freed(0.0))), first
+        return self._about(line, int(np.searchsorted(s, at - near_m)) - 1, int(np.searchsorted(s, at + near_m)) + 1)
 
-    def _fine(self, u: LimitUse) -> bool:
-        if not u.fails:
+    def _about(self, line: GradeLine, first: int, last: int) -> "_Part":
+        """The part of a line between two IPs, whose ends are no tie-ins unless they are the line's."""
+        first, last = max(first, 0), min(last, len(line.ips) - 1)
+        limits, ips = self.before.limits, line.ips[first : last + 1]
+        if first > 0:
+            limits = replace(limits, start_level_m=None, start_grade=None)
+        if last < len(line.ips) - 1:
+            limits = replace(limits, end_level_m=None, end_grade=None)
+        part = GradeLine((ips[0].freed(0.0), *ips[1:-1], ips[-1].freed(0.0)))
+        return _Part(Checked(part, limits), first)
+
+    def _fine(self, u: LimitUse, skipped: int) -> bool:
+        ip = u.ip + skipped
+        if not u.fails or abs(ip - self.at) > 1:
             return True
-        if u.ip == self.at and u.check in self.ids:
-            return False
-        # What fails elsewhere did so before; beside the IP, and only there, the edit may have broken it.
-        return (u.check, u.ip) in self.was or abs(u.ip - self.at) > 1
+        return (ip != self.at or u.check not in self.ids) and (u.check, ip) in self.was
+
+
+@dataclass(frozen=True)
+class _Part:
+    """A part of a line to be checked, and how many IPs it leaves out before."""
+
+    checked: Checked
+    skipped: int

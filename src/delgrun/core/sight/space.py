@@ -21,8 +21,8 @@ STEP_M = 2.5
 _EYES = 4
 # Where an object disappears is found to this. [m]
 _FOUND_M = 0.05
-# It is looked for as far as so many times what is needed: the track shows no more.
-_FURTHER = 1.8
+# It is looked for as far as so many times what is needed: what is seen further is enough.
+_FURTHER = 1.3
 # A shortfall below this is none: the surface is known at sections, and straight between them. [m]
 _NONE_M = 0.5
 
