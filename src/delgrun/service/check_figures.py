@@ -49,7 +49,7 @@ NEARLY = 0.97
 
 
 def findings_of(found: list[LimitUse]) -> list[Finding]:
-    """Those that fail, in words, the worst first: what is broken without a measure, then by use; advice comes last."""
+    """Those that fail, in words, the worst first: by use, a failure without a measure before and advice behind all."""
     bad = [
         Finding(
             **vars(u), name=c.name, brief=brief(u), sentence=sentence(u), place=c.place, advice=c.advice,
@@ -59,7 +59,7 @@ def findings_of(found: list[LimitUse]) -> list[Finding]:
         if u.fails
         for c in (BY_ID[u.check],)
     ]  # fmt: skip
-    return sorted(bad, key=lambda u: (u.advice, -np.inf if u.use is None else -u.use))
+    return sorted(bad, key=lambda u: (u.advice, -u.use if u.use is not None else 0.0 if u.advice else -np.inf))
 
 
 def nearly(found: list[LimitUse]) -> list[Finding]:

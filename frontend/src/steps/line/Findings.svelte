@@ -31,6 +31,21 @@
   }
 </script>
 
+{#snippet pastBends()}
+  {#if hidden.length}
+    <h3>Sight past bends <span class="faint">{hidden.length}{spaced ? '' : ', on its way'}</span></h3>
+    <ul class={hidden[0]!.bad} class:behind={!spaced} aria-label="Sight past bends">
+      {#each hidden.slice(0, whole ? undefined : most) as h (`${h.way} ${h.from_m}`)}
+        <li>
+          <button class="finding" onclick={() => (w.selection.axes.reveal(h.at_m), w.selection.setPlumb(h.at_m))}
+            >{h.sentence}</button
+          >
+        </li>
+      {/each}
+    </ul>
+  {/if}
+{/snippet}
+
 {#if clashes.length}
   <h3>No line can keep</h3>
   <ul class="fails" aria-label="No line can keep">
@@ -38,18 +53,6 @@
       <li>
         <button class="finding" onclick={() => (w.selection.axes.reveal(c.from_m), w.selection.setPlumb(c.from_m))}
           >{c.sentence}</button
-        >
-      </li>
-    {/each}
-  </ul>
-{/if}
-{#if hidden.length}
-  <h3>Sight past bends <span class="faint">{hidden.length}{spaced ? '' : ', on its way'}</span></h3>
-  <ul class={hidden[0]!.bad} class:behind={!spaced} aria-label="Sight past bends">
-    {#each hidden.slice(0, whole ? undefined : most) as h (`${h.way} ${h.from_m}`)}
-      <li>
-        <button class="finding" onclick={() => (w.selection.axes.reveal(h.at_m), w.selection.setPlumb(h.at_m))}
-          >{h.sentence}</button
         >
       </li>
     {/each}
@@ -93,6 +96,7 @@
   {:else if bad === 'fails' && w.shownFigures}
     <p>Nothing fails on “{w.line?.name ?? ''}”.</p>
   {/if}
+  {#if bad === (hidden[0]?.bad === 'fails' ? 'fails' : 'nearly')}{@render pastBends()}{/if}
 {/each}
 
 <style>

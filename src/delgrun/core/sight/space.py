@@ -77,7 +77,8 @@ def road_of(line: GradeLine, centreline: Centreline, works: Earthworks, evaluati
 def sight_in_space(road: Road, rules: Stopping, along: Sight, lane_offset_m: float, *, back: bool = False) -> Sight:
     """Sight for stopping in a lane (its offset, positive to the right), in the direction of chainage or against it.
 
-    `along` is the sight along the line itself, with what is needed: what is seen is never more than that.
+    `along` is the sight along the line itself, with what is needed: what is seen is never more than that, and lacks are
+    those that it does not have.
     """
     places, way = road.places, -1 if back else 1
     # Not the last place: from there is nowhere to look.
@@ -90,7 +91,8 @@ def sight_in_space(road: Road, rules: Stopping, along: Sight, lane_offset_m: flo
     far, by = kernels.seen_in_space(places, road.rows, eyes, way, lane_offset_m, heights, most, _FOUND_M)
     seen = np.minimum(far, np.where(flat < 1e6, flat, np.inf))
     top = np.where(by >= 0, places[np.maximum(by, 0), 0], np.interp(at, along.at_m, np.nan_to_num(along.top_m)))
-    short = needed - seen > _NONE_M
+    # What the line itself hides is told already.
+    short = (needed - seen > _NONE_M) & (flat - seen > _NONE_M)
     lacks = []
     for a, b in runs(short):
         worst = a + int(np.argmax(needed[a : b + 1] / np.maximum(seen[a : b + 1], 1e-9)))

@@ -43,8 +43,15 @@ def _drivers(reaction_s: float, deceleration: float, eye_m: float, object_m: flo
     said = {
         "reaction_s": reaction_s, "deceleration_m_s2": deceleration, "eye_m": eye_m, "object_m": object_m,
     }  # fmt: skip
+    lights = "headlights 0.6 m (2 ft) up, their beam 1 degree upwards"
     return [
-        Offered(field=name, value=value, formula="as it stands there", source=source) for name, value in said.items()
+        *(
+            Offered(field=name, value=value, formula="as it stands there", source=source)
+            for name, value in said.items()
+        ),
+        Offered(field="headlight_m", value=0.6, formula=lights, source=_POLICY),
+        Offered(field="headlight_deg", value=1.0, formula=lights, source=_POLICY),
+        Offered(field="shortest_passing_m", value=120.0, formula="120 m (400 ft)", source=PRACTICE),
     ]
 
 
