@@ -84,8 +84,39 @@ def shots(page: Page, url: str, files: Path) -> None:
     page.get_by_role("button", name="Starting values of a standard").click()
     page.mouse.move(640, 300)
     page.wait_for_timeout(800)
-    keep("limits")
+    keep("starting-values")
     page.get_by_role("button", name="Keep mine").click()
+    # A creek's flood that the line lies too low for, a pipe, and a power line.
+    base = url.rstrip("/") + "/api/projects/1"
+    now = page.request.get(base).json()
+    control = {
+        "words": "Creek flood", "reason": "1 in 100 years", "from_m": 2740, "to_m": 2840, "bound": "above",
+        "measured_from": "level", "level_m": 180.2, "level_to_m": None, "height_m": None, "height_to_m": None,
+        "old_line": None, "clearance_m": 0.3, "offset_m": 0, "road": "centreline",
+    }  # fmt: skip
+    made = {"base": now["revision"], "token": None, "controls": {"rows": [control]}}
+    assert page.request.put(f"{base}/controls", data=made).ok
+    page.reload()
+    page.wait_for_selector('.page[data-state="saved"]')
+    go("Limits")
+    page.get_by_text("Services in the ground").click()
+    box = page.locator('[data-track="long"]').bounding_box()
+    assert box
+    for what, x in (("buried", 470), ("overhead", 250)):
+        page.get_by_label("Kind of service").select_option(what)
+        page.mouse.click(box["x"] + x, box["y"] + 60)
+        page.get_by_role("button", name="Add one across the road here").click()
+        page.wait_for_timeout(1500)
+    page.locator("aside").evaluate("e => (e.scrollTop = 0)")
+    page.get_by_label("Fails").get_by_role("button").filter(has_text="Creek").click()
+    page.wait_for_timeout(1500)
+    keep("limits")
+    page.get_by_role("link", name="Summary for a checker").click()
+    page.get_by_role("table", name="Checks").wait_for()
+    keep("summary")
+    page.get_by_role("link", name="Back to the design").click()
+    page.wait_for_selector('.page[data-state="saved"]')
+    go("Limits")
     page.locator("summary", has_text="village").click()
     page.get_by_role("button", name="Delete the range").click()
     page.wait_for_timeout(1500)
