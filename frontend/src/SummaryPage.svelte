@@ -71,11 +71,11 @@
         {#each found.checks as c, k (k)}
           <tr class={c.verdict === 'fails' ? 'bad' : ''}>
             <th scope="row">{worded(c.name)}</th>
-            <td class="words">{MARKS[c.verdict]}{c.fails > 1 ? ` × ${c.fails}` : ''}</td>
+            <td class="words">{c.verdict === 'kept' && !c.limit ? '✓ none' : MARKS[c.verdict]}{c.fails > 1 ? ` × ${c.fails}` : ''}</td>
             <td>{c.use === null ? '' : `${fixed(100 * c.use, 0)} %`}</td>
             <td>{c.value}</td>
             <td>{c.limit}</td>
-            <td class="words">{c.says ? `${c.says}, ${c.where}` : c.where}</td>
+            <td class="words">{[c.says, c.where].filter((part) => part).join(', ')}</td>
             <td class="words">{c.source}</td>
           </tr>
         {/each}
