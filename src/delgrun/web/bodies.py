@@ -21,12 +21,8 @@ from delgrun.service.declared import (
     Joins,
     Keeps,
     PartRole,
-    RoadClass,
     System,
     TableName,
-    Terrain,
-    Tier,
-    Wish,
 )
 from delgrun.web.models import In, body_of
 
@@ -73,40 +69,6 @@ class RevisionQuery(BaseModel):
 class KnownQuery(BaseModel):
     text: Annotated[str, Field(max_length=60)]
     vertical: bool = False
-
-
-class StandardPath(BaseModel):
-    standard: Annotated[str, Field(min_length=1, max_length=20)]
-
-
-class OwnStandardIn(In):
-    """A table of limits, as text; see docs/own-limits.md."""
-
-    name: Annotated[str, Field(min_length=1, max_length=60, pattern=r"\S")]
-    text: Annotated[str, Field(min_length=1, max_length=5_000_000)]
-
-
-class SummaryQuery(BaseModel):
-    revision: Count
-    units: System = "metric"
-
-
-class OfferQuery(BaseModel):
-    """For what road limits of a standard are wanted."""
-
-    design_speed_kmh: Annotated[float, Field(ge=20, le=130)]
-    road_class: RoadClass = "collector"
-    terrain: Terrain = "rolling"
-    tier: Tier = "least"
-
-    @property
-    def wish(self) -> Wish:
-        return Wish(
-            design_speed_kmh=self.design_speed_kmh,
-            road_class=self.road_class,
-            terrain=self.terrain,
-            tier=self.tier,
-        )
 
 
 class TileQuery(BaseModel):

@@ -6,7 +6,7 @@ from flask import Response
 
 from delgrun.service import lines, profiles, refusals, summary
 from delgrun.service.declared import Depths, edit_of
-from delgrun.web import bodies, line_bodies, outputs
+from delgrun.web import bodies, limit_bodies, limit_outputs, line_bodies, outputs
 from delgrun.web.answers import answer, blueprint, saved, saving, use_cases
 from delgrun.web.projects import plain_name
 
@@ -82,8 +82,8 @@ def edit_line(path: bodies.LinePath, body: line_bodies.EditIn) -> Response:
     return saved(path, revision, path.slot, selected)
 
 
-@api.get("/<slot>/summary", responses={200: outputs.ChecksSummary})
-def summary_of(path: bodies.LinePath, query: bodies.SummaryQuery) -> Response:
+@api.get("/<slot>/summary", responses={200: limit_outputs.ChecksSummary})
+def summary_of(path: bodies.LinePath, query: limit_bodies.SummaryQuery) -> Response:
     """What a checker signs: every check with its worst use, every value with its source."""
     return answer(summary.of_line(use_cases(), path.project_id, query.revision, path.slot, query.units))
 

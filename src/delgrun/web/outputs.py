@@ -10,14 +10,11 @@ from delgrun.service.declared import (
     KINDS,
     PRODUCTS,
     SURVEY,
-    CheckRow,
     Difference,
-    Offered,
     Status,
     Suspect,
     SuspectWhy,
     TriangleAt,
-    ValueRow,
     Why,
 )
 from delgrun.service.products import IpFigures, LedgerFigures
@@ -55,54 +52,6 @@ class ProjectItem(Out):
 
 class ProjectList(Out):
     projects: list[ProjectItem]
-
-
-class StandardOut(Out):
-    """A family of limits; `own`: the office's."""
-
-    id: str
-    name: str
-    source: str
-    edition: str
-    own: bool
-
-
-class StandardsOut(Out):
-    standards: list[StandardOut]
-
-
-class StandardAdded(Out):
-    id: str
-
-
-class ControlRow(Out):
-    """A level control in the summary: what it is and why, and how much room the line has there. [m]"""
-
-    what: str
-    reason: str
-    slack_m: float | None
-    at_m: float | None
-    level_m: float | None
-    limit_m: float | None
-
-
-class ChecksSummary(Out):
-    """What a checker signs."""
-
-    checks: list[CheckRow]
-    values: list[ValueRow]
-    controls: list[ControlRow]
-    clashes: list[str]
-
-
-class Done(Out):
-    done: bool
-
-
-class OfferedOut(Out):
-    """Limits that a standard offers."""
-
-    values: list[Offered]
 
 
 class GlanceOut(Out):
