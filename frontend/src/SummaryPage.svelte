@@ -71,7 +71,9 @@
         {#each found.checks as c, k (k)}
           <tr class={c.verdict === 'fails' ? 'bad' : ''}>
             <th scope="row">{worded(c.name)}</th>
-            <td class="words">{c.verdict === 'kept' && !c.limit ? '✓ none' : MARKS[c.verdict]}{c.fails > 1 ? ` × ${c.fails}` : ''}</td>
+            <td class="words"
+              >{c.verdict === 'kept' && !c.limit ? '✓ none' : MARKS[c.verdict]}{c.fails > 1 ? ` × ${c.fails}` : ''}</td
+            >
             <td>{c.use === null ? '' : `${fixed(100 * c.use, 0)} %`}</td>
             <td>{c.value}</td>
             <td>{c.limit}</td>

@@ -27,7 +27,7 @@ import { system } from '../system.svelte';
 import { Trial } from './trial.svelte';
 
 /** Wanted of the line on screen whatever is drawn: ledger, card, list of failures and plan stand always. */
-const ALWAYS: ProductName[] = ['line', 'ledger', 'uses', 'works'];
+const ALWAYS: ProductName[] = ['line', 'ledger', 'uses', 'works', 'services'];
 
 const WAITS: ReadonlySet<ProductName> = new Set(PRODUCTS.filter((p) => p.when === 'AFTER').map((p) => p.name));
 

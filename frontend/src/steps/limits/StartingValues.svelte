@@ -39,24 +39,34 @@
     load().catch((error: unknown) => w.notices.tell(error));
   });
 
+  /** What waits for a second word, since it can't be undone: a file over a set of that name, or a set taken away. */
+  let asking = $state.raw<{ name: string; text: string | null } | null>(null);
+
   /** A table of the office's own, by the name of its file. */
   async function bring(e: Event & { currentTarget: HTMLInputElement }): Promise<void> {
     const input = e.currentTarget;
     const file = input.files?.[0];
     if (!file) return;
-    refused = null;
+    const name = file.name.replace(/\.[^.]*$/, '').slice(0, 60) || 'our own';
+    const text = await file.text();
+    input.value = '';
+    if (families.some((s) => s.own && s.name === name)) asking = { name, text };
+    else await keep(name, text);
+  }
+
+  async function keep(name: string, text: string): Promise<void> {
+    refused = asking = null;
     try {
-      const name = file.name.replace(/\.[^.]*$/, '').slice(0, 60) || 'our own';
-      const { id } = await ask(api.POST('/api/standards', { body: { name, text: await file.text() } }));
+      const { id } = await ask(api.POST('/api/standards', { body: { name, text } }));
       await load(id);
       w.notices.say(`“${name}” can be chosen in every project now.`);
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
     }
-    input.value = '';
   }
 
   async function forget(): Promise<void> {
+    asking = null;
     try {
       await ask(api.DELETE('/api/standards/{standard}', { params: { path: { standard: wish.standard } } }));
       await load(families.find((s) => !s.own)!.id);
@@ -159,6 +169,20 @@
     <button class="btn btn-sm" onclick={onclose}>Keep mine</button>
   </div>
   {#if refused}<p class="failure" role="alert">{refused}</p>{/if}
+  {#if asking}
+    {@const { name, text } = asking}
+    <div class="advice-box" role="alert">
+      {text === null
+        ? `“${name}” goes from every project's list, and can't be brought back from here. Limits that were taken from it stay.`
+        : `There is a set “${name}” already: its values are replaced. Limits that were taken from it stay.`}
+      <div class="buttons">
+        <button class="btn btn-xs" onclick={() => void (text === null ? forget() : keep(name, text))}
+          >{text === null ? 'Take it away' : 'Replace it'}</button
+        >
+        <button class="btn btn-xs" onclick={() => (asking = null)}>Leave it</button>
+      </div>
+    </div>
+  {/if}
   <details>
     <summary>A set of our own</summary>
     <p class="faint">
@@ -174,7 +198,11 @@
     />
     <div class="buttons">
       <a class="btn btn-xs" href={`/api/standards/${wish.standard}/file`} download>This one as a file</a>
-      {#if of?.own}<button class="btn btn-xs" onclick={() => void forget()}>Take “{of.name}” away</button>{/if}
+      {#if of?.own}
+        <button class="btn btn-xs" onclick={() => (asking = { name: of.name, text: null })}
+          >Take “{of.name}” away…</button
+        >
+      {/if}
     </div>
   </details>
 </div>

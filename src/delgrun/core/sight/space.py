@@ -81,7 +81,6 @@ def sight_in_space(road: Road, rules: Stopping, along: Sight, lane_offset_m: flo
     those that it does not have.
     """
     places, way = road.places, -1 if back else 1
-    # Not the last place: from there is nowhere to look.
     eyes = np.arange(0, len(places), _EYES)
     at = places[eyes, 0]
     needed = np.interp(at, along.at_m, along.needed_m)
@@ -90,7 +89,7 @@ def sight_in_space(road: Road, rules: Stopping, along: Sight, lane_offset_m: flo
     heights = rules.eye_m, rules.object_m
     far, by = kernels.seen_in_space(places, road.rows, eyes, way, lane_offset_m, heights, most, _FOUND_M)
     seen = np.minimum(far, np.where(flat < 1e6, flat, np.inf))
-    top = np.where(by >= 0, places[np.maximum(by, 0), 0], np.interp(at, along.at_m, np.nan_to_num(along.top_m)))
+    top = np.where(by >= 0, places[np.maximum(by, 0), 0], np.nan)
     # What the line itself hides is told already.
     short = (needed - seen > _NONE_M) & (flat - seen > _NONE_M)
     lacks = []

@@ -14,7 +14,7 @@ export const long: TrackKind = {
     const { ratio } = w.long;
     return `Long section, heights ×${fixed(ratio, ratio % 1 ? 1 : 0)}`;
   },
-  needs: ['line', 'uses', 'controls', 'services'],
+  needs: ['line', 'uses', 'controls'],
   draw: (v, w) => drawLongSection(v, w),
   readout: (w) => {
     const [t, f, at] = [w.still, w.shownFigures, w.selection.plumb];
