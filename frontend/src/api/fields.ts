@@ -2532,6 +2532,17 @@ export const ROWS = {
         "choices": []
       },
       {
+        "name": "steep_grade",
+        "dimension": "fall",
+        "label": "long grades over",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 0.5,
+        "choices": []
+      },
+      {
         "name": "longest_steep_m",
         "dimension": "size",
         "label": "steep stretches last",

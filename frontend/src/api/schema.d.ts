@@ -2986,6 +2986,8 @@ export interface components {
             sag_k_appearance: number | null;
             /** Sag K Comfort */
             sag_k_comfort: number | null;
+            /** Steep Grade */
+            steep_grade: number | null;
             /** To M */
             to_m: number;
             /** Words */

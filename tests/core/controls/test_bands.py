@@ -109,6 +109,11 @@ def test_a_line_too_low_is_told_by_how_much_and_lifted_by_a_remedy():
     assert len(offered) == 1 and offered[0].label.startswith("Lift this IP by ")
     mended = apply_edit(SAG, offered[0].edit).line
     assert not any(u.fails for u in limit_uses(mended, limits))
+    # To pass a place at its level the IP moves by the millimetre.
+    exact = LevelControl(from_m=380, to_m=380, bound="at", level_m=91.234)
+    met = default_limits(70.0).with_bands(bands_of([(0, exact)], Sources(ROAD)))
+    (onto,) = remedies(Checked(SAG, met), CHECKS, costs_its_levels)
+    assert apply_edit(SAG, onto.edit).line.levels(np.array([380.0]))[0] == pytest.approx(91.234, abs=6e-4)
     # A centimetre less is too little.
     short = replace(offered[0].edit, level_m=offered[0].edit.level_m - 0.01)
     assert any(u.fails for u in limit_uses(apply_edit(SAG, short).line, limits))

@@ -56,6 +56,11 @@ def test_long_grades_are_those_of_the_line_curves_and_all():
     assert (up.from_chainage_m, up.to_chainage_m) == pytest.approx((0, 406.4 + 14.4))
     assert (down.from_chainage_m, down.to_chainage_m) == pytest.approx((406.4 + 158.4, 970.0))
     assert up.fails and up.use == pytest.approx(420.8 / 300) and "climb of more than 5.00 %" in brief(up)
+    # In a range of its own from 200 on only 6.5 % is steep: what climbs by 6 % ends there.
+    eased = limits.with_ranges([LimitRange(from_m=200, to_m=1600, steep_grade=0.065)])
+    (up, down) = uses(HILLS, eased, "long_grade")
+    assert (up.from_chainage_m, up.to_chainage_m) == pytest.approx((0, 200)) and not up.fails
+    assert down.from_chainage_m == pytest.approx(406.4 + 180.0)
     with pytest.raises(DesignInputError, match="belong together"):
         replace(BASE, steep_grade=0.05).check()
 

@@ -28,6 +28,7 @@ STRICTER: dict[str, Callable[[float, float], float]] = {
     "max_fall": min,
     "min_cut_grade": max,
     "min_kerb_grade": max,
+    "steep_grade": min,
     "longest_steep_m": min,
     "most_kink": min,
     "crest_k_intermediate": max,
@@ -67,6 +68,7 @@ class LimitRange:
     max_fall: float | None = meant("fall", "steepest fall", low=0, above=True, high=0.5, first=None, optional=True)
     min_cut_grade: float | None = meant("fall", "flattest in cut", low=0, high=0.1, first=None, optional=True)
     min_kerb_grade: float | None = meant("fall", "flattest at kerbs", low=0, high=0.1, first=None, optional=True)
+    steep_grade: float | None = meant("fall", "long grades over", low=0, high=0.5, first=None, optional=True)
     longest_steep_m: float | None = meant(
         "size", "steep stretches last", low=0, above=True, high=1e6, first=None, optional=True
     )

@@ -1,16 +1,19 @@
 """Level controls, and cover over services and headroom under them, that the line does not keep."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from delgrun.core.controls.bands import AT_M, Band, Slack, lacking, slack_of
+from delgrun.core.gradeline.edit_kinds import MoveIp
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy
 from delgrun.core.limits.remedies import moved_level, moved_together
 from delgrun.core.units import say
 
+# An IP that moves the line at the place by less of its own way is of no use there.
+_LEAST_SHARE = 0.2
 # Of the last so many metres of room it is said how much is used: ours. [m]
 _ROOM_M = 1.0
 
@@ -61,14 +64,29 @@ def _remedies(c: Checked, u: LimitUse, mends: Mends) -> Iterator[Remedy]:
     """This IP alone to where it is met, or it with the one on the other side of the place."""
     if not 0 < u.ip < len(c.line.ips) - 1:
         return
+    if u.use is None and u.from_chainage_m == u.to_chainage_m:
+        yield from _onto(c, u)
+        return
     sign = 1.0 if u.value < u.limit else -1.0
     yield from moved_level(c, u, mends, sign)
     yield from moved_together(c, u, mends, sign)
 
 
+def _onto(c: Checked, u: LimitUse) -> Iterator[Remedy]:
+    """This IP moved so that the line passes a place at its level: levels are linear in the level of an IP."""
+    ip = c.line.ips[u.ip]
+    lifted = GradeLine((*c.line.ips[: u.ip], replace(ip, level_m=ip.level_m + 1.0), *c.line.ips[u.ip + 1 :]))
+    share = float(lifted.levels(np.array([u.from_chainage_m]))[0]) - u.value
+    if share > _LEAST_SHARE:
+        by = (u.limit - u.value) / share
+        edit = MoveIp(ip=u.ip, chainage_m=ip.chainage_m, level_m=round(ip.level_m + by, 3), slide=False)
+        yield Remedy(say(f"{'Lift' if by > 0 else 'Lower'} this IP by {{m:plan}}", m=abs(by)), edit)
+
+
 def _check(check: str, kind: str, name: str) -> Check:
+    name_of = "service" if kind == "service" else "level control"
     return Check(
-        id=check, name=name, measure="level", source="a level control of this project", row="level", place="stretch",
+        id=check, name=name, measure="level", source=f"a {name_of} of this project", row="level", place="stretch",
         searched=True, uses=_Bands(kind, check), say=_say, remedies=_remedies,
     )  # fmt: skip
 

@@ -7,6 +7,7 @@ import numpy as np
 
 from delgrun.core.gradeline.piece_kernels import parallel
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, share
+from delgrun.core.limits.ranges import Steps
 from delgrun.core.limits.remedies import moved_level
 from delgrun.core.units import say
 
@@ -59,33 +60,34 @@ def _cut(c: Checked, a: float, b: float) -> bool:
 
 def _long(c: Checked) -> Iterator[LimitUse]:
     """Each stretch of the line itself, curves and all, that is steeper than what counts as steep."""
-    steep, longest = c.limits.steep_grade, c.limits.steps("longest_steep_m")
-    if steep is None:
+    steeps, longest = c.limits.steps("steep_grade"), c.limits.steps("longest_steep_m")
+    if all(v is None for v in steeps.values):
         return
     for sign in (1.0, -1.0):
-        for a, b in _steeper(c, sign, steep):
-            limit = longest.over(a, b)
-            if limit is not None:
+        for a, b in _steeper(c, sign, steeps):
+            limit, steep = longest.over(a, b), steeps.over(a, b)
+            if limit is not None and steep is not None:
                 ip = int(np.argmin(np.abs(c.line.chainage_m - (a + b) / 2)))
                 about = say(f"{'climb' if sign > 0 else 'fall'} of more than {{g:percent}}", g=steep)
                 yield LimitUse("long_grade", a, b, b - a, limit, share(b - a, limit), ip, about)
 
 
-def _steeper(c: Checked, sign: float, steep: float) -> Iterator[tuple[float, float]]:
-    """Stretches that rise (sign 1) or fall by more than a grade, each as long as it goes on."""
+def _steeper(c: Checked, sign: float, steeps: Steps) -> Iterator[tuple[float, float]]:
+    """Stretches that rise (sign 1) or fall by more than what counts as steep there, each as long as it goes on."""
     began: float | None = None
     end = float(c.line.chainage_m[-1])
     for piece in c.line.pieces:
-        turn = float(parallel(piece, sign * steep))
-        inner = [turn] if piece[0] < turn < piece[1] else []
-        bounds = [float(piece[0]), *inner, float(piece[1])]
-        for a, b in pairwise(bounds):
-            over = sign * float(c.line.grades(np.array([(a + b) / 2]))[0]) > steep + _SAME_GRADE
-            if over and began is None:
-                began = a
-            elif not over and began is not None:
-                yield began, a
-                began = None
+        for low, high, steep in steeps.along(float(piece[0]), float(piece[1])):
+            turn = np.nan if steep is None else float(parallel(piece, sign * steep))
+            inner = [turn] if low < turn < high else []
+            for a, b in pairwise([low, *inner, high]):
+                grade = sign * float(c.line.grades(np.array([(a + b) / 2]))[0])
+                over = steep is not None and grade > steep + _SAME_GRADE
+                if over and began is None:
+                    began = a
+                elif not over and began is not None:
+                    yield began, a
+                    began = None
     if began is not None:
         yield began, end
 
