@@ -3129,6 +3129,22 @@ export const CHECKS = [
     "group": ""
   },
   {
+    "id": "sight_under",
+    "name": "Sight under a structure",
+    "row": "sight",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "sight_under_advice",
+    "name": "Sight under a structure",
+    "row": "sight",
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
     "id": "passing_share",
     "name": "Passing possible",
     "row": null,

@@ -29,7 +29,7 @@ class Band:
 
     Infinite where it is free, NaN where there is no reference. `joined`: between its chainages too, straight from one
     reference to the next. `row`: place of the control, or the service, that asks it; `what`: what that is called,
-    `why`: the reason.
+    `why`: the reason. `hangs_m`: the underside of what hangs over the road, over the reference.
     """
 
     kind: Literal["control", "service", "depth"]
@@ -41,6 +41,7 @@ class Band:
     high_m: float
     joined: bool = True
     why: str = ""
+    hangs_m: float | None = None
 
     @property
     def from_m(self) -> float:
@@ -85,6 +86,8 @@ def bands_of(controls: Iterable[tuple[int, LevelControl]], sources: Sources) -> 
         wanted, upper = c.wanted
         assert wanted is not None
         low = high = wanted
+        # What the line keeps clear of from below may hide the road behind it.
+        hangs = wanted - fall if c.bound == "below" and c.clearance_m > 0 else None
         match c.bound:
             case "above":
                 low, high = wanted + c.clearance_m, np.inf
@@ -93,7 +96,19 @@ def bands_of(controls: Iterable[tuple[int, LevelControl]], sources: Sources) -> 
             case "between":
                 assert upper is not None
                 low, high = wanted + c.clearance_m, upper - c.clearance_m
-        out.append(Band("control", row, c.words or f"{c.bound} control", s, reference + fall, low, high, why=c.reason))
+        out.append(
+            Band(
+                "control",
+                row,
+                c.words or f"{c.bound} control",
+                s,
+                reference + fall,
+                low,
+                high,
+                why=c.reason,
+                hangs_m=hangs,
+            )
+        )
     return tuple(out)
 
 

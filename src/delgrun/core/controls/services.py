@@ -113,7 +113,8 @@ def service_bands(
         if len(s):
             low, high = (0.0, np.inf) if service.what == "buried" else (-np.inf, 0.0)
             why = "cover" if service.what == "buried" else "clearance"
-            out.append(Band("service", row, service.name, s, asked, low, high, joined=False, why=why))
+            hangs = service.least_m if service.what == "overhead" else None
+            out.append(Band("service", row, service.name, s, asked, low, high, joined=False, why=why, hangs_m=hangs))
     return tuple(out)
 
 

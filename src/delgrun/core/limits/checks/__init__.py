@@ -24,6 +24,7 @@ from delgrun.core.limits.checks.shortest_tangent import SHORTEST_TANGENT
 from delgrun.core.limits.checks.sight import PASSING_SHARE, SIGHT
 from delgrun.core.limits.checks.tie_ins import TIE_IN_GRADE, TIE_IN_LEVEL
 from delgrun.core.limits.checks.trucks import SLOW_TRUCK
+from delgrun.core.limits.checks.under import UNDER
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.units import chainage_text
 
@@ -31,7 +32,7 @@ CHECKS: tuple[Check, ...] = (
     STEEPEST_GRADE, FLATTEST_GRADE, FLATTEST_IN_CUT, FLATTEST_AT_KERBS, LONG_GRADE, CREST_K, SAG_K, *MORE_K,
     CURVE_LENGTH, IP_SPACING, SHORTEST_TANGENT, LONGEST_TANGENT,
     TIE_IN_LEVEL, TIE_IN_GRADE, LEVEL_CONTROL, SERVICE, UNMEASURED, DRAINED_K, CUT_DEPTH, FILL_HEIGHT,
-    *SIGHT, PASSING_SHARE, SLOW_TRUCK, UNDRAINED_SAG, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT,
+    *SIGHT, *UNDER, PASSING_SHARE, SLOW_TRUCK, UNDRAINED_SAG, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT,
     NOT_REACHED, *COORDINATION,
 )  # fmt: skip
 BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}
