@@ -82,7 +82,9 @@ def test_sentences_are_in_what_their_reader_reads_in(client, demo, line):
     ]
     assert any(" m" in m and " ft" in u and m != u for m, u in sentences)
     assert not any("⟦" in text for pair in sentences for text in pair)
-    assert [r["edit"] for r in us["remedies"]] == [r["edit"] for r in metric["remedies"]]
+    # What is offered is the same edit; only what it is called is in what its reader reads in.
+    plain = [[{k: v for k, v in r["edit"].items() if k != "words"} for r in of["remedies"]] for of in (us, metric)]
+    assert plain[0] == plain[1]
     assert us["strip"]["contour_interval_m"] / 0.3048 == pytest.approx(
         round(us["strip"]["contour_interval_m"] / 0.3048)
     )
