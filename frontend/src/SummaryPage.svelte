@@ -172,6 +172,7 @@
     white-space: normal;
   }
   thead th {
+    position: static;
     text-align: left;
   }
   .bad th,

@@ -122,7 +122,10 @@
 </script>
 
 {#each marks as m (m.at)}
-  {@const [x1, x2] = [axes.x(m.from_m), axes.x(m.to_m)]}
+  {@const middle = axes.x((m.from_m + m.to_m) / 2)}
+  <!-- Over ground or an old road it is taken in its middle; its ends are typed. -->
+  {@const [x1, x2] =
+    m.control.measured_from === 'level' ? [axes.x(m.from_m), axes.x(m.to_m)] : [middle - 14, middle + 14]}
   <div
     class="mark"
     class:current={w.selection.control === m.at}
@@ -135,7 +138,9 @@
     title={worded(`${m.control.words || 'Level control'}: drag it up, down or along`)}
     {@attach whole}
   >
-    <span class="end" {@attach from}></span><span class="end last" {@attach to}></span>
+    {#if m.control.measured_from === 'level'}
+      <span class="end" {@attach from}></span><span class="end last" {@attach to}></span>
+    {/if}
     {#if held?.at === m.at && held.up}<b class="num">{held.up > 0 ? '+' : '−'}{told('length', Math.abs(held.up))}</b
       >{/if}
   </div>
