@@ -119,7 +119,7 @@ def test_a_line_too_low_is_told_by_how_much_and_lifted_by_a_remedy():
     assert any(u.fails for u in limit_uses(apply_edit(SAG, short).line, limits))
 
 
-@pytest.mark.parametrize("seed", [1, 4, 6, 17, 25, 38])
+@pytest.mark.parametrize("seed", [4, 17, 25, 38])
 def test_searches_and_first_lines_keep_what_a_line_can_keep(seed):
     """Controls that some line keeps: nothing is called impossible, and lines found keep them by a walk of their own."""
     name, free = made(seed, 60)

