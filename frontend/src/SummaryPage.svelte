@@ -57,7 +57,7 @@
             : `Nothing fails in ${found.checks.length} checks.`}</b
         >
       </p>
-      {#each found.clashes as words (words)}<p class="failure">No line can keep: {words}</p>{/each}
+      {#each found.clashes as words, k (k)}<p class="failure">No line can keep: {words}</p>{/each}
     </header>
     <table class="sheet" aria-label="Checks">
       <thead>

@@ -25,7 +25,7 @@
   <div class="advice-box" role="status" data-item="entered">
     <b>What you just changed</b>
     <ul>
-      {#each fresh.slice(0, 4) as u (keyOf(u))}
+      {#each fresh.slice(0, 4) as u, i (i)}
         <li>
           <button onclick={() => w.goTo(u)}
             >{u.bad === 'fails' ? 'now fails' : 'is kept by a hair'}: {worded(u.name)}, {u.sentence}</button

@@ -49,7 +49,7 @@
 {#if clashes.length}
   <h3>No line can keep</h3>
   <ul class="fails" aria-label="No line can keep">
-    {#each clashes as c (c.sentence)}
+    {#each clashes as c, i (i)}
       <li>
         <button class="finding" onclick={() => (w.selection.axes.reveal(c.from_m), w.selection.setPlumb(c.from_m))}
           >{c.sentence}</button
@@ -70,7 +70,7 @@
     </h3>
     {#if bad !== 'advice' || advising}
       <ul class={bad} aria-label={title}>
-        {#each rows.slice(0, whole ? undefined : most) as u (keyOf(u))}
+        {#each rows.slice(0, whole ? undefined : most) as u, i (i)}
           {@const ways = u.bad === 'nearly' ? [] : remedies.filter((r) => r.ip === u.ip && r.checks.includes(u.check))}
           <li class:open={open === keyOf(u)}>
             <button class="finding" onclick={() => pick(u)} title={u.sentence}
@@ -79,7 +79,7 @@
                 >{/if}<br />{u.sentence}</button
             >
             {#if open === keyOf(u)}
-              {#each ways as r (r.label)}
+              {#each ways as r, k (k)}
                 <button class="btn btn-xs remedy" onclick={() => w.act(w.apply(r.edit as unknown as Edit))}>
                   <span>{r.label}</span><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span
                   >

@@ -146,10 +146,10 @@
   {#if w.trial.draft && w.shownFigures?.stopped}
     <p class="stopped" role="status"><b>Stopped here.</b> {w.shownFigures.stopped}</p>
   {/if}
-  {#each findings as u (u.check)}
+  {#each findings as u, k (k)}
     <div class={u.advice ? 'advice-box' : 'failure-box'} role="alert"><b>{u.name}</b><br />{u.sentence}</div>
   {/each}
-  {#each remedies as r (r.label)}
+  {#each remedies as r, k (k)}
     <button class="btn btn-sm remedy" onclick={() => w.act(apply(r.edit as unknown as Edit))}>
       <span>{r.label}</span><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span>
     </button>
