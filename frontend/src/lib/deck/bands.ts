@@ -1,4 +1,3 @@
-import { worded } from '../system.svelte';
 import { told } from '../units';
 import type { Band } from '../state/controls';
 import type { View } from './draw';
@@ -92,6 +91,6 @@ export function bandLabels(v: View, labels: Labels, bands: Band[], y: Scale): vo
     const side = lower ? 1 : -1;
     const spots: [number, number][] = [13, 26, -13, -26].map((off) => [px, py + side * off]);
     const colour = state === 'fails' ? ink.failure : state === 'little' ? ink.caution : ink.plumb;
-    labels.place(worded(says), spots, colour, { bold: state !== 'kept', halo: ink.paper });
+    labels.place(says, spots, colour, { bold: state !== 'kept', halo: ink.paper });
   }
 }
