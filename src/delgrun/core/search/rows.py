@@ -137,20 +137,22 @@ def _hold(made: _Rows, s: FloatArray, bands: tuple[Band, ...], crest: float, sag
     held = held_levels(bands, float(s[0]), float(s[-1]))
     # At the sections themselves, which have no such room, along a stretch.
     own = [b for b in bands if b.joined and b.to_m > b.from_m]
-    rows = list(zip(held.chainage_m.tolist(), held.low_m.tolist(), held.high_m.tolist(), strict=True))
+    # As loosely as the checks take a level for kept.
+    low, high = held.low_m - AT_M, held.high_m + AT_M
+    rows = list(zip(held.chainage_m.tolist(), low.tolist(), high.tolist(), strict=True))
     for band in own:
         at = s[(s >= band.from_m) & (s <= band.to_m)]
         reference = np.interp(at, band.chainage_m, band.reference_m)
         inner = np.column_stack([at, reference + band.low_m - AT_M, reference + band.high_m + AT_M])
         rows += [row for row in inner.tolist() if not np.isnan(row[1])]
-    for at, low, high in rows:
+    for at, lowest, highest in rows:
         i = int(np.clip(np.searchsorted(s, at, "right") - 1, 0, len(s) - 2))
         share = (at - s[i]) / (s[i + 1] - s[i])
         bow = (at - s[i]) * (s[i + 1] - at) / 2
-        if np.isfinite(low):
-            made.add([i, i + 1], [share - 1, -share], -low + crest * bow)
-        if np.isfinite(high):
-            made.add([i, i + 1], [1 - share, share], high + sag * bow)
+        if np.isfinite(lowest):
+            made.add([i, i + 1], [share - 1, -share], -lowest + crest * bow)
+        if np.isfinite(highest):
+            made.add([i, i + 1], [1 - share, share], highest + sag * bow)
 
 
 def _row_points(s: FloatArray) -> IntArray:
