@@ -6,7 +6,6 @@ from typing import Any, Literal
 
 import numpy as np
 
-from delgrun.core.controls.bands import slack_of
 from delgrun.core.earthworks.evaluator import evaluate_line
 from delgrun.core.limits.check import LimitUse, SightKind
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence, where
@@ -164,9 +163,8 @@ class BandFigures:
 
 def controls(case: Case) -> tuple[list[BandFigures], Arrays]:
     """Bands of levels that the line keeps to, NaN where it is free or there is no reference. [m]"""
-    out, bands = [], case.limits.value.bands
-    for band in bands:
-        found = slack_of(case.line, band)
+    out = []
+    for band, found in case.checked.rooms:
         of = BandFigures(band.kind, band.row, band.what, len(band.chainage_m), band.joined)
         if found is not None:
             of = replace(
@@ -174,7 +172,7 @@ def controls(case: Case) -> tuple[list[BandFigures], Arrays]:
                 lower=found.lower,
             )  # fmt: skip
         out.append(of)
-    rows = [(b.chainage_m, b.reference_m + b.low_m, b.reference_m + b.high_m) for b in bands]
+    rows = [(b.chainage_m, b.reference_m + b.low_m, b.reference_m + b.high_m) for b, _ in case.checked.rooms]
     s, low, high = np.concatenate(rows, axis=1) if rows else np.zeros((3, 0))
     free = np.where(np.isfinite([low, high]), [low, high], np.nan)
     return out, {"band_chainage": s, "band_low": free[0], "band_high": free[1]}

@@ -81,3 +81,12 @@ def test_vertices_of_one_service_agree():
     rows = (*service((0, 0, 1.0)).rows, *service((1, 0, 1.0), least=2.0).rows)
     with pytest.raises(DesignInputError, match="“main” say different"):
         Services(rows=rows).check()
+
+
+def test_a_section_shows_what_crosses_it_and_what_lies_in_it():
+    across = service((399, -30, 98.0), (401, 30, 99.0))
+    assert in_section(across, EAST, 400.0, 60.0) == [(0, pytest.approx(0.0, abs=1e-6), pytest.approx(98.5))]
+    # One along the section itself is shown where it is nearest to the road, at its level there.
+    ((_, offset, level),) = in_section(service((400, -30, 98.0), (400, -10, 99.0)), EAST, 400.0, 60.0)
+    assert (abs(offset), level) == (pytest.approx(10.0), pytest.approx(99.0))
+    assert in_section(service((400, 70, 98.0), (400, 90, 99.0)), EAST, 400.0, 60.0) == []

@@ -1,6 +1,7 @@
 """Buried and overhead services: lines with levels, and the cover or headroom that they ask of the road."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -65,20 +66,25 @@ class Services:
 
     rows: tuple[ServicePoint, ...] = meant("count", "services", of=ServicePoint, most=5000, first=())
 
-    @property
+    @cached_property
+    def _by_name(self) -> dict[str, list[ServicePoint]]:
+        out: dict[str, list[ServicePoint]] = {}
+        for row in self.rows:
+            out.setdefault(row.name, []).append(row)
+        return out
+
+    @cached_property
     def lines(self) -> list[Service]:
         """The services, in the order of their first vertices."""
         out = []
-        for name in dict.fromkeys(row.name for row in self.rows):
-            own = [row for row in self.rows if row.name == name]
+        for name, own in self._by_name.items():
             xyz = np.array([(r.easting_m, r.northing_m, r.level_m) for r in own])
             out.append(Service(name, own[0].what, own[0].least_m, xyz))
         return out
 
     def check(self) -> None:
         """Raises DesignInputError where a service is no line, or its vertices say different things of it."""
-        for name in dict.fromkeys(row.name for row in self.rows):
-            own = [row for row in self.rows if row.name == name]
+        for name, own in self._by_name.items():
             if len({(row.what, row.least_m) for row in own}) > 1:
                 raise DesignInputError(
                     "least_m",

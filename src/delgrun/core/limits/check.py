@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.controls.bands import Band, Slack, slack_of
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.gradeline.edit_kinds import Edit
 from delgrun.core.gradeline.grade_line import GradeLine
@@ -82,6 +83,11 @@ class Checked:
     @cached_property
     def back(self) -> Sight:
         return stopping_sight(self.line, self.limits.stopping(), self.driven, back=True)
+
+    @cached_property
+    def rooms(self) -> list[tuple[Band, Slack | None]]:
+        """Each band of levels, and how much room the line has in it."""
+        return [(band, slack_of(self.line, band)) for band in self.limits.bands]
 
     @cached_property
     def driven(self) -> Driven:

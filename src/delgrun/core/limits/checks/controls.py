@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from delgrun.core.controls.bands import AT_M, Band, Slack, lacking, slack_of
+from delgrun.core.controls.bands import AT_M, Band, Slack, lacking
 from delgrun.core.gradeline.edit_kinds import MoveIp
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy
@@ -26,9 +26,8 @@ class _Bands:
     check: str
 
     def __call__(self, c: Checked) -> Iterator[LimitUse]:
-        for band in c.limits.bands:
-            found = slack_of(c.line, band) if band.kind == self.kind else None
-            if found is not None:
+        for band, found in c.rooms:
+            if found is not None and band.kind == self.kind:
                 yield self._use(c.line, band, found)
 
     def _use(self, line: GradeLine, band: Band, found: Slack) -> LimitUse:
