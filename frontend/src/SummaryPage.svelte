@@ -46,8 +46,8 @@
       <h1>Checks of “{line.name}”</h1>
       <p>
         {project.name}, {road?.name ?? ''}; revision {project.revision}{#if project.history.newest[0]}{@const last =
-            project.history.newest[0]}, saved {last.created_at.slice(0, 16).replace('T', ' ')} UTC {last.author
-            ? `by ${last.author}`
+            project.history.newest[0]}, saved {last.created_at.slice(0, 16).replace('T', ' ')} UTC{last.author
+            ? ` by ${last.author}`
             : ''}{/if}; the line is {line.status}.
       </p>
       <p class:failure={bad > 0}>
