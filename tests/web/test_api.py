@@ -81,7 +81,7 @@ def test_sentences_are_in_what_their_reader_reads_in(client, demo, line):
         (m["sentence"], u["sentence"]) for m, u in zip(metric["uses"]["findings"], us["uses"]["findings"], strict=True)
     ]
     assert any(" m" in m and " ft" in u and m != u for m, u in sentences)
-    assert not any("⟦" in text for pair in sentences for text in pair)
+    assert not any("\ufdd0" in text for pair in sentences for text in pair)
     # What is offered is the same edit; only what it is called is in what its reader reads in.
     plain = [[{k: v for k, v in r["edit"].items() if k != "words"} for r in of["remedies"]] for of in (us, metric)]
     assert plain[0] == plain[1]
@@ -113,15 +113,51 @@ def test_a_project_has_its_own_units_and_labels_are_kept_for_either_reader(clien
     assert [row[1] for row in rows] == ["0+50.00", "1+00.00", "1+50.00"]
 
 
-@pytest.mark.parametrize(
-    "name", ["⟦5.0|length⟧", "⟦-|length⟧", "⟦1e999|station⟧", "⟦x|nothing⟧", "⟦|level", '⟦"⟧', "⟦nan|k⟧"]
-)
-def test_a_name_that_looks_like_a_mark_breaks_nothing(client, name):
-    made = client.post("/api/projects", json={"name": name})
-    assert made.status_code == 200, made.json
-    for units in ("metric", "us"):
-        listed = client.get("/api/projects", headers={"X-Delgrun-Units": units})
-        assert listed.status_code == 200 and len(listed.json["projects"]) > 0
+_MARKS = [
+    f"{begin}{inside}{end}"
+    for begin, end in (("\ufdd0", "\ufdd1"), ("⟦", "⟧"))
+    for inside in ("5.0|length", "1e308|station", "-1e308|chainage", "1e999|station", "|level", "nan|k", "x|nothing")
+]
+
+
+@pytest.mark.parametrize("mark", [*_MARKS, "\ufdd0", "\ufdd1\ufdd0|level"])
+def test_nothing_that_a_person_wrote_is_read_as_a_mark(client, own, mark):
+    """Of a project, line, road, note, state and set of limits: each comes back as it was written but for what is no
+    character, to readers of either system, and everything is listed and opened as before."""
+    name = f"To {mark} mill"
+    kept = name.replace("\ufdd0", "").replace("\ufdd1", "")
+    table = f"limit,value,source\nmax_grade,8,{name}\n"
+    assert client.post("/api/standards", json={"name": name[:60], "text": table}).status_code == 200
+    assert client.post("/api/projects", json={"name": name}).json["name"] == kept
+    url = f"/api/projects/{own}"
+    head = client.get(url).json["revision"]
+    road = client.get(url).json["centrelines"][0]
+    plain = {"start_chainage_m": road["start_chainage_m"], "ips": road["ips"], "name": name}
+    notes = {"rows": [{"chainage_m": 5.0, "words": name, "road": "centreline"}]}
+    for call, path, body in (
+        (client.post, "lines/line-1/rename", {"name": name}),
+        (client.put, "centreline", plain),
+        (client.put, "notes", {"notes": notes}),
+    ):
+        answer = call(f"{url}/{path}", json={"base": head, **body})
+        assert answer.status_code == 200, (path, answer.json)
+        head = answer.json["revision"]
+    assert client.post(f"{url}/states", json={"revision": head, "name": name}).status_code == 200
+    for units in ("metric", "us", "us_survey"):
+        read = {"X-Delgrun-Units": units}
+        listed = client.get("/api/projects", headers=read)
+        assert listed.status_code == 200 and any(p["name"] == kept for p in listed.json["projects"])
+        opened = client.get(url, headers=read)
+        assert opened.status_code == 200 and opened.json["lines"][0]["name"] == kept
+        assert any(s["name"] == kept for s in client.get("/api/standards", headers=read).json["standards"])
+
+
+def test_names_lose_what_is_no_character(client):
+    made = client.post("/api/projects", json={"name": "Mill\x00\x1b road\nnorth\uffff"})
+    assert made.json["name"] == "Mill road north"
+    refused = client.post("/api/projects", json={"name": "\x00\x07"})
+    assert refused.status_code == 422 and refused.json["field"] == "name"
+    assert client.get("/api/alive").json == {"alive": True}
 
 
 def test_binary_and_json_say_the_same(client, demo):

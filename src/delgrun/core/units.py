@@ -148,16 +148,42 @@ _WORD = re.compile("“[^”]*”|" + "|".join(rf"(?<![\w-]){w}(?![\w-])" for w 
 
 # In which system is spoken here; "kept": numbers and words are marked, and said by `said` once somebody reads them.
 _spoken: ContextVar[System | Literal["kept"]] = ContextVar("spoken", default="metric")
-_MARK = "⟦"
+# A mark stands between two code points that no text from outside has: `cleaned` takes them out where text comes in.
+# Source: The Unicode Standard 16.0, section 23.7: noncharacters are for internal use and never interchanged.
+_MARK, _MARK_END = "\ufdd0", "\ufdd1"
 _MARK_BYTES = _MARK.encode()
-# Nothing else is a mark: what a person wrote may look like one.
 _MARKED = re.compile(
-    rf"⟦(?:(-?\d+(?:\.\d+)?(?:e[-+]?\d+)?)\|(\+?)({'|'.join(DIMENSIONS)})|\|((?i:{'|'.join(WORDS_IN_FEET)})))⟧"
+    rf"{_MARK}(?:(-?\d+(?:\.\d+)?(?:e[-+]?\d+)?)\|(\+?)({'|'.join(DIMENSIONS)})"
+    rf"|\|((?i:{'|'.join(WORDS_IN_FEET)}))){_MARK_END}"
 )
+# What no text that comes in keeps: control characters but for tab and ends of lines, halves of surrogate pairs, and
+# noncharacters, marks among them. None of them may stand in XML either (XML 1.0, 2.2), but for C1 and U+FDD0 on.
+_NO_TEXT = re.compile(
+    "[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff\ufdd0-\ufdef"
+    + "".join(chr(plane << 16 | last) for plane in range(17) for last in (0xFFFE, 0xFFFF))
+    + "]"
+)
+_ENDS_OF_LINES = re.compile(r"[\t\n\r\x85\u2028\u2029]+")
+# A chainage beyond is none of a road, and is written as a plain number. [m]
+_FURTHEST_CHAINAGE_M = 1e12
 
 
 # How chainages are written in what is being said: by the equations of the road it is about.
 _written: ContextVar[Callable[[float], str] | None] = ContextVar("written", default=None)
+
+
+def cleaned(text: str) -> str:
+    """A text from outside, without characters that are none and without anything that could be taken for a mark.
+
+    >>> cleaned("Mill\\x00 road\\ufdd05|length\\ufdd1")
+    'Mill road5|length'
+    """
+    return _NO_TEXT.sub("", text)
+
+
+def one_line(text: str) -> str:
+    """A name from outside: `cleaned`, and on one line."""
+    return _ENDS_OF_LINES.sub(" ", cleaned(text))
 
 
 @contextmanager
@@ -168,6 +194,11 @@ def spoken(system: System | Literal["kept"]) -> Iterator[None]:
         yield
     finally:
         _spoken.reset(before)
+
+
+def spoken_now() -> System | Literal["kept"]:
+    """In what is spoken here, for another process to speak alike."""
+    return _spoken.get()
 
 
 def said(kept: str, system: System) -> str:
@@ -201,7 +232,7 @@ def shortened(kept: str, longest: int) -> str:
     """A text cut to so many letters, and to none of the marks in it."""
     cut = kept[:longest]
     at = cut.rfind(_MARK)
-    return cut[:at] if at > cut.rfind("⟧") else cut
+    return cut[:at] if at > cut.rfind(_MARK_END) else cut
 
 
 def worded(template: str) -> str:
@@ -222,7 +253,7 @@ def _in_feet(word: str, *, kept: bool) -> str:
     if other is None:
         return word
     if kept:
-        return f"{_MARK}|{word}⟧"
+        return f"{_MARK}|{word}{_MARK_END}"
     return other[0].upper() + other[1:] if word[0].isupper() else other
 
 
@@ -248,7 +279,9 @@ def plain_chainage(chainage_m: float) -> str:
     """
     system = _spoken.get()
     if system == "kept":
-        return f"{_MARK}{float(chainage_m)!r}|station⟧" if math.isfinite(chainage_m) else str(chainage_m)
+        return f"{_MARK}{float(chainage_m)!r}|station{_MARK_END}" if math.isfinite(chainage_m) else str(chainage_m)
+    if not abs(chainage_m) < _FURTHEST_CHAINAGE_M:
+        return f"{chainage_m:g}"
     whole, wide = (1000, 3) if system == "metric" else (100, 2)
     shown = chainage_m if system == "metric" else chainage_m / FOOT_M[system]
     hundredths = round(abs(shown) * 100)
@@ -270,7 +303,7 @@ def text(value: float, dimension: str, *, signed: bool = False) -> str:
     system = _spoken.get()
     if system == "kept":
         if math.isfinite(value):
-            return f"{_MARK}{float(value)!r}|{'+' if signed else ''}{dimension}⟧"
+            return f"{_MARK}{float(value)!r}|{'+' if signed else ''}{dimension}{_MARK_END}"
         system = "metric"
     d = DIMENSIONS[dimension]
     return f"{d.number(value, system, '+' if signed or d.signed else '')} {d.unit_in(system)}".rstrip()

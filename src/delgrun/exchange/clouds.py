@@ -3,7 +3,7 @@
 import struct
 from collections.abc import Iterator
 from dataclasses import replace
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 import laspy
 import numpy as np
@@ -41,6 +41,7 @@ def _found(
             whole = int(cloud.header.point_count)
             if whole > _MOST_READ:
                 raise DesignInputError("file", f"The cloud says it holds {whole} points: cut it down.")
+            _check_length(file, cloud.header, whole)
             of = said(cloud.header.parse_crs())
             if of.degrees:
                 raise DesignInputError(
@@ -73,6 +74,20 @@ def _found(
         part = Part(_name(number), "points", round(counts[number] / share), role, ("points", "ignore"))
         out.append(Found(part, [np.concatenate([np.zeros((0, 3)), *points[number]])]))
     return out, share, of
+
+
+def _check_length(file: BinaryIO, header: Any, count: int) -> None:
+    """Raise where an uncompressed cloud speaks of more points than there are bytes for."""
+    at = file.tell()
+    size = file.seek(0, 2)
+    file.seek(at)
+    needed = header.offset_to_point_data + count * header.point_format.size
+    if not header.are_points_compressed and needed > size:
+        raise DesignInputError(
+            "file",
+            f"This is no LAS or LAZ file that can be read: it speaks of {count} points and ends before them. It was "
+            "cut off on its way, or is damaged: fetch it again.",
+        )
 
 
 def _samples(cloud: laspy.LasReader, count: int) -> Iterator[laspy.ScaleAwarePointRecord]:

@@ -1,5 +1,6 @@
 """Coordinate systems as files name them, by the database that ships with pyproj."""
 
+import re
 from dataclasses import dataclass
 from functools import cache
 from typing import Any
@@ -17,6 +18,12 @@ class Said:
 
 
 NOTHING = Said()
+# A code, or well-known text. Source: OGC 18-010r11, and its predecessor 01-009.
+_PLAIN = re.compile(
+    r"\s*(EPSG:\d{1,9}\s*\Z|(PROJ|GEOG|GEOC|COMPD_|VERT_|LOCAL_)CS\s*[\[(]"
+    r"|(PROJ|GEOG|GEOD|COMPOUND|VERT|ENG|BOUND)CRS\s*[\[(]|(PROJECTED|GEODETIC|GEOGRAPHIC|VERTICAL)CRS\s*[\[(])",
+    re.IGNORECASE,
+)
 
 
 def said(of: Any) -> Said:
@@ -25,7 +32,8 @@ def said(of: Any) -> Said:
     from pyproj import CRS
     from pyproj.exceptions import CRSError
 
-    if not of:
+    # The library takes many texts for a path to a file, or for a grid of shifts to be fetched.
+    if not of or (isinstance(of, str) and not _PLAIN.match(of)):
         return NOTHING
     try:
         whole = CRS.from_user_input(of)

@@ -1,13 +1,16 @@
 """DXF: points, lines, polylines and 3D faces by layer."""
 
-import tempfile
+import io
+import struct
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any, BinaryIO
 
-import ezdxf.filemanagement
 import numpy as np
+from ezdxf.document import Drawing
+from ezdxf.filemanagement import dxf_stream_info
 from ezdxf.lldxf.const import DXFError
+from ezdxf.lldxf.tagger import binary_tags_loader
 
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
@@ -17,12 +20,17 @@ from delgrun.exchange.text_columns import UNITS, unsaid_unit
 # $INSUNITS of the DXF reference: 2 feet, 6 metres, 21 US survey feet, 0 unsaid.
 _UNITS = {2: "foot", 6: "metre", 21: "us_survey_foot"}
 _SAY_EACH = 5000
+# Source: DXF reference, binary DXF files.
+_BINARY = b"AutoCAD Binary DXF\r\n\x1a\x00"
+# So many layers with something in them can be chosen among.
+_MOST_PARTS = 1000
 _KINDS = ("POINT", "LINE", "POLYLINE", "LWPOLYLINE", "3DFACE")
 
 
 # What the library raises on a file that is none, or is cut off.
 _UNREADABLE = (
-    DXFError, OSError, ValueError, KeyError, IndexError, AttributeError, TypeError, StopIteration, ArithmeticError,
+    DXFError, OSError, ValueError, LookupError, AttributeError, TypeError, StopIteration, ArithmeticError,
+    struct.error, AssertionError,
 )  # fmt: skip
 
 
@@ -39,12 +47,12 @@ def _in_words() -> Iterator[None]:
 
 
 def _document(data: bytes) -> Any:
-    # The library tells text from binary, and finds the text's encoding, by reading a file.
-    with tempfile.NamedTemporaryFile(suffix=".dxf") as file:
-        file.write(data)
-        file.flush()
-        with _in_words():
-            return ezdxf.filemanagement.readfile(file.name)
+    """A drawing from memory: whatever it speaks of, nothing else is opened."""
+    with _in_words():
+        if data.startswith(_BINARY):
+            return Drawing.load(binary_tags_loader(data, errors="surrogateescape"))
+        info = dxf_stream_info(io.TextIOWrapper(io.BytesIO(data), "utf-8", "ignore"))
+        return Drawing.read(io.TextIOWrapper(io.BytesIO(data), info.encoding, "surrogateescape"))
 
 
 @_in_words()
@@ -102,6 +110,12 @@ def _unit(drawing: Any) -> str | None:
 def _of(layers: dict[tuple[str, str], Found], layer: str, holds: str) -> Found:
     key = (layer, holds)
     if key not in layers:
+        if len(layers) == _MOST_PARTS:
+            raise DesignInputError(
+                "file",
+                f"More than {_MOST_PARTS} layers of this drawing hold points, lines or faces: export those of the "
+                "survey alone.",
+            )
         name = f"{layer} ({holds})"
         part = {
             "points": Part(name, "points", 0, "points", ("points", "ignore")),
@@ -128,6 +142,8 @@ def _line(entity: Any, kind: str) -> np.ndarray:  # type: ignore[type-arg]
 
 # Vertices on the arcs of a polyline stand so close that none is further from its arc. [m]
 _FLATTENED_M = 0.001
+# And in this share of an arc's radius, from some hundred kilometres on.
+_COARSEST = 1e-8
 # Ends of lines closer than this are one. [m]
 _JOINED_M = 0.001
 
@@ -175,7 +191,10 @@ def _plan(entity: Any, sagitta: float) -> np.ndarray:  # type: ignore[type-arg]
     match entity.dxftype():
         case "LINE":
             points = [entity.dxf.start, entity.dxf.end]
-        case "ARC" | "SPLINE":
+        case "ARC":
+            # An arc so large that it has no end of vertices is no road; it is drawn coarsely, and refused as a place.
+            points = list(entity.flattening(max(sagitta, _COARSEST * abs(entity.dxf.radius))))
+        case "SPLINE":
             points = list(entity.flattening(sagitta))
         case "LWPOLYLINE" | "POLYLINE":
             parts = [_plan(part, sagitta) for part in entity.virtual_entities()]

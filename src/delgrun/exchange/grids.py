@@ -1,7 +1,10 @@
 """Elevation grids: ESRI's ASCII form and GeoTIFF; a point at the middle of each cell."""
 
+import math
+import re
+from collections.abc import Iterator
 from dataclasses import replace
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,17 +16,23 @@ from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 from delgrun.exchange.text_columns import lines_of
 
 _MOST_CELLS = 30_000_000
+_CELLS_AT_ONCE = 1_000_000
+_LINES = 100
+# What a TIFF begins with, also one of more than 4 GB. Source: TIFF 6.0, section 2; BigTIFF has 43 for 42.
+TIFF = re.compile(rb"II[*+]\0|MM\0[*+]")
 _DEGREES = (
     "This grid is in degrees. A road is designed in metres on a grid, and degrees are no lengths: convert it to the "
     "projected grid the survey belongs to, and read that."
 )
 
 
-def _check_size(columns: int, rows: int) -> None:
-    if not 0 < columns * rows <= _MOST_CELLS:
+def _check_size(columns: float, rows: float) -> tuple[int, int]:
+    """Columns and rows as whole numbers; raises DesignInputError where they are none, or too many cells."""
+    if not (math.isfinite(columns) and math.isfinite(rows) and 0 < columns * rows <= _MOST_CELLS):
         raise DesignInputError(
-            "file", f"The grid has {columns} x {rows} cells, and {_MOST_CELLS} at most can be read: cut it down."
+            "file", f"The grid has {columns:g} x {rows:g} cells, and {_MOST_CELLS} at most can be read: cut it down."
         )
+    return int(columns), int(rows)
 
 
 def _ascii(data: bytes) -> NDArray[np.float64]:
@@ -48,16 +57,13 @@ def _ascii(data: bytes) -> NDArray[np.float64]:
     missing = [n for n in ("ncols", "nrows", "cellsize") if n not in head]
     if missing:
         raise DesignInputError("file", f"The head of the grid says no {missing[0]}.")
-    columns, rows, cell = int(head["ncols"]), int(head["nrows"]), head["cellsize"]
-    _check_size(columns, rows)
+    columns, rows = _check_size(head["ncols"], head["nrows"])
+    cell = head["cellsize"]
     corner = 0.0 if "xllcenter" in head else cell / 2
     west, south = (head.get(f"{a}llcenter", head.get(f"{a}llcorner")) for a in "xy")
-    if west is None or south is None or cell <= 0:
+    if west is None or south is None or not cell > 0:
         raise DesignInputError("file", "The head of the grid does not say where it lies (xllcorner, yllcorner).")
-    try:
-        level = np.fromstring(" ".join(lines[at:]).replace(",", "."), sep=" ")
-    except ValueError as error:
-        raise DesignInputError("file", f"The grid cannot be read after line {at + 1}: {error}.") from error
+    level = np.concatenate([_numbers(lines, k) for k in range(at, len(lines), _LINES)])
     if len(level) != columns * rows:
         raise DesignInputError("file", f"The grid has {len(level)} levels where its head says {columns} x {rows}.")
     e = west + corner + np.arange(columns) * cell
@@ -74,22 +80,44 @@ def _tiff(data: bytes) -> tuple[NDArray[np.float64], Said]:
     from rasterio.io import MemoryFile
 
     try:
-        with MemoryFile(data) as memory, memory.open() as grid:
+        # One driver, and only what is in memory: to this library many texts are a picture that lies elsewhere.
+        with MemoryFile(data) as memory, memory.open(driver="GTiff") as grid:
             _check_size(grid.width, grid.height)
             of = said(grid.crs.to_wkt() if grid.crs is not None else None)
             if of.degrees:
                 raise DesignInputError("file", _DEGREES)
-            band = grid.read(1, masked=True).astype(np.float64)
-            rows, columns = np.meshgrid(np.arange(grid.height) + 0.5, np.arange(grid.width) + 0.5, indexing="ij")
-            e, n = grid.transform @ (columns.ravel(), rows.ravel())
+            points = np.concatenate([_rows(grid, window) for window in _windows(grid.height, grid.width)])
     except RasterioError as error:
-        raise DesignInputError("file", f"This is no GeoTIFF that can be read: {error}.") from error
-    there = ~np.ma.getmaskarray(band).ravel()
-    return np.column_stack([e, n, band.filled(np.nan).ravel()])[there], of
+        raise DesignInputError(
+            "file", "This is no GeoTIFF that can be read: it is damaged, or packed in a way that is not known here."
+        ) from error
+    return points, of
+
+
+def _windows(height: int, width: int) -> Iterator[tuple[tuple[int, int], tuple[int, int]]]:
+    """Rows and columns of the parts that a picture is read in."""
+    step = max(_CELLS_AT_ONCE // width, 1)
+    return (((k, min(k + step, height)), (0, width)) for k in range(0, height, step))
+
+
+def _rows(grid: Any, window: tuple[tuple[int, int], tuple[int, int]]) -> NDArray[np.float64]:
+    """(k, 3) points of some rows of a picture's first band."""
+    band = grid.read(1, masked=True, window=window)
+    row, column = np.nonzero(~np.ma.getmaskarray(band))
+    e, n = grid.transform @ (column + 0.5, row + (window[0][0] + 0.5))
+    return np.column_stack([e, n, band.data[row, column].astype(np.float64)])
+
+
+def _numbers(lines: list[str], k: int) -> NDArray[np.float64]:
+    """The levels of some lines from the k-th on."""
+    try:
+        return np.fromstring(" ".join(lines[k : k + _LINES]).replace(",", "."), sep=" ")
+    except ValueError as error:
+        raise DesignInputError("file", f"The grid cannot be read after line {k + 1}: {error}.") from error
 
 
 def _found(data: bytes) -> tuple[list[Found], Said]:
-    points, of = _tiff(data) if data[:2] in (b"II", b"MM") else (_ascii(data), NOTHING)
+    points, of = _tiff(data) if TIFF.match(data) else (_ascii(data), NOTHING)
     part = Part("grid", "cells with a level", len(points), "points", ("points", "ignore"))
     return [Found(part, [points])], of
 

@@ -17,6 +17,7 @@ from delgrun.core.centreline.points import bearing_of
 from delgrun.core.centreline.stations import Stations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.units import one_line
 from delgrun.exchange.alignments import Alignment, checked
 from delgrun.exchange.landxml_file import in_words, plain_tag, unit_of
 
@@ -274,7 +275,9 @@ def _ends(node: Any, places: list[tuple[str, FloatArray | None]]) -> None:
 
 
 def _sub(node: Any, tag: str, **attributes: str) -> Any:
-    return Plain.SubElement(node, f"{{{NAMESPACE}}}{tag}", attributes)
+    # A name that was kept by an earlier version may hold what no XML can.
+    plain = {name: one_line(text) for name, text in attributes.items()}
+    return Plain.SubElement(node, f"{{{NAMESPACE}}}{tag}", plain)
 
 
 def _n(value: float) -> str:

@@ -3,6 +3,7 @@
 import csv
 import io
 import itertools
+import math
 from collections.abc import Iterator
 from typing import get_args
 
@@ -10,10 +11,13 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.standards.own import ANY, GIVEN, OwnRow
 from delgrun.core.standards.standard import RoadClass, Standard, Terrain, Tier, Wish
 from delgrun.core.units import DIMENSIONS, System
+from delgrun.exchange.tables import as_typed, no_formulas
+from delgrun.exchange.text_columns import NUMBER
 
 HEADINGS = ("limit", "value", "speed", "class", "terrain", "tier", "formula", "source", "edition", "units")
 MOST_ROWS = 20_000
 _SPEEDS = range(20, 131, 10)
+_SLOWEST_KMH, _FASTEST_KMH = 5.0, 200.0
 _CHOICES = {"class": get_args(RoadClass), "terrain": get_args(Terrain), "tier": get_args(Tier)}
 
 
@@ -28,10 +32,11 @@ def read_limits(text: str) -> tuple[OwnRow, ...]:
     DesignInputError
         It says the line that can't be read, and why.
     """
-    first = text.lstrip("\ufeff").split("\n", 1)[0]
-    between = max(",;\t", key=first.count)
-    lines = csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=between)
-    head = [cell.strip().lower() for cell in next(lines, [])]
+    # Whatever a line ends with.
+    plain = text.lstrip("\ufeff").replace("\r\n", "\n").replace("\r", "\n")
+    between = max(",;\t", key=plain.split("\n", 1)[0].count)
+    lines = _lines(plain, between)
+    head = [cell.lower() for cell in next(lines, (1, []))[1]]
     missing = [name for name in ("limit", "value") if name not in head]
     if missing:
         raise DesignInputError(
@@ -39,12 +44,12 @@ def read_limits(text: str) -> tuple[OwnRow, ...]:
             name=missing[0], all=", ".join(HEADINGS),
         )  # fmt: skip
     rows: list[OwnRow] = []
-    for number, cells in enumerate(lines, 2):
-        if not any(cell.strip() for cell in cells):
+    for number, cells in lines:
+        if not any(cells):
             continue
         if len(rows) == MOST_ROWS:
             raise DesignInputError("text", "More than {most} rows.", most=str(MOST_ROWS))
-        said = {name: cell.strip() for name, cell in zip(head, cells, strict=False)}
+        said = dict(zip(head, cells, strict=False))
         try:
             rows.append(_row(said))
         except DesignInputError as e:
@@ -54,6 +59,22 @@ def read_limits(text: str) -> tuple[OwnRow, ...]:
     if not rows:
         raise DesignInputError("text", "The table has no rows.")
     return tuple(rows)
+
+
+def _lines(text: str, between: str) -> Iterator[tuple[int, list[str]]]:
+    """Lines of a table as cells, with the number of the line in which each ends."""
+    lines = csv.reader(io.StringIO(text), delimiter=between)
+    while True:
+        try:
+            cells = next(lines, None)
+        except csv.Error as e:
+            raise DesignInputError(
+                "text", "Line {n} is no line of a table: {why}. Nothing of the file is kept.",
+                n=str(lines.line_num), why=str(e),
+            ) from e  # fmt: skip
+        if cells is None:
+            return
+        yield lines.line_num, [as_typed(cell.strip()) for cell in cells]
 
 
 def _row(said: dict[str, str]) -> OwnRow:
@@ -72,10 +93,16 @@ def _row(said: dict[str, str]) -> OwnRow:
             )
         words[column] = word
     speed = said.get("speed", "")
+    speed_kmh = _number(speed, "speed") / DIMENSIONS["speed"].factor(system) if speed else None
+    if speed_kmh is not None and not _SLOWEST_KMH <= speed_kmh <= _FASTEST_KMH:
+        raise DesignInputError(
+            "speed", "{v:speed} is no design speed of a road: from {low:speed} to {high:speed}.",
+            v=speed_kmh, low=_SLOWEST_KMH, high=_FASTEST_KMH,
+        )  # fmt: skip
     row = OwnRow(
         limit=name,
         value=_number(said.get("value", ""), "value") / DIMENSIONS[GIVEN[name].dimension].factor(system),
-        speed_kmh=_number(speed, "speed") / DIMENSIONS["speed"].factor(system) if speed else None,
+        speed_kmh=speed_kmh,
         road_class=words["class"],
         terrain=words["terrain"],
         tier=words["tier"],
@@ -97,10 +124,11 @@ def _named(text: str) -> str:
 
 
 def _number(text: str, column: str) -> float:
-    try:
-        return float(text.replace(" ", "").replace(",", ".").removesuffix("%"))
-    except ValueError:
-        raise DesignInputError(column, "“{text}” is no number for the {column}.", text=text, column=column) from None
+    plain = text.replace(" ", "").removesuffix("%")
+    value = float(plain.replace(",", ".")) if NUMBER.fullmatch(plain) else math.nan
+    if not math.isfinite(value):
+        raise DesignInputError(column, "“{text}” is no number for the {column}.", text=text[:60], column=column)
+    return value
 
 
 def write_limits(of: Standard) -> str:
@@ -108,7 +136,7 @@ def write_limits(of: Standard) -> str:
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(HEADINGS)
-    writer.writerows(_written(of))
+    writer.writerows(map(no_formulas, _written(of)))
     return out.getvalue()
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from delgrun.core.units import DIMENSIONS, System, spoken, worded
+from delgrun.exchange.text_columns import NUMBER
 
 Cell = str | float | None
 Format = Literal["csv", "tsv", "xlsx"]
@@ -16,6 +17,8 @@ MIME: dict[str, str] = {
     "tsv": "text/tab-separated-values; charset=utf-8",
     "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
 }
+# What a spreadsheet runs begins with one of these.
+_RUN = ("=", "+", "-", "@", "\t", "\r", "\n")
 
 
 @dataclass(frozen=True)
@@ -57,8 +60,21 @@ def as_text(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], between: 
     writer = csv.writer(out, delimiter=between)
     writer.writerow([c.heading for c in columns])
     for row in rows:
-        writer.writerow([_text(cell, c.digits) for cell, c in zip(row, columns, strict=True)])
+        writer.writerow(no_formulas([_text(cell, c.digits) for cell, c in zip(row, columns, strict=True)]))
     return out.getvalue().encode()
+
+
+def no_formulas(cells: Iterable[str]) -> list[str]:
+    """Cells of a text that a spreadsheet takes as they are: one that would be a formula has an apostrophe before it.
+
+    Numbers stay numbers. Source: OWASP, CSV injection: what begins with =, +, -, @, a tab or the end of a line is run.
+    """
+    return [f"'{cell}" if cell[:1] in _RUN and not NUMBER.fullmatch(cell) else cell for cell in cells]
+
+
+def as_typed(cell: str) -> str:
+    """A cell without the apostrophe that `no_formulas` puts before it."""
+    return cell[1:] if cell[:1] == "'" and cell[1:2] in _RUN else cell
 
 
 def as_xlsx(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], title: str) -> bytes:

@@ -15,7 +15,7 @@ _SAMPLE_LINES = 200
 # What is longer than this is no line of a table; only its beginning is looked at.
 _LINE_LOOKED_AT = 10_000
 MOST_COLUMNS = 200
-_NUMBER = re.compile(r"[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?$")
+NUMBER = re.compile(r"[+-]?(\d+[.,]?\d*|[.,]\d+)([eE][+-]?\d+)?\Z")
 
 # Words of headings by role, without accents, in the order in which roles claim columns and words are preferred.
 # Common practice in English; words of the trade in German, French, Spanish, Portuguese, Italian, Dutch, the
@@ -174,7 +174,7 @@ def detect(lines: Sequence[str], words: dict[str, tuple[str, ...]], delimiter: s
     rows = [cells(ln, best) for ln in sample]
     width = max((len(r) for r in rows), default=0)
     comma = best != "comma" and any(re.fullmatch(r"[+-]?\d+,\d+", c) for r in rows for c in r)
-    header = bool(rows) and not any(_NUMBER.match(c) for c in rows[0] if c)
+    header = bool(rows) and not any(NUMBER.match(c) for c in rows[0] if c)
     titles = rows[0] if header else _commented_titles(lines, best, width)
     roles = _roles_by_words(titles, words)
     roles += ["ignore"] * (width - len(roles))
@@ -192,7 +192,7 @@ def _commented_titles(lines: Sequence[str], delimiter: str, width: int) -> list[
         above = line.strip().lstrip("#") or above
     for mark in (delimiter, "blanks"):
         titles = cells(above.strip(), mark)
-        if len(titles) == width and not any(_NUMBER.match(t) for t in titles):
+        if len(titles) == width and not any(NUMBER.match(t) for t in titles):
             return titles
     return []
 
@@ -210,6 +210,11 @@ def read_in(system: System) -> Iterator[None]:
         yield
     finally:
         _read_in.reset(before)
+
+
+def read_in_now() -> System:
+    """What is read in here, for another process to read in."""
+    return _read_in.get()
 
 
 def unsaid_unit() -> str:
@@ -273,7 +278,7 @@ def _roles_by_values(rows: list[list[str]], known: list[str], words: dict[str, t
     would join thousands of points criss-cross.
     """
     width, roles = len(known), list(known)
-    numeric = [sum(bool(_NUMBER.match(r[c])) for r in rows if c < len(r) and r[c]) for c in range(width)]
+    numeric = [sum(bool(NUMBER.match(r[c])) for r in rows if c < len(r) and r[c]) for c in range(width)]
     columns = [c for c in range(width) if rows and numeric[c] >= 0.5 * len(rows) and roles[c] == "ignore"]
     whole = columns and all("." not in r[columns[0]] and "," not in r[columns[0]] for r in rows if columns[0] < len(r))
     usual = ("chainage", "easting", "northing", "level", "radius", "transition_in", "transition_out", "curve")
@@ -292,7 +297,11 @@ def _roles_by_values(rows: list[list[str]], known: list[str], words: dict[str, t
 
 def parse_number(text: str, decimal_comma: bool) -> float:
     """A finite number, or ValueError."""
-    value = float(text.replace(",", ".") if decimal_comma else text)
+    plain = text.strip().replace(",", ".") if decimal_comma else text.strip()
+    if not NUMBER.match(plain):
+        # Python would take 1_0 for ten.
+        raise ValueError(f"{text} is no number")
+    value = float(plain)
     if value != value or value in (float("inf"), float("-inf")):
         raise ValueError(text)
     return value

@@ -96,7 +96,7 @@ class Supervisor:
             if self._server is None or self._server.poll() is not None:
                 break
             with contextlib.suppress(urllib.error.URLError, OSError):
-                urllib.request.urlopen(self.url + "api/projects", timeout=5).read()
+                urllib.request.urlopen(self.url + "api/alive", timeout=5).read()
                 # What follows once the first page stands would keep it from its processor: the workers, a spare server.
                 self._spare_due = time.monotonic() + _SPARE_AFTER_S
                 if not self._elsewhere:

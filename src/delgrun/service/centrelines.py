@@ -20,6 +20,7 @@ from delgrun.core.fields import check_fields, made_of
 from delgrun.core.inputs import CENTRELINE, EQUATIONS, NOTES, kind_of_slot
 from delgrun.core.notes.notes import Notes
 from delgrun.core.units import say
+from delgrun.exchange import apart
 from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.polylines import Polyline
 from delgrun.exchange.readers import reader_of
@@ -37,7 +38,7 @@ def from_file(
     """Lines of a file, not stored; those that lie on the grid brought to the ground, with their radii."""
     reader = reader_of("centreline", file_name, data[:4096])
     found: list[Alignment] = []
-    for line in reader.read(io.BytesIO(data), None):
+    for line in apart.read(reader, io.BytesIO(data)):
         design = CentrelineDesign(start_chainage_m=line.start_chainage_m, ips=line.ips)
         check_fields(design)
         design.check()
@@ -51,7 +52,7 @@ def fit(
     projects: Projects, project_id: int, file_name: str, data: bytes, which: int | None, on_grid: bool = False
 ) -> Json:
     """A centreline fitted to a line of a file, not stored: to the only one, or the one chosen of several."""
-    found: list[Polyline] = reader_of("polyline", file_name, data[:4096]).read(io.BytesIO(data), None)
+    found: list[Polyline] = apart.read(reader_of("polyline", file_name, data[:4096]), io.BytesIO(data))
     lines = [{"name": x.name, "points": len(x.plan), "length_m": x.length_m} for x in found]
     if which is None and len(found) > 1:
         return {"lines": lines, "fitted": None}

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 import orjson
+from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import Outline, OutlineCorner, cut_out
@@ -20,6 +21,7 @@ from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import MOST_POINTS, Joins, Survey
 from delgrun.core.survey.strip import Strip, along
 from delgrun.core.survey.thinning import thin
+from delgrun.exchange import apart
 from delgrun.exchange.survey_text import Reading, SurveyText
 from delgrun.exchange.text_columns import UNITS
 from delgrun.service import coordinates, imports, surveys, uploads
@@ -159,6 +161,17 @@ def bring_in(
     raise DesignInputError("file", "The project was changed again and again meanwhile: try again.")
 
 
+@dataclass(frozen=True)
+class _Near:
+    """Tells which points of a file, in its unit, lie in a strip; for another process to ask."""
+
+    strip: Strip
+    unit: float
+
+    def __call__(self, xyz: NDArray[np.float64]) -> NDArray[np.bool_]:
+        return self.strip.holds(xyz * self.unit)
+
+
 def _read(
     projects: Projects, project_id: int, upload: UploadRow, wish: Wish, tell: Told
 ) -> tuple[SurveyText, SurveyInput, Json]:
@@ -176,8 +189,8 @@ def _read(
             tell("reading the file", read * share, int(share * upload.size), points)
 
         most = MOST_POINTS if wish.thin_m is None else _MOST_THINNED
-        how = Reading(far, None if strip is None or wish.on_grid else lambda xyz: strip.holds(xyz * unit), most)
-        text: SurveyText = reader.read(file, options, how)
+        how = Reading(far, None if strip is None or wish.on_grid else _Near(strip, unit), most)
+        text: SurveyText = apart.read(reader, file, options, how)
         read_as = imports.read_as(reader, file, wish.layout, wish.parts) if wish.layout or wish.parts else ""
         digest = source.sha256()
     read = len(text.survey.xyz)

@@ -1,5 +1,6 @@
 """Looking at a survey file: how it reads, and what is doubted; nothing is stored."""
 
+from collections.abc import Callable
 from dataclasses import asdict, replace
 from typing import Any, BinaryIO
 
@@ -11,6 +12,8 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.drawn import centreline_samples
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
+from delgrun.exchange import apart
+from delgrun.exchange.plain import plain
 from delgrun.exchange.readers import Reader, reader_of
 from delgrun.exchange.survey_parts import Chosen
 from delgrun.exchange.survey_text import NEEDED, SurveyLook, SurveyText
@@ -54,7 +57,7 @@ def read_as(reader: Reader, file: BinaryIO, layout: Json | None, parts: Json | N
         file.seek(0)
         head = file.read(2 * _HEAD_BYTES)
         rows = lines_of(head[: head.find(b"\n", _HEAD_BYTES) + 1 or len(head)])
-        titles = next((row for _, row in data_rows(rows, replace(own, header=False))), []) if own.header else []
+        titles = plain(next((row for _, row in data_rows(rows, replace(own, header=False))), [])) if own.header else []
     return orjson.dumps({"reader": reader.name, "layout": layout, "parts": parts, "titles": titles}).decode()
 
 
@@ -73,23 +76,24 @@ def preview(
     parts: Json | None = None,
     remembered: str = "",
     coordinates: Coordinates | None = None,
+    gone: Callable[[], bool] = apart.nobody_leaves,
 ) -> Json:
     """How a file reads under a layout, or under the detected one: columns, first rows, points, errors, doubts.
 
     Of a large file a part is looked at (`share`), and the number of points is what that lets expect.
 
     `centreline` is the project's, where it has one: points that lie nowhere near it are doubted. `remembered` is how
-    the project's last file was read: one of the same make is read alike, unless something else was chosen.
+    the project's last file was read: one of the same make is read alike, unless something else was chosen. `gone` tells
+    that nobody waits for the answer any more.
     """
     reader = survey_reader(file_name, file)
     options = options_of(reader, layout, parts)
-    seen: SurveyLook = reader.look(file, options)
+    seen: SurveyLook = apart.look(reader, file, options, gone)
     as_before = False
     if options is None and remembered:
         alike = _alike(reader, seen, orjson.loads(remembered))
         if alike is not None:
-            file.seek(0)
-            seen = reader.look(file, alike)
+            seen = apart.look(reader, file, alike, gone)
             as_before = True
     out: dict[str, Any] = {
         "reader": reader.name,

@@ -13,6 +13,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.profile import as_it_is, in_order, on_road
 from delgrun.core.gradeline.profile_fit import fit_profile
 from delgrun.core.gradeline.vertical_curve import check_share
+from delgrun.exchange import apart
 from delgrun.exchange.profiles import FloatArray, Profile
 from delgrun.exchange.readers import reader_of
 from delgrun.service.case import Case
@@ -65,7 +66,7 @@ class ProfilesRead:
 
 def read(projects: Projects, project_id: int, revision: int, name: str, data: bytes, wish: ProfileWish) -> ProfilesRead:
     """Profiles of a file, and a line made of the only one, or of the chosen one."""
-    found: list[Profile] = reader_of("profile", name, data[:4096]).read(io.BytesIO(data), None)
+    found: list[Profile] = apart.read(reader_of("profile", name, data[:4096]), io.BytesIO(data))
     heads = [ProfileHead(p.name, len(p.ips) or len(_given(p))) for p in found]
     if wish.which is None and len(found) > 1:
         return ProfilesRead(heads, None)

@@ -2,6 +2,7 @@
 
 import io
 
+from delgrun.exchange import apart
 from delgrun.exchange.readers import reader_of
 from delgrun.exchange.services import ServiceLine
 from delgrun.service.projects import Projects
@@ -10,7 +11,7 @@ from delgrun.service.wire import Json
 
 def read(projects: Projects, project_id: int, file_name: str, data: bytes, on_grid: bool) -> list[Json]:
     """Services of a file, those on the grid brought to the ground: each its name and its vertices. [m]"""
-    found: list[ServiceLine] = reader_of("service", file_name, data[:4096]).read(io.BytesIO(data), None)
+    found: list[ServiceLine] = apart.read(reader_of("service", file_name, data[:4096]), io.BytesIO(data))
     coordinates = projects.states.newest(project_id).coordinates
     out = []
     for line in found:

@@ -1,6 +1,7 @@
 """Families of limits: those that come along, and those that an office brought itself."""
 
 from dataclasses import asdict
+from functools import lru_cache
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.standards.families import STANDARDS
@@ -14,7 +15,9 @@ from delgrun.store.database import Database
 _OWN = "own-"
 
 
+@lru_cache(maxsize=32)
 def _own(of: kept.KeptStandard) -> Standard:
+    """A kept table as a set of limits, read once; raises DesignInputError where it can't be read (any more)."""
     return own_standard(f"{_OWN}{of.id}", of.name, read_limits(of.text))
 
 
@@ -22,10 +25,15 @@ def all_of_them(database: Database) -> list[Json]:
     """Every family: its id, its name, its source and edition, and whether it is an office's own."""
     with database.session() as session:
         own = kept.listed(session)
-    return [
-        {"id": s.id, "name": s.name, "source": s.source, "edition": s.edition, "own": s.id.startswith(_OWN)}
-        for s in (*STANDARDS, *map(_own, own))
-    ]
+    out = [{"id": s.id, "name": s.name, "source": s.source, "edition": s.edition, "own": False} for s in STANDARDS]
+    for k in own:
+        try:
+            source, edition = _own(k).source, _own(k).edition
+        except DesignInputError as e:
+            # It was kept under rules that were looser: it can still be seen, and taken away.
+            source, edition = f"It can't be used any more. {e.message}", ""
+        out.append({"id": f"{_OWN}{k.id}", "name": k.name, "source": source, "edition": edition, "own": True})
+    return out
 
 
 def find(database: Database, id_: str) -> Standard:

@@ -1,8 +1,10 @@
 """Files on their way in: piece by piece, and looked at before they are read."""
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from delgrun.core.errors import DesignInputError
+from delgrun.exchange import apart
 from delgrun.service import imports
 from delgrun.service.errors import NotReady
 from delgrun.service.wire import Json
@@ -58,7 +60,14 @@ def find(projects: "Projects", project_id: int, upload_id: int) -> uploads.Uploa
         raise NotReady("survey", _GONE) from None
 
 
-def look(projects: "Projects", project_id: int, upload_id: int, layout: Json | None, parts: Json | None) -> Json:
+def look(
+    projects: "Projects",
+    project_id: int,
+    upload_id: int,
+    layout: Json | None,
+    parts: Json | None,
+    gone: Callable[[], bool] = apart.nobody_leaves,
+) -> Json:
     """How an uploaded file reads, beside what the project holds already; see `imports.preview`.
 
     Of a text only its first and its last piece need to be there.
@@ -73,7 +82,7 @@ def look(projects: "Projects", project_id: int, upload_id: int, layout: Json | N
     row = find(projects, project_id, upload_id)
     with uploads.buffered(uploads.UploadedFile(projects.database, row)) as file:
         try:
-            return imports.preview(row.file_name, file, layout, line, parts, state.read_as, state.coordinates)
+            return imports.preview(row.file_name, file, layout, line, parts, state.read_as, state.coordinates, gone)
         except uploads.StillComing:
             raise NotReady("survey", "The file is still on its way: look again when all of it is here.") from None
 

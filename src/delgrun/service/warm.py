@@ -30,6 +30,7 @@ from delgrun.core.survey.points import Survey
 from delgrun.core.survey.suspects import off_their_neighbours
 from delgrun.core.survey.thinning import thin
 from delgrun.core.trucks.trucks import Truck, run
+from delgrun.exchange import apart
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Projects
@@ -99,6 +100,7 @@ def get_ready(projects: Projects, mark_folder: Path) -> None:
     keep_terrains_ready(projects, mark_folder)
     time.sleep(_OPENING_S)
     _small_road()
+    apart.get_ready()
 
 
 def keep_terrains_ready(projects: Projects, mark_folder: Path) -> None:

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+import sqlalchemy as sa
 from sqlalchemy import Engine, create_engine
 from sqlalchemy.orm import Session
 
@@ -23,6 +24,11 @@ class Database:
     def session(self) -> Iterator[Session]:
         with Session(self.engine) as session, session.begin():
             yield session
+
+    def ask(self) -> None:
+        """Hear from the database; raises OperationalError where it doesn't answer."""
+        with self.engine.connect() as connection:
+            connection.execute(sa.text("SELECT 1"))
 
     def migrate(self) -> None:
         """Bring the tables to the newest migration and to the declared fields."""

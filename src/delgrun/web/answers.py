@@ -1,7 +1,7 @@
 """Small helpers of the views."""
 
 import os
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any, Protocol
 
 import orjson
@@ -49,6 +49,12 @@ def packed(data: bytes) -> Response:
 def file_answer(name: str, mime: str, data: bytes) -> Response:
     """A file to be kept by whoever asks."""
     return Response(data, 200, mimetype=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+def has_left() -> Callable[[], bool]:
+    """Asks whether whoever sent this request has left meanwhile, as far as the server can tell."""
+    told: Callable[[], bool] | None = request.environ.get("waitress.client_disconnected")
+    return told or (lambda: False)
 
 
 def use_cases() -> Projects:

@@ -24,10 +24,10 @@ from delgrun.service.declared import (
     System,
     TableName,
 )
-from delgrun.web.models import In, body_of
+from delgrun.web.models import In, OneLine, body_of
 
 Metres = Annotated[float, Field(ge=-1e8, le=1e8, allow_inf_nan=False)]
-Name = Annotated[str, Field(min_length=1, max_length=60, pattern=r"\S")]
+Name = Annotated[str, OneLine, Field(min_length=1, max_length=60, pattern=r"\S")]
 Count = Annotated[int, Field(ge=0, le=2**31 - 1)]
 Road = Annotated[str, Field(pattern=r"^centreline(-[0-9]{1,9})?$")]
 Slot = Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")]
@@ -128,7 +128,7 @@ class SpotQuery(BaseModel):
 
 
 class NewProject(In):
-    name: Annotated[str, Field(min_length=1, max_length=120, pattern=r"\S")]
+    name: Annotated[str, OneLine, Field(min_length=1, max_length=120, pattern=r"\S")]
     units: System = "metric"
 
 
@@ -263,7 +263,7 @@ class StateName(In):
     """The name of the state as of a revision; empty takes it away."""
 
     revision: Count
-    name: Annotated[str, Field(max_length=60)]
+    name: Annotated[str, OneLine, Field(max_length=60)]
 
 
 class BackIn(Base):
@@ -315,7 +315,7 @@ class CutIn(In):
 class GroundIn(Base):
     """A change of the ground by hand: points of one kind of change, and why."""
 
-    note: Annotated[str, Field(max_length=200)]
+    note: Annotated[str, OneLine, Field(max_length=200)]
     rows: Annotated[list[GroundEditIn], Field(min_length=1, max_length=MOST_GROUND_ROWS)]  # type: ignore[valid-type]
 
 
@@ -348,7 +348,7 @@ class PartsChosen(In):
 class UploadIn(In):
     """A file that is to come, in pieces; `size` in bytes."""
 
-    file_name: Annotated[str, Field(max_length=1000)]
+    file_name: Annotated[str, OneLine, Field(max_length=1000)]
     size: Annotated[int, Field(ge=0, le=2**53)]
 
 

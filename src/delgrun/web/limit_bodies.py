@@ -5,7 +5,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from delgrun.service.declared import RoadClass, System, Terrain, Tier, Wish
-from delgrun.web.bodies import Count
+from delgrun.web.bodies import Count, Name
 from delgrun.web.models import In
 
 
@@ -21,7 +21,7 @@ class StandardPath(BaseModel):
 class OwnStandardIn(In):
     """A table of limits, as text; see docs/own-limits.md."""
 
-    name: Annotated[str, Field(min_length=1, max_length=60, pattern=r"\S")]
+    name: Name
     text: Annotated[str, Field(min_length=1, max_length=5_000_000)]
 
 

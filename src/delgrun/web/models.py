@@ -2,16 +2,26 @@
 
 from typing import Annotated, Any, assert_never, get_type_hints
 
-from pydantic import BaseModel, ConfigDict, Field, create_model
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, create_model, model_validator
 
 from delgrun.service import declared
-from delgrun.service.declared import fields_of
+from delgrun.service.declared import cleaned, fields_of, one_line
+
+# On one line, whatever was pasted into it.
+OneLine = BeforeValidator(lambda v: one_line(v) if isinstance(v, str) else v)
 
 
 class In(BaseModel):
-    """A body: nothing unknown, nothing converted."""
+    """A body: nothing unknown, nothing converted, and no character in it that is none (`core.units.cleaned`)."""
 
     model_config = ConfigDict(extra="forbid", strict=True)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _texts(cls, value: Any) -> Any:
+        if not isinstance(value, dict):
+            return value
+        return {k: cleaned(v) if isinstance(v, str) else v for k, v in value.items()}
 
 
 _made: dict[tuple[type, str], type[In]] = {}
@@ -45,7 +55,9 @@ def _type_of(f: declared.Field, hint: Any) -> Any:
             return bool
         case "text":
             kind = Annotated[
-                str, Field(min_length=f.shown.shortest, max_length=f.shown.longest, pattern=f.shown.pattern or None)
+                str,
+                OneLine,
+                Field(min_length=f.shown.shortest, max_length=f.shown.longest, pattern=f.shown.pattern or None),
             ]
         case "whole":
             kind = Annotated[int, Field(**_bounds(f))]

@@ -39,6 +39,12 @@ class Problem(Out):
     head: "RevisionOut | None" = None
 
 
+class Alive(Out):
+    """The server answers."""
+
+    alive: bool
+
+
 class ProjectItem(Out):
     """A project in the list: what was saved last (`label`), when and by whom."""
 

@@ -31,6 +31,13 @@ def plain_name(name: str | None, otherwise: str) -> str:
     return re.sub(r"[^\w .,()+\-]+", "_", (name or "").strip())[-_LONGEST_NAME:] or otherwise
 
 
+@api.get("/alive", responses={200: outputs.Alive})
+def alive() -> Response:
+    """Whether the server answers and its database does; nothing that is kept is read."""
+    use_cases().database.ask()
+    return answer({"alive": True})
+
+
 @api.get("/projects", responses={200: outputs.ProjectList})
 def list_projects() -> Response:
     return answer({"projects": use_cases().listed()})

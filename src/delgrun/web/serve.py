@@ -39,6 +39,10 @@ def serve(port: int) -> None:
         channel_timeout=_IDLE_S,
         max_request_body_size=LARGEST_UPLOAD + 2**20,
         ident=None,
+        # It is told when a client leaves whose request is being answered, so that dear ones are given up.
+        channel_request_lookahead=1,
+        # A select can't look at more than 1 024 connections, and ends the server.
+        asyncore_use_poll=True,
     )
 
 

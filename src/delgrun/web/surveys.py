@@ -6,7 +6,7 @@ from pydantic import BaseModel, ConfigDict
 
 from delgrun.service import coordinates, jobs, surveys, uploads
 from delgrun.web import bodies, outputs, survey_outputs
-from delgrun.web.answers import answer, blueprint, keeper, saved, saving, use_cases
+from delgrun.web.answers import answer, blueprint, has_left, keeper, saved, saving, use_cases
 from delgrun.web.projects import UploadedFile, plain_name
 
 api = blueprint("surveys", "/api/projects/<int:project_id>")
@@ -37,7 +37,7 @@ def look_at_upload(path: bodies.UploadPath, body: bodies.LookIn) -> Response:
     """How the file reads; of a text its first and last piece are enough."""
     layout = body.layout.model_dump() if body.layout else None
     parts = body.parts.model_dump() if body.parts else None
-    return answer(uploads.look(use_cases(), path.project_id, path.upload_id, layout, parts))
+    return answer(uploads.look(use_cases(), path.project_id, path.upload_id, layout, parts, has_left()))
 
 
 @api.post("/imports", responses={200: outputs.JobStarted})

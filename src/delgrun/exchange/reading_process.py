@@ -1,0 +1,190 @@
+"""What reads files for `apart.py`, each in a child with a budget: `python -m delgrun.exchange.reading_process FD`."""
+
+import ctypes
+import encodings
+import io
+import os
+import pkgutil
+import resource
+import signal
+import sys
+import time
+import traceback
+from contextlib import suppress
+from importlib import import_module
+from multiprocessing.connection import Connection
+from multiprocessing.reduction import recv_handle
+from typing import Any, NoReturn
+
+import numpy as np
+from pyproj import CRS
+from rasterio import Affine
+from rasterio.io import MemoryFile
+
+from delgrun.core.errors import DesignInputError
+from delgrun.core.units import spoken
+from delgrun.exchange.crs import said as said_of
+from delgrun.exchange.plain import plain
+from delgrun.exchange.readers import READERS
+from delgrun.exchange.survey_text import Reading
+from delgrun.exchange.text_columns import read_in
+
+_LIBRARIES = ("clouds", "dxf", "grids", "landxml", "landxml_alignments")
+_PIECE = 4 * 2**20
+# PR_SET_PDEATHSIG of Linux's prctl.
+_SET_PARENTS_DEATH = 1
+
+
+def main(control: Connection) -> None:
+    """Import; then make a child for each file, and end it, as is asked. Ends with whoever asks."""
+    _import_all()
+    while True:
+        try:
+            asked = control.recv()
+        except (EOFError, ConnectionError):
+            return
+        if asked == "start":
+            handle = recv_handle(control)
+            pid = os.fork()
+            if pid == 0:
+                control.close()
+                _child(handle)
+            os.close(handle)
+            control.send(pid)
+        else:
+            # It is a child until it is waited for here, so that its number is no other's.
+            _, pid = asked
+            with suppress(ProcessLookupError):
+                os.kill(pid, signal.SIGKILL)
+            os.waitpid(pid, 0)
+            control.send(None)
+
+
+def _child(handle: int) -> NoReturn:
+    """Read one file and end, with nothing of what its parent would do at its end."""
+    # Nobody waits for what a child reads whose parent has ended.
+    ctypes.CDLL(None).prctl(_SET_PARENTS_DEATH, signal.SIGKILL)
+    try:
+        with Connection(handle) as connection:
+            read_one(connection)
+    finally:
+        os._exit(0)
+
+
+def read_one(connection: Connection) -> None:
+    """Read what is asked for over a connection, and answer."""
+    try:
+        asked, (size, memory, seconds), (system, units) = connection.recv()
+    except (EOFError, ConnectionError):
+        return
+    _hold_to(memory, seconds)
+    makes, name, what, options, wanted, most = asked
+    reader = next(r for r in READERS if (r.makes, r.name) == (makes, name))
+    file = io.BufferedReader(_Elsewhere(connection, size), buffer_size=2**16)
+    how = Reading(lambda share, points: connection.send(("far", (share, points))), wanted, most)
+    try:
+        with spoken(system), read_in(units):
+            found = reader.look(file, options) if what == "look" else reader.read(file, options, how)
+            answer: Any = ("done", plain(found))
+    except DesignInputError as e:
+        answer = ("refused", (e.field, e.template, e.values))
+    except MemoryError:
+        answer = ("memory", None)
+    except ConnectionError:
+        return
+    except Exception:
+        answer = ("defect", traceback.format_exc()[-4000:])
+    try:
+        connection.send(answer)
+    except MemoryError:
+        connection.send(("memory", None))
+
+
+def _hold_to(memory: int, seconds: float) -> None:
+    """No more memory beyond what there is now, no more time of the processor, no cores of a process that dies."""
+    with open("/proc/self/statm") as told:
+        data_pages = int(told.read().split()[5])
+    most = data_pages * os.sysconf("SC_PAGE_SIZE") + memory
+    resource.setrlimit(resource.RLIMIT_DATA, (most, most))
+    _seal()
+    ends = int(time.process_time() + seconds) + 1
+    resource.setrlimit(resource.RLIMIT_CPU, (ends, ends + 1))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+
+
+def _seal() -> None:
+    """Nothing else is opened, followed, included or asked over a network from here on, whatever a library makes of a
+    file: there is no number left for it. What the libraries themselves need stands open since before.
+    """
+    nothing = os.open(os.devnull, os.O_RDONLY)
+    highest = max(map(int, os.listdir("/proc/self/fd")))
+    while nothing < highest:
+        nothing = os.dup(nothing)
+    most = max(nothing, highest) + 1
+    resource.setrlimit(resource.RLIMIT_NOFILE, (most, most))
+
+
+def _import_all() -> None:
+    """What readers may want, which can't be opened any more once a file is read."""
+    for name in _LIBRARIES:
+        import_module(f"delgrun.exchange.{name}")
+    for _, name, _ in pkgutil.iter_modules(encodings.__path__):
+        with suppress(ImportError):
+            import_module(f"encodings.{name}")
+    # Their databases of coordinate systems.
+    said_of(CRS.from_epsg(25832).to_wkt())
+    small = {"width": 2, "height": 2, "count": 1, "dtype": "float32", "transform": Affine.scale(2.0)}
+    with MemoryFile() as memory:
+        with memory.open(driver="GTiff", crs="EPSG:25832", **small) as grid:
+            grid.write(np.ones((1, 2, 2), dtype=np.float32))
+        with memory.open(driver="GTiff") as grid:
+            said_of(grid.crs.to_wkt())
+
+
+class _Elsewhere(io.RawIOBase):
+    """A file whose bytes are asked for where it is."""
+
+    def __init__(self, connection: Connection, size: int) -> None:
+        self._connection, self._size, self._at = connection, size, 0
+
+    def readable(self) -> bool:
+        return True
+
+    def seekable(self) -> bool:
+        return True
+
+    def tell(self) -> int:
+        return self._at
+
+    def seek(self, offset: int, whence: int = io.SEEK_SET) -> int:
+        start = {io.SEEK_SET: 0, io.SEEK_CUR: self._at, io.SEEK_END: self._size}[whence]
+        if start + offset < 0:
+            raise ValueError("a place before the beginning of the file")
+        self._at = start + offset
+        return self._at
+
+    def readinto(self, into: Any) -> int:
+        count = max(min(len(into), self._size - self._at, _PIECE), 0)
+        if not count:
+            return 0
+        self._connection.send(("bytes", (self._at, count)))
+        data = self._connection.recv_bytes()
+        into[: len(data)] = data
+        self._at += len(data)
+        return len(data)
+
+    def readall(self) -> bytes:
+        out = bytearray(max(self._size - self._at, 0))
+        with memoryview(out) as whole:
+            there = 0
+            while there < len(out):
+                got = self.readinto(whole[there:])
+                if not got:
+                    break
+                there += got
+        return bytes(out[:there]) if there < len(out) else bytes(out)
+
+
+if __name__ == "__main__":
+    with Connection(int(sys.argv[1])) as own:
+        main(own)
