@@ -74,9 +74,11 @@ def serve(wanted_port: int | None, *, with_demo: bool) -> int:
     except OSError as e:
         raise MachineError(f"{data} cannot be made ({e.strerror}): set DELGRUN_DATA to a folder you own.") from e
     machine.need_writable(data)
+    # A port that is taken is told before minutes of installing and compiling.
+    port = machine.free_port(wanted_port)
     machine.need_programs(["mariadbd", "setpriv"], say)
     built = make_ready()
-    parts = Supervisor(data, built, machine.free_port(wanted_port), say)
+    parts = Supervisor(data, built, port, say)
 
     def end(_number: int, _frame: FrameType | None) -> NoReturn:
         raise KeyboardInterrupt
@@ -162,9 +164,10 @@ def _kills() -> bool:
 
 
 def _fuzz() -> bool:
-    """Random calls of the API at length: twenty thousand instead of two."""
+    """Twenty thousand random calls of the API instead of two, and a thousand mutated files of each reader."""
     os.environ["DELGRUN_FUZZ_CALLS"] = "20000"
-    return _python("pytest", "tests/web/test_contract.py")
+    os.environ["DELGRUN_MUTATED_FILES"] = "1000"
+    return _python("pytest", "tests/web/test_contract.py", "tests/web/test_mutated_files.py")
 
 
 def _million() -> bool:

@@ -10,6 +10,7 @@ import urllib.request
 from pathlib import Path
 
 import pytest
+from sqlalchemy import create_engine, text
 
 from delgrun import cli
 from delgrun.ops import front_end, machine, surroundings
@@ -164,3 +165,27 @@ def _serve_and_stop(process: "subprocess.Popen[str]", tmp_path: Path) -> None:
 def _processes_of(folder: Path) -> list[str]:
     found = subprocess.run(["pgrep", "-f", str(folder)], capture_output=True, text=True, check=False)
     return found.stdout.split()
+
+
+def test_a_database_that_waits_for_room_is_back_at_once_when_there_is_room(tmp_path):
+    """MariaDB itself looks for room once a minute."""
+    for parent in (tmp_path, *tmp_path.parents[:2]):
+        parent.chmod(0o711)
+    server = PrivateDatabase(tmp_path)
+    server.start()
+    try:
+        engine = create_engine(server.url)
+        with engine.begin() as own:
+            own.execute(text("CREATE TABLE t (i INT)"))
+            own.execute(text("INSERT INTO t VALUES (7)"))
+        before = server.pid
+        assert not server.wake_if_full() and not server.restart_if_dead()
+        with server.log.open("a") as log:
+            log.write("mariadbd: Disk is full writing './a.MAI'. Waiting for someone to free space...\n")
+        assert server.wake_if_full() and server.restart_if_dead() and server.pid != before
+        engine.dispose()
+        with engine.connect() as own:
+            assert own.execute(text("SELECT i FROM t")).scalar() == 7
+        assert not server.wake_if_full()
+    finally:
+        server.stop()

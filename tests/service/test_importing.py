@@ -2,6 +2,8 @@
 
 import hashlib
 import io
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from datetime import timedelta
 
 import laspy
@@ -14,7 +16,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.tiles import surface
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.inputs import OUTLINE
-from delgrun.service import centrelines, imports, jobs, surveys, uploads
+from delgrun.service import centrelines, importing, imports, jobs, surveys, uploads
 from delgrun.service.errors import NotReady
 from delgrun.service.importing import Wish, bring_in
 from delgrun.service.projects import Saving
@@ -235,18 +237,52 @@ def test_an_import_is_a_job_that_tells_how_far_it_is_and_can_be_stopped(projects
     assert projects.states.newest(pid).revision == 2
 
 
-def test_what_is_saved_while_a_file_is_read_stays(projects):
+def test_what_is_saved_while_a_file_is_read_stays_and_holds_nothing_up(projects, monkeypatch):
+    """Edits at every step, more of them than an import tries: its ground is built once. A change of the ground itself
+    is built in."""
     pid = projects.create("meanwhile")
     brought_in(projects, pid, grid(0, 100, 10, 100), longest_edge_m=0.0)
-    done: list[int] = []
+    built: list[int] = []
+    build = importing._built
+    monkeypatch.setattr(importing, "_built", lambda *a: built.append(1) or build(*a))
+
+    def edit(**changes) -> int:
+        state = projects.states.newest(pid)
+        to = Saving(project_id=pid, base=state.revision)
+        return projects.save(to, "c", changes or {"cost": replace(state.cost, cut_per_m3=4 + state.revision)})
 
     def meanwhile(stage: str, share: float, read: int, points: int) -> None:
-        if stage == "saving" and not done:
-            done.append(projects.save(Saving(project_id=pid, base=2), "c", {"cost": projects.states.newest(pid).cost}))
+        for _ in range(importing._TRIES + 5 if stage == "saving" else 1):
+            edit()
 
     upload = uploads.whole(projects, pid, "s.csv", grid(200, 300, 10, 90))
     revision, _ = bring_in(projects, pid, Wish(upload_id=upload, joins="adds"), meanwhile)
-    assert done == [3] and revision == 4 and len(projects.states.newest(pid).surveys) == 2
+    now_there = projects.states.newest(pid)
+    assert built == [1] and revision == now_there.revision > 25 and len(now_there.surveys) == 2
+    assert now_there.cost.cut_per_m3 == 4 + revision - 2
+
+    def bounded(stage: str, share: float, read: int, points: int) -> None:
+        if stage == "saving" and len(built) == 2:
+            edit(outline=replace(projects.states.newest(pid).outline, longest_edge_m=60.0))
+
+    third = uploads.whole(projects, pid, "s.csv", grid(400, 500, 10, 90))
+    bring_in(projects, pid, Wish(upload_id=third, joins="adds"), bounded)
+    assert len(built) == 3 and len(projects.states.newest(pid).surveys) == 3
+
+
+def test_an_import_asked_for_many_times_at_once_is_one_job_of_a_file_that_stays_as_it_is(projects):
+    pid = projects.create("at once")
+    asked = wish_of(projects, pid, grid(0, 100, 10, 100))
+    with ThreadPoolExecutor(8) as pool:
+        numbers = set(pool.map(lambda _: jobs.start(projects, pid, "import", 1, "survey", asked), range(8)))
+    assert len(numbers) == 1
+    upload = orjson.loads(asked)["upload_id"]
+    whole = grid(0, 100, 10, 100)
+    assert uploads.put(projects, pid, upload, 0, whole)["received"] == len(whole)
+    with pytest.raises(DesignInputError, match="is here already and holds something else"):
+        uploads.put(projects, pid, upload, 0, whole[:-1] + b"7")
+    jobs.run(projects, numbers.pop())
+    assert level_at(projects, pid, 100.0, 100.0) == 100.0
 
 
 def test_a_survey_that_makes_no_ground_saves_nothing_and_an_unfinished_file_is_not_begun(projects):

@@ -33,6 +33,11 @@ def test_a_piece_is_part_of_the_whole(client, tmp_path):
     assert (whole[1:63, 65:127] == corner[1:63, 1:63]).all() and whole.std() > 0.02
 
 
+def test_another_site_can_have_none_made(client):
+    for site, status in (("cross-site", 403), ("same-site", 403), ("same-origin", 400), ("none", 400)):
+        assert client.get("/standins/aerial", headers={"Sec-Fetch-Site": site}).status_code == status
+
+
 def test_pictures_come_from_here_alone_unless_whoever_runs_it_says_more(projects, monkeypatch):
     def policy() -> str:
         app = create_app(projects, Keeper(projects, Jobs(Path())), None)

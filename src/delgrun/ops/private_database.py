@@ -20,6 +20,8 @@ from delgrun.ops.errors import MachineError
 
 ACCOUNT = "delgrun"
 _START_SECONDS = 40.0
+# What the server writes where it finds no room; with so much it goes on. [bytes]
+_WAITS_FOR_ROOM, _ROOM_BYTES = b"aiting for someone to free", 64 * 2**20
 
 
 class PrivateDatabase:
@@ -38,6 +40,8 @@ class PrivateDatabase:
         self.port = 0
         self._process: subprocess.Popen[bytes] | None = None
         self._lock: IO[str] | None = None
+        # How far its log was looked through, and whether it waits for room on the disk.
+        self._log_read, self._waits = 0, False
         # A socket's path may have 107 characters at most, so it stands in a short folder.
         self._sockets: Path | None = None
 
@@ -75,6 +79,27 @@ class PrivateDatabase:
         if not (self.data / "mysql").exists():
             self._install()
         self.port = self._port()
+
+    def wake_if_full(self) -> bool:
+        """End the server where it waits for room on a disk that has room again; whether it did.
+
+        By itself it looks once a minute. What it has committed is safe, and it is back within a second.
+        """
+        if self._process is None or not self.log.exists():
+            return False
+        size = self.log.stat().st_size
+        # A log that was put aside begins anew.
+        begin = self._log_read if self._log_read <= size else 0
+        if begin < size:
+            with self.log.open("rb") as log:
+                log.seek(begin)
+                self._waits = self._waits or _WAITS_FOR_ROOM in log.read()
+            self._log_read = size
+        if not self._waits or shutil.disk_usage(self.folder).free < _ROOM_BYTES:
+            return False
+        self._process.kill()
+        self._process.wait()
+        return True
 
     def restart_if_dead(self) -> bool:
         """Start the server again, on the same port, if it has ended; whether it had."""
@@ -198,6 +223,7 @@ class PrivateDatabase:
             It did not come up.
         """
         user = self._user()
+        self._log_read, self._waits = self.log.stat().st_size if self.log.exists() else 0, False
         if self._sockets is None:
             self._sockets = Path(tempfile.mkdtemp(prefix="delgrun-"))
             if os.geteuid() == 0:
@@ -250,8 +276,10 @@ class PrivateDatabase:
         while time.monotonic() < until:
             if self._process.poll() is not None:
                 break
+            if self.wake_if_full():
+                return self.launch()
             with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", self.port), 0.5):
-                return
+                return None
             time.sleep(0.05)
         tail = self.log.read_text(errors="replace")[-600:] if self.log.exists() else ""
         raise MachineError(f"The private database did not come up. Its log {self.log} ends:\n{tail}")

@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import select
 import shutil
 import signal
 import subprocess
@@ -25,6 +26,37 @@ _AGAIN_S = 3.0
 _LONGEST_LOG_BYTES = 5 * 2**20
 
 
+class Child:
+    """A process that something else started, as one of our own: when it ended, and ways to end it."""
+
+    def __init__(self, pid: int) -> None:
+        self.pid = pid
+        # Stands for this process alone, also once its number is another's.
+        self._handle = os.pidfd_open(pid)
+
+    def poll(self) -> int | None:
+        """None while it goes on."""
+        return 0 if self._ended(0.0) else None
+
+    def wait(self, timeout: float) -> int:
+        if not self._ended(timeout):
+            raise subprocess.TimeoutExpired(str(self.pid), timeout)
+        return 0
+
+    def send_signal(self, number: int) -> None:
+        with contextlib.suppress(ProcessLookupError):
+            signal.pidfd_send_signal(self._handle, number)
+
+    def kill(self) -> None:
+        self.send_signal(signal.SIGKILL)
+
+    def __del__(self) -> None:
+        os.close(self._handle)
+
+    def _ended(self, within: float) -> bool:
+        return bool(select.select([self._handle], [], [], within)[0])
+
+
 class Supervisor:
     """Starts the parts in order and keeps them up.
 
@@ -46,9 +78,11 @@ class Supervisor:
         self._surroundings = dict(os.environ)
         self._elsewhere = self._surroundings.get("DELGRUN_SCHEDULER")
         self._keys = Path(self._surroundings.get("DELGRUN_TLS", data / "tls")) if self._elsewhere else data / "tls"
-        self._server: subprocess.Popen[bytes] | None = None
-        # A second server that has imported everything and waits to be needed.
+        self._server: subprocess.Popen[bytes] | Child | None = None
+        # One that has imported everything and makes servers of itself when they are needed.
         self._spare: subprocess.Popen[bytes] | None = None
+        # Servers end when nobody holds the other end of this any more.
+        self._alive, self._held = os.pipe()
         self._spare_due = float("inf")
         self._cluster: subprocess.Popen[bytes] | None = None
         self._cluster_due = float("inf")
@@ -64,7 +98,7 @@ class Supervisor:
 
     @property
     def spare_pid(self) -> int:
-        """Of the server that waits to be needed; 0 while there is none."""
+        """Of what makes servers when they are needed; 0 while there is none."""
         return self._spare.pid if self._spare else 0
 
     def start_database(self) -> str:
@@ -110,6 +144,8 @@ class Supervisor:
         while not self._ending.wait(0.1):
             self._put_logs_aside()
             try:
+                if self.database.wake_if_full():
+                    self._say("there is room on the disk again: the database, which waited for it, is started again")
                 if self.database.restart_if_dead():
                     self._say("the database had ended and was started again")
             except (MachineError, OSError) as e:
@@ -125,6 +161,9 @@ class Supervisor:
                 self._say("the server had ended and was started again")
                 self._start_server()
                 self._spare_due = time.monotonic() + _SPARE_AFTER_S
+            if self._spare is not None and self._spare.poll() is not None:
+                self._spare = None
+                self._spare_due = time.monotonic()
             if self._spare is None and time.monotonic() > self._spare_due:
                 self._spare = self._spawn_server("spare")
 
@@ -151,12 +190,12 @@ class Supervisor:
         self._cluster = self._spawn(command, "workers.log", self._of_data())
 
     def _start_server(self) -> None:
-        spare, self._spare = self._spare, None
-        if spare is not None and spare.poll() is None and spare.stdin is not None:
-            with contextlib.suppress(OSError):
+        spare = self._spare
+        if spare is not None and spare.poll() is None and spare.stdin is not None and spare.stdout is not None:
+            with contextlib.suppress(OSError, ValueError):
                 spare.stdin.write(b"serve\n")
                 spare.stdin.flush()
-                self._server = spare
+                self._server = Child(int(spare.stdout.readline()))
                 return
         self._server = self._spawn_server()
 
@@ -165,9 +204,11 @@ class Supervisor:
             "DELGRUN_SCHEDULER_FILE": str(self.scheduler_file),
             "DELGRUN_TLS": str(self._keys),
             "DELGRUN_FRONT_END": str(self.front_end),
+            "DELGRUN_ALIVE": str(self._alive),
         }
         # One process, since its cache of terrains is worth more than a second interpreter; kernels release the lock.
-        return self._spawn([sys.executable, "-m", "delgrun.web.serve", str(self.port), *how], "server.log", env)
+        command = [sys.executable, "-m", "delgrun.web.serve", str(self.port), *how]
+        return self._spawn(command, "server.log", env, answers=bool(how))
 
     def _of_data(self) -> dict[str, str]:
         """Where what is kept is: the database, and the shelf of results beside it."""
@@ -185,13 +226,16 @@ class Supervisor:
                     shutil.copy2(log, log.with_suffix(".old.log"))
                     os.truncate(log, 0)
 
-    def _spawn(self, command: list[str], log: str, env: dict[str, str]) -> subprocess.Popen[bytes]:
+    def _spawn(
+        self, command: list[str], log: str, env: dict[str, str], *, answers: bool = False
+    ) -> subprocess.Popen[bytes]:
         with (self.data / log).open("ab") as out:
             return subprocess.Popen(
                 ["setpriv", "--pdeathsig", "TERM", *command],
                 stdin=subprocess.PIPE,
-                stdout=out,
+                stdout=subprocess.PIPE if answers else out,
                 stderr=out,
+                pass_fds=[self._alive],
                 env={**self._surroundings, **env},
                 start_new_session=True,
             )

@@ -1,6 +1,7 @@
 """The centreline: what it is made of before it is stored, how it is saved, and what follows another one."""
 
 import io
+import time
 from contextlib import suppress
 from dataclasses import replace
 from typing import Any, Literal
@@ -31,6 +32,9 @@ from delgrun.service.projects import Projects, Saving
 from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
 
+# What a fit may take: roads of 10 km with a point each 5 m take 5 s.
+_FIT_S, _FIT_EACH_S = 7.0, 0.01
+
 
 def from_file(
     projects: Projects, project_id: int, file_name: str, data: bytes, on_grid: bool = False
@@ -60,7 +64,9 @@ def fit(
         raise DesignInputError("which", f"The file holds {len(found)} lines: choose one of them.")
     chosen = found[which or 0]
     plan = projects.states.newest(project_id).coordinates.on_ground(chosen.plan) if on_grid else chosen.plan
-    made = fit_line(plan)
+    # A processor's time, so that a busy machine refuses no road that a quiet one takes.
+    until = time.thread_time() + _FIT_S + _FIT_EACH_S * len(plan)
+    made = fit_line(plan, stop=lambda: time.thread_time() > until)
     design = CentrelineDesign(ips=tuple(made.ips))
     check_fields(design)
     design.check()

@@ -154,11 +154,11 @@ def bring_in(
                 "seconds": round(time.monotonic() - began, 1),
             }
             value = replace(head, summary=orjson.dumps(said))
-            # Where somebody saved meanwhile, the survey goes on top of that.
+            # Where somebody changed the ground meanwhile, it is built anew with that.
             with suppress(RevisionConflict):
                 to = Saving(project_id=project_id, base=state.revision, author=author, token=token)
                 return surveys.save(projects, to, {slot: value, **brings}, tin), said
-    raise DesignInputError("file", "The project was changed again and again meanwhile: try again.")
+    raise DesignInputError("file", "The ground was changed again and again meanwhile: try again.")
 
 
 @dataclass(frozen=True)

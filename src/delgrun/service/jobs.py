@@ -87,6 +87,8 @@ def start(projects: Projects, project_id: int, kind: str, revision: int, slot: s
     KINDS[kind].check(projects, project_id, revision, slot, asked)
     with projects.database.session() as session:
         if asked is not None:
+            # Sent twice at once, the second waits here until the first is in the queue.
+            rows.one_at_a_time(session, project_id)
             newest = rows.get(session, project_id=project_id, kind=kind)
             same = newest is not None and (newest.asked, newest.revision) == (asked, revision)
             if newest is not None and same and newest.status not in ("stopped", "failed"):

@@ -1,7 +1,7 @@
 """Use cases on a project: open, save inputs and grade lines, undo and redo, and ask for figures."""
 
 import hashlib
-from collections.abc import Iterable
+from collections.abc import Container, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any, Literal
@@ -175,8 +175,11 @@ class Projects:
 
     # Saving
 
-    def save(self, to: Saving, label: str, changes: dict[str, Any]) -> int:
-        """Save new values of slots (None takes one away) in one revision; each is held against its rules first."""
+    def save(self, to: Saving, label: str, changes: dict[str, Any], minds: Container[str] | None = None) -> int:
+        """Save new values of slots (None takes one away) in one revision; each is held against its rules first.
+
+        `minds`: see `revisions.save`.
+        """
         self.need_room()
         for value in changes.values():
             if value is not None:
@@ -186,7 +189,7 @@ class Projects:
         if OUTLINE.name in changes:
             self._check_outline(to, changes[OUTLINE.name])
         with self.database.session() as session:
-            return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token)
+            return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token, minds)
 
     def need_room(self, size: int = 0) -> None:
         """Raise NoRoom where the disk has none for so many bytes more."""

@@ -6,13 +6,16 @@ from dataclasses import replace
 import orjson
 
 from delgrun.core.ground.tin import Tin
-from delgrun.core.inputs import SURVEY
+from delgrun.core.inputs import COORDINATES, OUTLINE, SURVEY
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects, Saving
 from delgrun.service.state import ProjectState
 from delgrun.service.wire import Json
 from delgrun.store import inputs, revisions
 from delgrun.store.inputs import SurveyInput
+
+# What the ground of a survey was built with, and where it may lie: other changes don't disturb its saving.
+MINDS = frozenset({SURVEY.name, OUTLINE.name, COORDINATES.name})
 
 
 def free_slot(state: ProjectState) -> str:
@@ -24,12 +27,18 @@ def free_slot(state: ProjectState) -> str:
 def save(projects: Projects, to: Saving, brings: Mapping[str, object], tin: Tin) -> int:
     """Save a survey in its slot, with what else comes with it; `tin` is the ground that all surveys make then.
 
-    One that is to be alone takes all others away.
+    One that is to be alone takes all others away. It goes on top of whatever else was saved since `to.base`.
+
+    Raises
+    ------
+    RevisionConflict
+        What the ground was built with was changed since.
     """
     survey = next(value for value in brings.values() if isinstance(value, SurveyInput))
     others = projects.states.at(to.project_id, to.base).surveys if survey.joins == "alone" else {}
     how = {"alone": "Survey", "adds": "Add the survey", "replaces": "Put into the ground"}[survey.joins]
-    revision = projects.save(to, f"{how} “{survey.file_name}”", {**dict.fromkeys(others), **brings})
+    changes = {**dict.fromkeys(others), **brings}
+    revision = projects.save(to, f"{how} “{survey.file_name}”", changes, MINDS)
     # What was built to see whether it can be is what is looked at next.
     projects.case(projects.states.at(to.project_id, revision)).take_built(tin)
     if projects.shelf is not None:

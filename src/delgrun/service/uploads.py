@@ -39,7 +39,11 @@ def put(projects: "Projects", project_id: int, upload_id: int, number: int, data
         raise DesignInputError("number", f"Piece {number} of “{row.file_name}” is not of the size it is to have.")
     projects.need_room()
     with projects.database.session() as session:
-        uploads.put(session, upload_id, number, data)
+        if not uploads.put(session, upload_id, number, data):
+            raise DesignInputError(
+                "number",
+                f"Piece {number} of “{row.file_name}” is here already and holds something else: choose the file again.",
+            )
         return state_of(uploads.get(session, project_id, upload_id))
 
 

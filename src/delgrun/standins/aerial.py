@@ -5,6 +5,7 @@ fields in patches, woods, the creek with its bushes and the two roads follow fro
 same place looks the same in every picture.
 """
 
+import threading
 import warnings
 from functools import lru_cache
 
@@ -43,9 +44,20 @@ def _smooth(e: FloatArray, n: FloatArray, size: float, salt: int) -> FloatArray:
     return low * (1 - t) + high * t
 
 
-@lru_cache(maxsize=400)
+# A picture takes half a second and eighty megabytes while it is made: no more are made at once, and that many of three
+# megabytes at the most are at hand.
+_AT_ONCE = threading.BoundedSemaphore(2)
+_KEPT = 60
+
+
 def picture(box_m: tuple[float, float, float, float], width: int, height: int) -> bytes:
     """A PNG of the country within a box (west, south, east, north), so many pixels wide and high."""
+    with _AT_ONCE:
+        return _picture(box_m, width, height)
+
+
+@lru_cache(maxsize=_KEPT)
+def _picture(box_m: tuple[float, float, float, float], width: int, height: int) -> bytes:
     west, south, east, north = box_m
     e = west + (np.arange(width) + 0.5) * (east - west) / width
     n = north - (np.arange(height) + 0.5) * (north - south) / height

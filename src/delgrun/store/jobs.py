@@ -82,6 +82,11 @@ def add(session: Session, project_id: int, kind: str, revision: int, slot: str, 
     return job.id
 
 
+def one_at_a_time(session: Session, project_id: int) -> None:
+    """Wait until no other session holds the project's queue; held until this one commits."""
+    session.execute(select(m.Project.id).where(m.Project.id == project_id).with_for_update())
+
+
 def get(session: Session, job_id: int | None = None, *, project_id: int | None = None, kind: str = "") -> JobRow | None:
     """One job by its number, or the newest of a kind in a project; None where there is none."""
     query = select(m.Job).order_by(m.Job.id.desc()).limit(1)

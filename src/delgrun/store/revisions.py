@@ -1,6 +1,6 @@
 """Revisions: saving on top of the one it was based on, undo and redo as revisions of their own."""
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Literal, assert_never
@@ -198,25 +198,36 @@ def save(
     label: str,
     changes: Mapping[str, object | None],
     token: str | None = None,
+    minds: Container[str] | None = None,
 ) -> int:
     """One revision with these slots changed (None takes a slot away); returns its number.
 
     A change with the `token` of the revision that follows `base` is that one, sent again: nothing is written.
+    `minds`: only kinds of input whose changes since `base` the change minds, beside those of its own slots; it goes on
+    top of all others. Without it, it minds all.
 
     Raises
     ------
     RevisionConflict
-        `base` is no longer the newest revision; nothing is written.
+        Something was saved since `base` that the change minds; nothing is written.
     """
     newest = _head(session, project_id, lock=True)
     if newest.number != base:
-        return _sent_again(session, project_id, base, token, newest)
+        since = None if minds is None else _slots_since(session, project_id, base)
+        if since is None or any(slot in changes or kind_of_slot(slot).name in (minds or ()) for slot in since):
+            return _sent_again(session, project_id, base, token, newest)
     versions = {
         slot: None if value is None else inputs.write(session, project_id, value) for slot, value in changes.items()
     }
-    number = base + 1
+    number = newest.number + 1
     _append(session, newest, author, "edit", None, label, versions, token, undo_top=number, redo_top=None)
     return number
+
+
+def _slots_since(session: Session, project_id: int, revision: int) -> list[str]:
+    """What was changed after a revision."""
+    s = m.RevisionSlot
+    return list(session.scalars(select(s.slot).where(s.project_id == project_id, s.revision > revision).distinct()))
 
 
 def save_as_of(

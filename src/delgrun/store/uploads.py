@@ -8,7 +8,7 @@ from datetime import timedelta
 
 import sqlalchemy as sa
 import zstandard
-from sqlalchemy import func, select
+from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
 from delgrun.store import models as m
@@ -85,14 +85,15 @@ def get(session: Session, project_id: int, upload_id: int) -> UploadRow:
     return UploadRow(found.id, found.file_name, found.size, int(session.scalar(there) or 0))
 
 
-def put(session: Session, upload_id: int, number: int, data: bytes) -> None:
-    """Keep a piece; one that comes again, since its answer was lost, is kept once."""
+def put(session: Session, upload_id: int, number: int, data: bytes) -> bool:
+    """Keep a piece; one that comes again, since its answer was lost, is kept once. False: another is there already.
+
+    What is there is never replaced: it may have been looked at, or read.
+    """
     packed = zstandard.compress(data, 1)
-    session.merge(
-        m.UploadPiece(
-            upload_id=upload_id, number=number, size=len(data), sha256=blob.checksum(packed), data=packed
-        )
-    )  # fmt: skip
+    values = {"upload_id": upload_id, "number": number, "size": len(data), "sha256": blob.checksum(packed)}
+    added = session.execute(insert(m.UploadPiece).values(**values, data=packed).prefix_with("IGNORE"))
+    return bool(added.rowcount) or piece(session, upload_id, number) == data  # type: ignore[attr-defined]
 
 
 def piece(session: Session, upload_id: int, number: int) -> bytes | None:

@@ -1,13 +1,15 @@
 """The server process: `python -m delgrun.web.serve PORT [spare]`, on loopback.
 
-A spare has imported everything and waits for a line on its standard input: it takes the place of a server that ended
-without the seconds that importing takes.
+A spare has imported everything and waits for lines on its standard input: at each it makes a child of itself that takes
+the place of a server that ended, without the seconds that importing takes, however soon one ends after another. The
+number of the child is its answer.
 """
 
 import logging
 import os
 import signal
 import sys
+import threading
 from types import FrameType
 from typing import NoReturn
 
@@ -22,6 +24,33 @@ _IDLE_S = 75
 
 def _end(_number: int, _frame: FrameType | None) -> NoReturn:
     raise SystemExit
+
+
+def make_children() -> None:
+    """At each line a child, which returns from here; ends with whoever started it."""
+    # Nobody waits for a child here, and none is left behind when it ends.
+    signal.signal(signal.SIGCHLD, signal.SIG_IGN)
+    while sys.stdin.buffer.readline():
+        pid = os.fork()
+        if pid == 0:
+            signal.signal(signal.SIGCHLD, signal.SIG_DFL)
+            # What it prints is for the log, and no answer.
+            os.dup2(sys.stderr.fileno(), sys.stdout.fileno())
+            return
+        os.write(sys.stdout.fileno(), b"%d\n" % pid)
+    raise SystemExit
+
+
+def end_with(pipe: str | None) -> None:
+    """End when the other end of a pipe is closed, as it is when whoever started all this ends, however that ends."""
+    if pipe is None:
+        return
+
+    def wait() -> None:
+        os.read(int(pipe), 1)
+        os.kill(os.getpid(), signal.SIGTERM)
+
+    threading.Thread(target=wait, daemon=True).start()
 
 
 def serve(port: int) -> None:
@@ -57,7 +86,6 @@ if __name__ == "__main__":
         import delgrun.service.warm
         import delgrun.web.app  # noqa: F401
 
-        # Whoever started it has ended where there is no line to come.
-        if not sys.stdin.readline():
-            raise SystemExit
+        make_children()
+    end_with(os.environ.get("DELGRUN_ALIVE"))
     serve(int(sys.argv[1]))

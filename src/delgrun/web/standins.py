@@ -12,6 +12,8 @@ standins = Blueprint("standins", __name__, url_prefix="/standins")
 @standins.get("/aerial")
 def aerial_picture() -> Response:
     """GetMap of a Web Map Service: a picture of BBOX (west, south, east, north), WIDTH by HEIGHT pixels."""
+    if request.headers.get("Sec-Fetch-Site") in ("cross-site", "same-site"):
+        abort(403, "Requests from another site are refused.")
     asked = {name.upper(): value for name, value in request.args.items()}
     if asked.get("REQUEST", "").lower() != "getmap":
         abort(400, "Only GetMap is answered here.")

@@ -152,3 +152,21 @@ def test_each_is_mended_by_what_is_offered(of, limits, check):
         mended = apply_edit(of, remedy.edit).line
         assert not any(u.fails and u.ip == remedy.ip for u in BY_ID[check].uses(Checked(mended, limits))), remedy.label
         assert {(u.check, u.ip) for u in limit_uses(mended, limits) if u.fails} <= was, remedy.label
+
+
+def test_whatever_the_line_its_uses_are_numbers_and_its_findings_words():
+    """Also where brakes never stop a vehicle, which needs no end of sight."""
+    rng = np.random.default_rng(23)
+    everything = replace(BASE, headlight_sight="fails", intermediate_sight="advice", stopping_sight="fails")
+    never = 0
+    for _ in range(60):
+        s = np.cumsum(rng.uniform(40, 300, 7))
+        z = np.cumsum(rng.normal(0, 60, 7))
+        room = np.minimum(np.diff(s)[:-1], np.diff(s)[1:]) * rng.uniform(0, 0.9, 5)
+        steep = line(*zip(s.tolist(), z.tolist(), [0.0, *room.tolist(), 0.0], strict=True))
+        found = limit_uses(steep, everything)
+        assert all(np.isfinite((u.value, u.limit, 0.0 if u.use is None else u.use)).all() for u in found)
+        said = [BY_ID[u.check].say(u) for u in found if u.fails]
+        assert not any("inf" in text or "nan" in text for text in said)
+        never += sum("brakes never stop it" in text for text in said)
+    assert never

@@ -44,7 +44,7 @@ class Fitted:
     deviation_m: float
 
 
-def fit_line(points: FloatArray, noise_m: float | None = None) -> Fitted:
+def fit_line(points: FloatArray, noise_m: float | None = None, stop: Callable[[], bool] = lambda: False) -> Fitted:
     """Tangents, arcs and clothoids through (n, 2) points in their order.
 
     The points are cut into straights and arcs (`pieces.stretches`); each arc between two straights is a bend, its
@@ -53,11 +53,12 @@ def fit_line(points: FloatArray, noise_m: float | None = None) -> Fitted:
     Parameters
     ----------
     noise_m : how far points may lie off; estimated where it is not given
+    stop : asked again and again; once it says so the line is refused
 
     Raises
     ------
     DesignInputError
-        Too few points, too many, or none that a road could follow.
+        Too few points, too many, none that a road could follow, or stopped.
     """
     way = np.concatenate([[True], np.hypot(*np.diff(points, axis=0).T) > 1e-3])
     xy = points[way]
@@ -67,8 +68,8 @@ def fit_line(points: FloatArray, noise_m: float | None = None) -> Fitted:
         raise DesignInputError("file", f"The polyline has {len(xy)} points, more than {MOST_POINTS}: thin it.")
     noise = noise_of(xy) if noise_m is None else noise_m
     few = xy[:: max(1, len(xy) // _CUT_POINTS)]
-    fit = _Fit(xy, noise)
-    ips = _first(few, _straightened(few, stretches(few, noise)), _Fit(few, noise))
+    fit = _Fit(xy, noise, stop)
+    ips = _first(few, _straightened(few, stretches(few, noise)), _Fit(few, noise, stop))
     ips = fit.simplified(fit.solved(ips)[0])
     ips = fit.with_needed_transitions(ips)
     ips = fit.solved(ips)[0]

@@ -26,11 +26,17 @@ _ROUNDS = 25
 _ENOUGH = 1e-4
 
 
+_TOO_WILD = (
+    "This line takes too long to be fitted: it turns far too often for its number of vertices, or goes over itself. "
+    "Take its vertices as IPs, or thin it to the road's own line."
+)
+
+
 class LeastSquares:
     """Least squares of the offsets of points from a line given by its IPs; in units of the noise."""
 
-    def __init__(self, points: FloatArray, noise_m: float) -> None:
-        self.points, self.noise = points, noise_m
+    def __init__(self, points: FloatArray, noise_m: float, stop: Callable[[], bool] = lambda: False) -> None:
+        self.points, self.noise, self.stop = points, noise_m, stop
 
     def offsets(self, ips: Sequence[CentrelineIp], some: IntArray | None = None) -> FloatArray:
         """Offsets of all points, or of some. [m]"""
@@ -59,6 +65,8 @@ class LeastSquares:
         r = residuals(ips)
         damping, best = 1e-3, float(r @ r)
         for _ in range(_ROUNDS):
+            if self.stop():
+                raise DesignInputError("file", _TOO_WILD)
             jacobian = self._jacobian(ips, free, r, residuals, some)
             if nothing is not None:
                 jacobian[-1] = _row(ips, free, lambda these: nothing(these) / _NOTHING_M)

@@ -13,6 +13,8 @@ from delgrun.core.units import say
 
 # What lies further from an IP than stopping and seeing reach changes no sight that the IP hides. [m]
 _NEAR_M = 1000.0
+# Where brakes don't hold on a fall, no sight is enough; so much stands for that. [m]
+_NEVER_M = 1e5
 # From here on it is said in words what hides the view. [needed / seen]
 _TOLD = 0.9
 
@@ -46,7 +48,19 @@ def _use(
 ) -> LimitUse:
     ip = int(np.argmin(np.abs(c.line.chainage_m - top_m)))
     words = say(about, s=top_m) if about else ""
-    return LimitUse(check, *stretch, seen_m, needed_m, needed_m / max(seen_m, 1e-9), ip, words)
+    needed_m = min(needed_m, _NEVER_M)
+    return LimitUse(check, *stretch, seen_m, needed_m, share(needed_m, seen_m), ip, words)
+
+
+def _say(words: str, u: LimitUse) -> str:
+    if u.limit >= _NEVER_M:
+        return say(
+            words + " {seen:length}, and its brakes never stop it on this fall, {about}", seen=u.value, about=u.about
+        )
+    return say(
+        words + " {seen:length} of {needed:length}, short by {short:length}, {about}",
+        seen=u.value, needed=u.limit, short=u.limit - u.value, about=u.about,
+    )  # fmt: skip
 
 
 def _eased(c: Checked, u: LimitUse, mends: Mends) -> Iterator[Remedy]:
@@ -76,11 +90,8 @@ def _check(kind: SightKind, mode: str, words: str) -> Check:
         advice=mode == "advice",
         uses=uses,
         remedies=_eased,
-        say=lambda u: say(
-            words + " {seen:length} of {needed:length}, short by {short:length}, {about}",
-            seen=u.value, needed=u.limit, short=u.limit - u.value, about=u.about,
-        ),
-    )  # fmt: skip
+        say=lambda u: _say(words, u),
+    )
 
 
 _WORDS: dict[SightKind, str] = {
