@@ -77,3 +77,23 @@ def test_prices_are_what_planning_anew_says(net, gaps, haul, borrow, spoil):
             other[i] += change
             anew = plan_haul(other, chainage, **cost).cost
             assert (anew - plan.cost) / 1e-4 == pytest.approx(price, abs=2e-4 + 1e-7 * abs(plan.cost))
+
+
+def test_prices_hold_at_flows_of_a_million_cubic_metres():
+    """Where sums of large volumes leave a rest of rounding, that is no flow: prices don't depend on the unit earth is
+    measured in."""
+    rng = np.random.default_rng(8)
+    cost = {"haul_per_m3_m": 0.004, "borrow_per_m3": 9.0, "spoil_per_m3": 3.0}
+    for _ in range(200):
+        n = int(rng.integers(4, 40))
+        # Whole decimetres cubed that balance: many a flow is nothing.
+        net = rng.integers(-8_000_000, 8_000_000, n) / 10.0
+        net[rng.integers(n)] -= net.sum()
+        cuts = np.sort(rng.choice(np.arange(1, n), size=2, replace=False))
+        for part in np.split(net, cuts):
+            part[-1] -= part.sum()
+        chainage = np.cumsum(rng.integers(5, 60, n)).astype(float)
+        large = haul_prices(plan_haul(net, chainage, **cost), chainage, **cost)
+        small = haul_prices(plan_haul(net * 2.0**-30, chainage, **cost), chainage, **cost)
+        for a, b in zip(large, small, strict=True):
+            assert a == pytest.approx(b, abs=1e-9)

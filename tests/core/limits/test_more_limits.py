@@ -11,7 +11,7 @@ from delgrun.core.gradeline.edit_kinds import apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.check import Checked, LimitUse
-from delgrun.core.limits.checks import BY_ID, CHECKS, brief, limit_uses
+from delgrun.core.limits.checks import BY_ID, CHECKS, all_uses, brief, limit_uses
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.limits.remedies import remedies
@@ -159,12 +159,15 @@ def test_whatever_the_line_its_uses_are_numbers_and_its_findings_words():
     rng = np.random.default_rng(23)
     everything = replace(BASE, headlight_sight="fails", intermediate_sight="advice", stopping_sight="fails")
     never = 0
+    # Over a brow into a fall of 44 % that goes on to the end.
+    lines = [line((0, 0, 0), (200, 10, 50), (900, -300, 0))]
     for _ in range(60):
         s = np.cumsum(rng.uniform(40, 300, 7))
         z = np.cumsum(rng.normal(0, 60, 7))
         room = np.minimum(np.diff(s)[:-1], np.diff(s)[1:]) * rng.uniform(0, 0.9, 5)
-        steep = line(*zip(s.tolist(), z.tolist(), [0.0, *room.tolist(), 0.0], strict=True))
-        found = limit_uses(steep, everything)
+        lines.append(line(*zip(s.tolist(), z.tolist(), [0.0, *room.tolist(), 0.0], strict=True)))
+    for steep in lines:
+        found = all_uses(Checked(steep, everything), CHECKS)
         assert all(np.isfinite((u.value, u.limit, 0.0 if u.use is None else u.use)).all() for u in found)
         said = [BY_ID[u.check].say(u) for u in found if u.fails]
         assert not any("inf" in text or "nan" in text for text in said)

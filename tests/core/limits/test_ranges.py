@@ -95,8 +95,9 @@ def test_checks_follow_the_ranges():
     fails = {
         (u.check, u.from_chainage_m, u.to_chainage_m, u.limit) for u in limit_uses(line, limits(village)) if u.fails
     }
-    # The crest from 310 to 490 touches it; of the falling grade only what lies in it is too steep.
-    assert ("steepest_grade", 450.0, 700.0, 0.04) in fails and ("crest_k", 310.0, 490.0, 30.0) in fails
+    # The crest from 310 to 490 touches it; of the line, curve and all, only what lies in it is too steep.
+    steep = [(a, b) for check, a, b, _ in sorted(fails) if check == "steepest_grade"]
+    assert steep == [(450.0, 490.0), (490.0, 700.0)] and ("crest_k", 310.0, 490.0, 30.0) in fails
     assert not any(check == "steepest_grade" and a < 450 for check, a, _, _ in fails)
     # Who drives in the range needs the sight of its speed.
     slow, fast = Checked(line, limits()).ahead, Checked(line, limits(village)).ahead
@@ -136,3 +137,51 @@ def test_a_range_without_length_or_grade_is_refused():
         LimitRanges(rows=(LimitRange(from_m=200, to_m=100),)).check()
     with pytest.raises(DesignInputError, match="flattest grade must be less"):
         LimitRanges(rows=(LimitRange(from_m=0, to_m=100, max_grade=0.02, min_grade=0.03),)).check()
+
+
+def test_a_steepest_grade_holds_on_the_line_itself_curves_included():
+    """Random lines of all shapes under random ranges of rise and fall: the check fails where, and only where, the line
+    walked by decimetres is steeper than what holds there."""
+    rng = np.random.default_rng(4)
+    failed = in_curves = 0
+    for _ in range(250):
+        n = int(rng.integers(3, 7))
+        s = np.cumsum(rng.uniform(80, 300, n)).round(1)
+        z = np.cumsum(rng.normal(0, 8, n)).round(2)
+        room = np.minimum(np.diff(s)[:-1], np.diff(s)[1:]) * 0.95
+        length = room * rng.choice([0.0, 0.5, 1.0], n - 2)
+        share_in = rng.choice([None, 0.4, 0.6], n - 2)
+        ips = [Ip(chainage_m=float(a), level_m=float(b)) for a, b in zip(s, z, strict=True)]
+        for i in range(1, n - 1):
+            shape = "circle" if share_in[i - 1] is None and rng.random() < 0.2 else "parabola"
+            own = float(length[i - 1]) * (1.0 if share_in[i - 1] is None else 0.75)
+            ips[i] = replace(ips[i], curve_length_m=own, in_share=share_in[i - 1], shape=shape)
+        line = GradeLine(tuple(ips))
+        if line.conflict():
+            continue
+        ranges = []
+        for _ in range(int(rng.integers(1, 4))):
+            a = float(rng.choice(s[1:-1])) if rng.random() < 0.3 else float(rng.uniform(s[0] - 50, s[-1]))
+            b = a + float(rng.uniform(20, 400))
+            own = {"max_grade": float(rng.uniform(0.01, 0.1)) if rng.random() < 0.8 else None}
+            own["max_fall"] = float(rng.uniform(0.01, 0.1)) if rng.random() < 0.4 else None
+            ranges.append(LimitRange(from_m=a, to_m=b, **own))
+        base = default_limits(60.0)
+        under = replace(base, max_grade=0.08, max_fall=0.07 if rng.random() < 0.3 else None).with_ranges(ranges)
+        found = [u for u in BY_ID["steepest_grade"].uses(Checked(line, under)) if u.fails]
+        at = np.arange(s[0] + 0.05, s[-1], 0.1)
+        g, rise, fall = line.grades(at), under.steps("max_grade").at(at), under.steps("max_fall").at(at)
+        over = np.where(g >= 0, g - rise, -g - np.where(np.isnan(fall), rise, fall))
+        # As near to a limit as a walk tells nothing of.
+        for u in found:
+            near = (at > u.from_chainage_m - 0.2) & (at < u.to_chainage_m + 0.2)
+            assert over[near].max() > -2e-4, (u, over[near].max())
+        told = np.zeros(len(at), dtype=bool)
+        for u in found:
+            # Half a curve that no range begins in is told with the tangent it turns from.
+            told |= (at >= line.curve_start_m[u.ip]) & (at <= line.curve_end_m[u.ip + 1])
+        assert not (~told & (over > 2e-4)).any()
+        failed += len(found)
+        in_curves += sum(any(a < u.to_chainage_m and u.from_chainage_m < b for a, b in
+                             zip(line.curve_start_m[1:-1], line.curve_end_m[1:-1], strict=True)) for u in found)
+    assert failed > 100 and in_curves > 50

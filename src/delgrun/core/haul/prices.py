@@ -7,8 +7,8 @@ from delgrun.core.haul.haul import HaulPlan
 
 FloatArray = NDArray[np.float64]
 
-# Less is moved, borrowed or spoiled only by rounding. [m3]
-_NOTHING_M3 = 1e-9
+# Less than this share of all earth is moved, borrowed or spoiled only by rounding.
+_NOTHING = 1e-11
 
 
 def haul_prices(
@@ -25,10 +25,12 @@ def haul_prices(
     """
     link = np.diff(chainage_m) * haul_per_m3_m
     flow = plan.flow_m3
-    forward = np.where(flow < -_NOTHING_M3, -link, link)
-    back = np.where(flow > _NOTHING_M3, -link, link)
-    lose = np.where(plan.borrow_m3 > _NOTHING_M3, -borrow_per_m3, spoil_per_m3)
-    gain = np.where(plan.spoil_m3 > _NOTHING_M3, -spoil_per_m3, borrow_per_m3)
+    from_and_to = np.abs(np.diff(flow, prepend=0.0, append=0.0)).sum()
+    nothing = _NOTHING * float(from_and_to + plan.borrow_m3.sum() + plan.spoil_m3.sum())
+    forward = np.where(flow < -nothing, -link, link)
+    back = np.where(flow > nothing, -link, link)
+    lose = np.where(plan.borrow_m3 > nothing, -borrow_per_m3, spoil_per_m3)
+    gain = np.where(plan.spoil_m3 > nothing, -spoil_per_m3, borrow_per_m3)
     # More earth goes on its way; less earth is missed where it went, so that it comes the other way round.
     return _nearest(lose, forward, back), _nearest(gain, back, forward)
 

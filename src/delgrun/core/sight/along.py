@@ -190,7 +190,9 @@ def _lacks(
     ends: Callable[[FloatArray, FloatArray], FloatArray],
 ) -> tuple[Lack, ...]:
     """Stretches where less is seen than needed; their ends lie between an eye that lacks and one that does not."""
-    found = np.array(runs(needed - far > _NONE_M), dtype=int).reshape(-1, 2)
+    # Who sees to the end sees enough, however much is needed.
+    lack = np.isfinite(far) & (needed > far + _NONE_M)
+    found = np.array(runs(lack), dtype=int).reshape(-1, 2)
     if not len(found):
         return ()
     first, last = found.T

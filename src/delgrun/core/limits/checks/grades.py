@@ -18,13 +18,35 @@ _SAME_GRADE = 1e-9
 
 
 def _steepest(c: Checked) -> Iterator[LimitUse]:
-    most, fall, s = c.limits.steps("max_grade"), c.limits.steps("max_fall"), c.line.chainage_m.tolist()
-    for i, g in enumerate(c.line.grade.tolist()):
-        for a, b, own in fall.along(s[i], s[i + 1]):
-            # A fall keeps its own limit where there is one.
-            for x, y, limit in ((a, b, own),) if g < 0 and own is not None else most.along(a, b):
+    """The line itself keeps what holds at each chainage, in its curves too: they are steepest at their ends and where a
+    range begins or ends within them. Where none does, half a curve is told with the tangent that it turns from.
+    """
+    line, s = c.line, c.line.chainage_m.tolist()
+    start, end = line.curve_start_m.tolist(), line.curve_end_m.tolist()
+    edges = sorted({*c.limits.steps("max_grade").edges, *c.limits.steps("max_fall").edges})
+    met = [a < b and any(a <= e <= b for e in edges) for a, b in zip(start, end, strict=True)]
+    for i, g in enumerate(line.grade.tolist()):
+        a = end[i] if met[i] else s[i]
+        b = start[i + 1] if met[i + 1] else s[i + 1]
+        if a < b:
+            for x, y, rise, fall in _steepest_along(c, a, b):
+                limit = rise if g >= 0 else fall
                 if limit is not None:
                     yield LimitUse("steepest_grade", x, y, g, limit, share(abs(g), limit), i)
+    for k in np.flatnonzero(met).tolist():
+        for x, y, rise, fall in _steepest_along(c, start[k], end[k]):
+            ends = zip(line.grades(np.array([x, y])).tolist(), (k - 1, k), strict=True)
+            told = [(share(abs(g), lim), g, lim, i) for g, i in ends if (lim := rise if g >= 0 else fall) is not None]
+            if told:
+                use, g, limit, i = max(told)
+                yield LimitUse("steepest_grade", x, y, g, limit, use, i)
+
+
+def _steepest_along(c: Checked, a: float, b: float) -> Iterator[tuple[float, float, float | None, float | None]]:
+    """Parts of a stretch with one steepest rise and one steepest fall each; a fall keeps its own where there is one."""
+    for x, y, own in c.limits.steps("max_fall").along(a, b):
+        for low, high, rise in c.limits.steps("max_grade").along(x, y):
+            yield low, high, rise, rise if own is None else own
 
 
 def _flattest(check: str, name: str, *, in_cut: bool = False) -> Callable[[Checked], Iterator[LimitUse]]:
