@@ -33,7 +33,7 @@ from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
 
 # What a fit may take: roads of 10 km with a point each 5 m take 5 s.
-_FIT_S, _FIT_EACH_S = 7.0, 0.01
+_FIT_S, _FIT_EACH_S = 6.0, 0.01
 
 
 def from_file(

@@ -35,13 +35,13 @@ def some_points(rng: np.random.Generator) -> np.ndarray:
 
 
 def some_curves(rng: np.random.Generator, at: np.ndarray, b: Bends) -> list[tuple[float, float, float]]:
-    """(from, to, share of the sharpest rate) of curves that keep the least length and spacing, one after another; the
-    first and the last may reach beyond the points."""
-    out, end, middle = [], at[0] - rng.uniform(0, 2 * b.apart_m), -np.inf
+    """(from, to, share of the sharpest rate) of curves that keep the least length and the spacing of their IPs, which
+    stand anywhere in them, one after another; the first and the last may reach beyond the points."""
+    out, end, ip = [], at[0] - rng.uniform(0, 2 * b.apart_m), -np.inf
     while end < at[-1]:
-        length = b.least_m * rng.choice([1.0, rng.uniform(1, 2.5)])
-        begin = max(end, middle + b.apart_m - length / 2) + rng.choice([0.0, rng.uniform(0, 15)])
-        end, middle = begin + length, begin + length / 2
+        length, share = b.least_m * rng.choice([1.0, rng.uniform(1, 2.5)]), rng.choice([0.5, rng.uniform(0, 1)])
+        begin = max(end, ip + b.apart_m - share * length) + rng.choice([0.0, rng.uniform(0, 15)])
+        end, ip = begin + length, begin + share * length
         out.append((max(begin, at[0]), min(end, at[-1]), rng.choice([-1.0, 1.0, rng.uniform(-1, 1)])))
     return [c for c in out if c[1] > c[0]]
 
@@ -78,7 +78,8 @@ def test_the_most_is_what_trying_all_curves_finds(apart):
             before = 0.0
             for (k, m), had in best.items():
                 loose = k == 0 or j == ends[-1]
-                if m <= i and (loose or (i + j - k - m) / 2 >= apart):
+                # Wherever within them their IPs stand.
+                if m <= i and (loose or j - k >= apart):
                     before = max(before, had)
             best[i, j] = before + max(worth * b.sag, -worth * b.crest)
         most = most_of_road(at, v, b)

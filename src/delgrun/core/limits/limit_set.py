@@ -250,6 +250,9 @@ class LimitSet:
         values: dict[str, Any] = {}
         for name, stricter in STRICTER.items():
             said = self.steps(name).values
+            if name == "most_kink":
+                # Where none is set, no change of grade goes without a curve: that is the strictest.
+                said = [v or 0.0 for v in said]
             if pick == "loosest" and None in said:
                 values[name] = None
                 continue

@@ -2,12 +2,14 @@
 
 Everything is on a grid of one step over a stretch of road: psi at its points, and the integral of psi up to them. A
 curve from point i to point j makes sag * (integral) or -crest * (integral), whichever is more. Curves never overlap,
-are at least `least` long, and from the middle of one (its IP) to that of the next it is at least `apart`; what reaches
-out of the stretch may have any length and middle.
+are at least `least` long, and from the IP of one to that of the next it is at least `apart`; what reaches out of the
+stretch may have any length and IP.
 
-Curves of `apart` and longer have to heed nothing but their neighbours' ends; shorter ones also the middles of other
-short ones. So there are three kinds of best value: `a` after a long curve (or none) that ends by point j, `b` after a
-short one that ends by point j, and `v` after a short one whose two ends add up to no more than d (its middle is d / 2).
+Curves of `apart` and longer have to heed nothing but their neighbours' ends; shorter ones also the IPs of other short
+ones. An IP stands in the middle of its curve, unless that is unsymmetrical: what is proved (`at_most`) doesn't ask
+where, what is tried (`most`) puts it in the middle. There are three kinds of best value there: `a` after a long curve
+(or none) that ends by point j, `b` after a short one that ends by point j, and `v` after a short one whose two ends add
+up to no more than d (its middle is d / 2).
 """
 
 import numpy as np
@@ -45,17 +47,71 @@ def weighed(at, first, v, step, psi, sums):
 
 
 @kernel
-def most(psi, sums, count, g, steepest, least, apart, crest, sag, safe, tables, ways):
-    """The most that curves can make.
+def at_most(psi, sums, count, g, steepest, least, apart, crest, sag):
+    """What no line's curves make more than, wherever within them their IPs stand.
 
-    With `safe`, each curve stands for all that end within half a step of its ends: the answer is an upper bound.
+    Each curve stands for all that end within half a step of its ends. Of two curves each within `apart` of the other
+    what holds of any IPs in them is kept: from the start of one to the end of the next it is `apart`, and they don't
+    overlap. `a` is the best after a long curve (or none) that ends by point j; row j of `short` (a ring of rows) has the
+    best after a short one that ends by j and starts by j - t, for each t that is asked for.
+    """
+    shortest = max(int(np.ceil((least - g) / g - 1e-9)), 1)
+    # From here on a curve heeds only its neighbours' ends.
+    long = max(int(np.ceil((apart - g) / g - 1e-9)), shortest)
+    kinds = long - shortest
+    rows = long + 1 if kinds else 1
+    short = np.full((rows, kinds + 1), -1e300)
+    a = np.empty(count)
+    a[0] = 0.0
+    up, down = -sag * sums[0], crest * sums[0]
+    behind, last = 0, count - 1
+    for j in range(1, count):
+        while behind <= j - long:
+            edge = g / 2 * (abs(psi[behind]) + g / 2 * steepest) if behind > 0 else 0.0
+            had = max(a[behind], short[behind % rows, 0])
+            up = max(up, had - sag * (sums[behind] - edge))
+            down = max(down, had + crest * (sums[behind] + edge))
+            behind += 1
+        edge = g / 2 * (abs(psi[j]) + g / 2 * steepest) if j < last else 0.0
+        # Nothing new ends here, or a long curve does.
+        a[j] = max(a[j - 1], up + sag * (sums[j] + edge), down - crest * (sums[j] - edge))
+        # Or a short one, after a long one that ends where it begins, or after a short one that starts early enough.
+        if not kinds:
+            continue
+        before, here = short[(j - 1) % rows], short[j % rows]
+        best = -1e300
+        for t in range(long - 1, -1, -1):
+            i = j - t
+            if t >= shortest and i >= 0:
+                other = g / 2 * (abs(psi[i]) + g / 2 * steepest) if i > 0 else 0.0
+                made = sums[j] - sums[i]
+                had = max(a[i], short[i % rows, long - t])
+                best = max(best, had + max(sag * (made + edge + other), -crest * (made - edge - other)))
+            elif t > kinds:
+                continue
+            if t <= kinds:
+                here[t] = max(best, before[max(t - 1, 0)])
+    # Through the end a curve of any length may go out.
+    out = max(a[last], short[last % rows, 0])
+    for i in range(max(last - long + 1, 0), last):
+        edge = g / 2 * (abs(psi[i]) + g / 2 * steepest) if i > 0 else 0.0
+        had = max(a[i], short[i % rows, 0])
+        made = sums[last] - sums[i]
+        out = max(out, had + sag * (made + edge), had - crest * (made - edge))
+    # A sliver of a curve that reaches in from outside by less than half a step stands at no point of the grid.
+    return out + g * g / 4 * steepest * max(crest, sag)
+
+
+@kernel
+def most(psi, sums, count, g, least, apart, crest, sag, tables, ways):
+    """The most that curves can make whose IPs stand in their middles: what the nearest line is made of.
+
     `tables` (3, >= 2 count) and `ways` (7, >= 2 count) are room for the values and for how they were come by.
     """
-    slack = g if safe else 0.0
-    shortest = max(int(np.ceil((least - slack) / g - 1e-9)), 1)
+    shortest = max(int(np.ceil(least / g - 1e-9)), 1)
     # From here on a curve heeds only its neighbours' ends.
-    long = max(int(np.ceil((apart - slack) / g - 1e-9)), shortest)
-    between = int(np.ceil(2 * (apart - slack) / g - 1e-9))
+    long = max(int(np.ceil(apart / g - 1e-9)), shortest)
+    between = int(np.ceil(2 * apart / g - 1e-9))
     a, b, v = tables[0], tables[1], tables[2]
     a[0], b[0] = 0.0, -1e300
     ways[0, 0], ways[2, 0] = 0, 0
@@ -68,20 +124,18 @@ def most(psi, sums, count, g, steepest, least, apart, crest, sag, safe, tables, 
     last = count - 1
     for j in range(1, count):
         while behind <= j - long:
-            edge = g / 2 * (abs(psi[behind]) + g / 2 * steepest) if safe and behind > 0 else 0.0
             had = max(a[behind], b[behind])
-            if had - sag * (sums[behind] - edge) > up:
-                up, up_from = had - sag * (sums[behind] - edge), behind
-            if had + crest * (sums[behind] + edge) > down:
-                down, down_from = had + crest * (sums[behind] + edge), behind
+            if had - sag * sums[behind] > up:
+                up, up_from = had - sag * sums[behind], behind
+            if had + crest * sums[behind] > down:
+                down, down_from = had + crest * sums[behind], behind
             behind += 1
-        edge = g / 2 * (abs(psi[j]) + g / 2 * steepest) if safe and j < last else 0.0
         # Nothing new ends here, or a long curve does.
         a[j], ways[0, j] = a[j - 1], 0
-        if up + sag * (sums[j] + edge) > a[j]:
-            a[j], ways[0, j], ways[1, j] = up + sag * (sums[j] + edge), 1, up_from
-        if down - crest * (sums[j] - edge) > a[j]:
-            a[j], ways[0, j], ways[1, j] = down - crest * (sums[j] - edge), -1, down_from
+        if up + sag * sums[j] > a[j]:
+            a[j], ways[0, j], ways[1, j] = up + sag * sums[j], 1, up_from
+        if down - crest * sums[j] > a[j]:
+            a[j], ways[0, j], ways[1, j] = down - crest * sums[j], -1, down_from
         # Or a short one, after a long one that ends where it begins, or after a short one far enough behind.
         b[j], ways[2, j] = b[j - 1], 0
         for length in range(shortest, min(long, j + 1)):
@@ -95,11 +149,10 @@ def most(psi, sums, count, g, steepest, least, apart, crest, sag, safe, tables, 
             had, after = a[i], 0
             if d - between >= 0 and v[d - between] > had:
                 had, after = v[d - between], 1
-            other = g / 2 * (abs(psi[i]) + g / 2 * steepest) if safe and i > 0 else 0.0
             made = sums[j] - sums[i]
-            worth, way = sag * (made + edge + other), 1
-            if -crest * (made - edge - other) > worth:
-                worth, way = -crest * (made - edge - other), -1
+            worth, way = sag * made, 1
+            if -crest * made > worth:
+                worth, way = -crest * made, -1
             if had + worth > b[j]:
                 b[j], ways[2, j], ways[3, j] = had + worth, way * (1 + after), i
             if had + worth > v[d]:
@@ -107,16 +160,13 @@ def most(psi, sums, count, g, steepest, least, apart, crest, sag, safe, tables, 
                 ways[4, d], ways[5, d], ways[6, d] = d, j, way * (1 + after)
     # Through the end a curve of any length may go out.
     for i in range(max(last - long + 1, 0), last):
-        edge = g / 2 * (abs(psi[i]) + g / 2 * steepest) if safe and i > 0 else 0.0
         had = max(a[i], b[i])
         made = sums[last] - sums[i]
-        if had + sag * (made + edge) > a[last]:
-            a[last], ways[0, last], ways[1, last] = had + sag * (made + edge), 1, i
-        if had - crest * (made - edge) > a[last]:
-            a[last], ways[0, last], ways[1, last] = had - crest * (made - edge), -1, i
-    # A sliver of a curve that reaches in from outside by less than half a step stands at no point of the grid.
-    slivers = g * g / 4 * steepest * max(crest, sag) if safe else 0.0
-    return max(a[last], b[last]) + slivers
+        if had + sag * made > a[last]:
+            a[last], ways[0, last], ways[1, last] = had + sag * made, 1, i
+        if had - crest * made > a[last]:
+            a[last], ways[0, last], ways[1, last] = had - crest * made, -1, i
+    return max(a[last], b[last])
 
 
 @kernel

@@ -28,12 +28,12 @@ _TRIES = 60
 # Curves shorter than this say nothing that sections metres apart could notice.
 LEAST_M = 4.0
 
-_weighed, _most, _changes_of = curves.weighed, curves.most, curves.changes_of
+_weighed, _most, _at_most, _changes_of = curves.weighed, curves.most, curves.at_most, curves.changes_of
 
 
 @dataclass(frozen=True)
 class Bends:
-    """What curves have to keep: shortest and, from middle to middle, least apart [m]; sharpest of either kind [1/m]."""
+    """What curves have to keep: shortest and, from IP to IP, least apart [m]; sharpest of either kind [1/m]."""
 
     least_m: float
     apart_m: float
@@ -57,9 +57,10 @@ def _rooms(at, first, hats, step):
 @kernel
 def _most_in(at, first, v, least, apart, crest, sag, step):
     """What no line's sum of v over the changes from `first` on exceeds."""
-    psi, sums, tables, ways = _rooms(at, first, v.shape[0], step)
+    count = int((at[first + v.shape[0]] - at[first - 1]) / step) + 3
+    psi, sums = np.empty(count), np.empty(count)
     g, count, steepest = _weighed(at, first, v, step, psi, sums)
-    return _most(psi, sums, count, g, steepest, least, apart, crest, sag, True, tables, ways)
+    return _at_most(psi, sums, count, g, steepest, least, apart, crest, sag)
 
 
 @kernel
@@ -79,8 +80,8 @@ def _deepest(at, d, first, hats, least, apart, crest, sag, tries, coarse, v):
             break
         for k in range(hats):
             w[k] /= size
-        g, count, steepest = _weighed(at, first, w, coarse, psi, sums)
-        over = -_most(psi, sums, count, g, steepest, least, apart, crest, sag, False, tables, ways)
+        g, count, _ = _weighed(at, first, w, coarse, psi, sums)
+        over = -_most(psi, sums, count, g, least, apart, crest, sag, tables, ways)
         for k in range(hats):
             over += w[k] * d[first - 1 + k]
         if over > gain:
@@ -137,7 +138,7 @@ def most_of_road(at: FloatArray, v: FloatArray, bends: Bends) -> float:
     v : (m - 2,) weights of the changes of mean slope about the inner points
     bends : the shortest curve at least `LEAST_M`
     """
-    ways = float(at[-1] - at[0]) * max(bends.apart_m - bends.least_m, 0.0)
+    ways = float(at[-1] - at[0]) * (bends.apart_m if bends.apart_m > bends.least_m else 0.0)
     step = max(_WHOLE_M, float(np.sqrt(ways / _MOST_WAYS)))
     return float(_most_in(at, 1, np.ascontiguousarray(v), bends.least_m, bends.apart_m, bends.crest, bends.sag, step))
 

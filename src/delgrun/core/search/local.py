@@ -10,15 +10,16 @@ from delgrun.core.limits.limit_set import MORE, LimitSet
 
 FloatArray = NDArray[np.float64]
 
-# What holds for tangents (rise, fall, flattest, spacing, straight) and for curves (curvature of crest, sag, length).
-RISE, FALL, FLATTEST, SPACING, STRAIGHT, CREST, SAG, LENGTH = range(8)
+# What holds for the line (rise, fall), for tangents (flattest, spacing, straight), for curves (curvature of crest, sag,
+# length), and for IPs without one (change of grade).
+RISE, FALL, FLATTEST, SPACING, STRAIGHT, CREST, SAG, LENGTH, KINK = range(9)
 # Of these the greatest is the strictest, of the others the least.
 GREATEST = (FLATTEST, SPACING, STRAIGHT, LENGTH)
 
 
 @dataclass(frozen=True)
 class LocalLimits:
-    """(8, k) chainages, rising and padded with infinity, and (8, k + 1) values that hold between them. [m, m/m, 1/m]"""
+    """(9, k) chainages, rising and padded with infinity, and (9, k + 1) values that hold between them. [m, m/m, 1/m]"""
 
     edges: FloatArray
     values: FloatArray
@@ -53,6 +54,7 @@ def local_limits(limits: LimitSet) -> LocalLimits:
         _stepped(limits, names[4:], _most),
         *(_stepped(limits, (k, *MORE[k]), _curvature) for k in ("min_crest_k_m_per_pct", "min_sag_k_m_per_pct")),
         _stepped(limits, ("min_curve_length_m",), _most),
+        _stepped(limits, ("most_kink",), _most),
     ]
     wide = max(len(edges) for edges, _ in rows)
     edges = np.array([np.pad(e, (0, wide - len(e)), constant_values=np.inf) for e, _ in rows])

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from delgrun.core.controls.bands import Band
 from delgrun.core.controls.held import Held, held_levels
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.limits.check import USE_TOLERANCE
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.convex import convex_tables
 from delgrun.core.search.cuts import Bends
@@ -19,6 +20,8 @@ FloatArray = NDArray[np.float64]
 
 # A price of nothing would leave the flows undetermined; this share of the dearest is far below any real one.
 _LEAST_PRICE = 1e-8
+# As loosely as the checks take a limit for kept.
+LOOSE = 1 + USE_TOLERANCE
 
 
 def has_depths(limits: LimitSet) -> bool:
@@ -124,13 +127,30 @@ class SearchProblem:
     def curvature(self) -> tuple[float, float]:
         """Most curvature of crest and sag, 1 / (100 K). [1/m]"""
         crest, sag = self.limits.min_crest_k_m_per_pct, self.limits.min_sag_k_m_per_pct
-        return (1 / (100 * crest) if crest > 0 else 1.0), (1 / (100 * sag) if sag > 0 else 1.0)
+        return (LOOSE / (100 * crest) if crest > 0 else 1.0), (LOOSE / (100 * sag) if sag > 0 else 1.0)
+
+    @cached_property
+    def kink(self) -> float:
+        """The greatest change of grade that needs no curve. [m/m]"""
+        return self.limits.most_kink or 0.0
+
+    def kinked(self, peak: float, integral: float) -> float:
+        """What IPs without a curve add at the most to a sum of changes of grade, each weighed by where it stands: by a
+        weight that rises to `peak` and falls again, with its `integral` over the chainage. Infinity where nothing keeps
+        them apart.
+        """
+        if not self.kink:
+            return 0.0
+        apart = self.limits.min_ip_spacing_m
+        return self.kink * (peak + integral / apart) if apart > 0 else np.inf
 
     @cached_property
     def bends(self) -> Bends:
-        """What the curves of a line have to keep."""
+        """What the curves of a line have to keep; nothing that cuts could use where changes of grade need none."""
+        if self.kink:
+            return Bends(0.0, 0.0, *self.curvature)
         crest, sag = self.curvature
-        return Bends(self.limits.min_curve_length_m, self.limits.min_ip_spacing_m, crest, sag)
+        return Bends(self.limits.min_curve_length_m / LOOSE, self.limits.min_ip_spacing_m / LOOSE, crest, sag)
 
     @cached_property
     def held(self) -> Held:

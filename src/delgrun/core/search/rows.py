@@ -7,13 +7,16 @@ from numpy.typing import NDArray
 
 from delgrun.core.controls.bands import AT_M, Band
 from delgrun.core.controls.held import held_levels
+from delgrun.core.limits.checks.tie_ins import GRADE_TOLERANCE
 from delgrun.core.search.local import CREST, FALL, RISE, SAG
-from delgrun.core.search.problem import SearchProblem
+from delgrun.core.search.problem import LOOSE, SearchProblem
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
 
 _LEAST_APART_M = 1.0
+# As loosely as the checks take a tie-in's grade for met.
+_TIE = GRADE_TOLERANCE
 
 
 @dataclass(frozen=True)
@@ -73,10 +76,15 @@ class _Rows:
         self.made: list[tuple[IntArray, FloatArray, float, int, FloatArray]] = []
 
     def add(self, col: list[int] | IntArray, val: list[float] | FloatArray, rhs: float) -> None:
+        """A row, unless it asks for nothing."""
+        if np.isinf(rhs):
+            return
         self.made.append((np.asarray(col, dtype=np.int64), np.asarray(val), rhs, 0, np.zeros(0)))
 
     def bend(self, at: FloatArray, first: int, weights: FloatArray, rhs: float) -> None:
-        """sum of weights times changes of mean slope from inner point `first` on <= rhs."""
+        """sum of weights times changes of mean slope from inner point `first` on <= rhs; none where that is infinite."""
+        if np.isinf(rhs):
+            return
         count = len(weights)
         per = weights / np.diff(at[first - 1 : first + count])
         after = weights / np.diff(at[first : first + count + 1])
@@ -103,37 +111,41 @@ def _wide(a: NDArray[np.generic], width: int, fill: float) -> NDArray[np.generic
 def free_curve_rows(problem: SearchProblem) -> Rows:
     """What every grade line obeys at the sections, whatever its IPs are.
 
-    Mean grade of an interval within the steepest, by range; slope difference about a section within what the
-    sharpest curve could do over the hat function around it, (h1 + h2)/2 times the curvature; and
-    next to a tie-in in grade, half of that; and level controls. The flattest grade is not convex and is left out, which
-    keeps the bound valid.
+    Mean grade of an interval within the mean of the steepest there, since each place of a line keeps what holds at it;
+    slope difference about a section within what the sharpest curve could do over the hat function around it,
+    (h1 + h2)/2 times the curvature, and what IPs without a curve could do besides; next to a tie-in in grade, half of
+    that; and level controls. The flattest grade is not convex and is left out, which keeps the bound valid.
     """
     s, lim = problem.chainage_m, problem.limits
     points = _row_points(s)
     made, local = _Rows(points, 3), problem.local
     for i in range(len(s) - 1):
-        made.add([i, i + 1], [-1.0, 1.0], local.over(RISE, s[i], s[i + 1]))
-        made.add([i, i + 1], [1.0, -1.0], local.over(FALL, s[i], s[i + 1]))
+        made.add([i, i + 1], [-1.0, 1.0], LOOSE * local.over(RISE, s[i], s[i + 1]))
+        made.add([i, i + 1], [1.0, -1.0], LOOSE * local.over(FALL, s[i], s[i + 1]))
     at = s[points]
     h = np.diff(at)
     for i in range(1, len(at) - 1):
         width = np.array([(h[i - 1] + h[i]) / 2])
-        crest, sag = (local.loosest(which, at[i - 1], at[i + 1]) for which in (CREST, SAG))
-        made.bend(at, i, width, float(sag * width[0] ** 2))
-        made.bend(at, i, -width, float(crest * width[0] ** 2))
+        crest, sag = (LOOSE * local.loosest(which, at[i - 1], at[i + 1]) for which in (CREST, SAG))
+        kinks = problem.kinked(1.0, float(width[0]))
+        made.bend(at, i, width, float(sag * width[0] ** 2 + kinks * width[0]))
+        made.bend(at, i, -width, float(crest * width[0] ** 2 + kinks * width[0]))
     crest, sag = problem.curvature
+    kinks = [problem.kinked(float(h[k]), float(h[k]) ** 2 / 2) for k in (0, -1)]
     if lim.start.grade is not None:
-        made.add(points[:2], [-1.0, 1.0], lim.start.grade * h[0] + sag * h[0] ** 2 / 2)
-        made.add(points[:2], [1.0, -1.0], -lim.start.grade * h[0] + crest * h[0] ** 2 / 2)
+        made.add(points[:2], [-1.0, 1.0], _TIE * h[0] + lim.start.grade * h[0] + sag * h[0] ** 2 / 2 + kinks[0])
+        made.add(points[:2], [1.0, -1.0], _TIE * h[0] - lim.start.grade * h[0] + crest * h[0] ** 2 / 2 + kinks[0])
     if lim.end.grade is not None:
-        made.add(points[-2:], [-1.0, 1.0], lim.end.grade * h[-1] + crest * h[-1] ** 2 / 2)
-        made.add(points[-2:], [1.0, -1.0], -lim.end.grade * h[-1] + sag * h[-1] ** 2 / 2)
-    _hold(made, s, lim.bands, crest, sag)
+        made.add(points[-2:], [-1.0, 1.0], _TIE * h[-1] + lim.end.grade * h[-1] + crest * h[-1] ** 2 / 2 + kinks[1])
+        made.add(points[-2:], [1.0, -1.0], _TIE * h[-1] - lim.end.grade * h[-1] + sag * h[-1] ** 2 / 2 + kinks[1])
+    _hold(made, problem)
     return made.rows()
 
 
-def _hold(made: _Rows, s: FloatArray, bands: tuple[Band, ...], crest: float, sag: float) -> None:
+def _hold(made: _Rows, problem: SearchProblem) -> None:
     """Level controls: between two sections a line leaves their chord by what its curvature allows."""
+    s, bands = problem.chainage_m, problem.limits.bands
+    crest, sag = problem.curvature
     held = held_levels(bands, float(s[0]), float(s[-1]))
     # At the sections themselves, which have no such room, along a stretch.
     own = [b for b in bands if b.joined and b.to_m > b.from_m]
@@ -149,10 +161,11 @@ def _hold(made: _Rows, s: FloatArray, bands: tuple[Band, ...], crest: float, sag
         i = int(np.clip(np.searchsorted(s, at, "right") - 1, 0, len(s) - 2))
         share = (at - s[i]) / (s[i + 1] - s[i])
         bow = (at - s[i]) * (s[i + 1] - at) / 2
+        kinks = problem.kinked(2 * bow / (s[i + 1] - s[i]), bow)
         if np.isfinite(lowest):
-            made.add([i, i + 1], [share - 1, -share], -lowest + crest * bow)
+            made.add([i, i + 1], [share - 1, -share], -lowest + crest * bow + kinks)
         if np.isfinite(highest):
-            made.add([i, i + 1], [1 - share, share], highest + sag * bow)
+            made.add([i, i + 1], [1 - share, share], highest + sag * bow + kinks)
 
 
 def _row_points(s: FloatArray) -> IntArray:
