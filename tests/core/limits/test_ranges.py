@@ -182,6 +182,11 @@ def test_a_steepest_grade_holds_on_the_line_itself_curves_included():
             told |= (at >= line.curve_start_m[u.ip]) & (at <= line.curve_end_m[u.ip + 1])
         assert not (~told & (over > 2e-4)).any()
         failed += len(found)
-        in_curves += sum(any(a < u.to_chainage_m and u.from_chainage_m < b for a, b in
-                             zip(line.curve_start_m[1:-1], line.curve_end_m[1:-1], strict=True)) for u in found)
+        in_curves += sum(
+            any(
+                a < u.to_chainage_m and u.from_chainage_m < b
+                for a, b in zip(line.curve_start_m[1:-1], line.curve_end_m[1:-1], strict=True)
+            )
+            for u in found
+        )
     assert failed > 100 and in_curves > 50

@@ -75,8 +75,11 @@ def kept_by(line: GradeLine, kind: str, rng: np.random.Generator) -> LimitSet:
         """The strictest value of a limit that what a check looks at keeps, where it touches a stretch."""
         pick = min if field.startswith("min") or "_k_" in field else max
         trial = replace(limits, **{field: 1e-3 if pick is min else 0.5})
-        found = [abs(u.value) for u in uses(line, trial, check)
-                 if span is None or (u.from_chainage_m <= span[1] and u.to_chainage_m >= span[0])]
+        found = [
+            abs(u.value)
+            for u in uses(line, trial, check)
+            if span is None or (u.from_chainage_m <= span[1] and u.to_chainage_m >= span[0])
+        ]
         return pick(found) if found else None
 
     def grades(sign: float, span: tuple[float, float]) -> float:
@@ -97,8 +100,11 @@ def kept_by(line: GradeLine, kind: str, rng: np.random.Generator) -> LimitSet:
             else:
                 own["max_grade"] = max(grades(1.0, span), grades(-1.0, span))
             touched = None if k == 0 else span
-            for field, check in (("min_crest_k_m_per_pct", "crest_k"), ("min_sag_k_m_per_pct", "sag_k"),
-                                 ("min_curve_length_m", "curve_length")):
+            for field, check in (
+                ("min_crest_k_m_per_pct", "crest_k"),
+                ("min_sag_k_m_per_pct", "sag_k"),
+                ("min_curve_length_m", "curve_length"),
+            ):
                 value = tightest(of, field, check, touched)
                 if value is not None and np.isfinite(value):
                     own[field] = value
@@ -113,10 +119,15 @@ def kept_by(line: GradeLine, kind: str, rng: np.random.Generator) -> LimitSet:
         made[k] = own
     out = replace(of, **made[0])
     if kind == "kinds of K" and inner:
-        out = replace(out, crest_k_appearance=out.min_crest_k_m_per_pct, sag_k_comfort=out.min_sag_k_m_per_pct,
-                      min_crest_k_m_per_pct=0.0, min_sag_k_m_per_pct=0.0)
+        out = replace(
+            out,
+            crest_k_appearance=out.min_crest_k_m_per_pct,
+            sag_k_comfort=out.min_sag_k_m_per_pct,
+            min_crest_k_m_per_pct=0.0,
+            min_sag_k_m_per_pct=0.0,
+        )
     if kind == "flat":
-        straight = [u for u in uses(line, replace(out, min_grade=1e-6), "flattest_grade")]
+        straight = uses(line, replace(out, min_grade=1e-6), "flattest_grade")
         out = replace(out, min_grade=min([abs(u.value) for u in straight], default=0.0))
     if kind == "ties":
         out = replace(out, start_grade=float(line.grade[0]) + 9e-5, end_grade=float(line.grade[-1]) - 9e-5)

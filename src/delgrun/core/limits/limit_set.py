@@ -259,6 +259,8 @@ class LimitSet:
             given = [v for v in said if v is not None]
             choose = stricter if pick == "strictest" else min if stricter is max else max
             values[name] = reduce(choose, given) if given else None
+            if name == "most_kink" and not values[name]:
+                values[name] = None
         # A curve keeps the K of every kind, and a tangent the flattest of both: together they are one limit.
         for one, others in MORE.items():
             values[one] = max(values[name] or 0.0 for name in (one, *others))

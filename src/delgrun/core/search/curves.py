@@ -52,8 +52,8 @@ def at_most(psi, sums, count, g, steepest, least, apart, crest, sag):
 
     Each curve stands for all that end within half a step of its ends. Of two curves each within `apart` of the other
     what holds of any IPs in them is kept: from the start of one to the end of the next it is `apart`, and they don't
-    overlap. `a` is the best after a long curve (or none) that ends by point j; row j of `short` (a ring of rows) has the
-    best after a short one that ends by j and starts by j - t, for each t that is asked for.
+    overlap. `a` is the best after a long curve (or none) that ends by point j; row j of `short` (a ring of rows) has
+    the best after a short one that ends by j and starts by j - t, for each t that is asked for.
     """
     shortest = max(int(np.ceil((least - g) / g - 1e-9)), 1)
     # From here on a curve heeds only its neighbours' ends.

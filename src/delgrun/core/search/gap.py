@@ -9,7 +9,7 @@ from typing import Literal
 from delgrun.core.earthworks.evaluator import evaluate_levels
 from delgrun.core.search.bound import Bound
 from delgrun.core.search.offer import Offer
-from delgrun.core.search.polish import Candidate, dense_start, polish
+from delgrun.core.search.polish import USUAL_M, Candidate, dense_start, polish
 from delgrun.core.search.problem import SearchProblem
 
 # A gap of less is not worth taking apart.
@@ -54,7 +54,7 @@ def gap_parts(
         probes["flattest_grade"] = lambda: polish(any_grade, unrounded, _STEPS)
     if any_curve.limits != any_grade.limits:
         probes["curves_and_spacing"] = lambda: polish(
-            any_curve, dense_start(any_curve, bound.free_level_m, apart), _STEPS
+            any_curve, dense_start(any_curve, bound.free_level_m, apart / USUAL_M), _STEPS
         )
     with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
         lines = pool.map(lambda probe: probe(), probes.values())

@@ -6,7 +6,7 @@ Parameter 3 j + 0, 1, 2 is chainage X, level Z and curve length L of IP j.
 import numpy as np
 
 from delgrun.core.kernels import kernel
-from delgrun.core.search.local import CREST, FALL, FLATTEST, GREATEST, LENGTH, RISE, SAG, SPACING, STRAIGHT
+from delgrun.core.search.local import CREST, FALL, FLATTEST, GREATEST, KINK, LENGTH, RISE, SAG, SPACING, STRAIGHT
 
 # Rows in metres of chainage or of grade are scaled to weigh like metres of level.
 _PER_CHAINAGE = 0.05
@@ -79,34 +79,63 @@ def _strictest(edges, values, which, a, b):
 
 
 @kernel
+def _least_over(edges, values, which, a, b, curve_before, curve_behind):
+    """The least value on a tangent; where a range is met by a curve's end, the curve is in it with the same grade."""
+    low, high = np.searchsorted(edges[which], a, side="right"), np.searchsorted(edges[which], b, side="left")
+    if curve_before:
+        low = np.searchsorted(edges[which], a, side="left")
+    if curve_behind:
+        high = np.searchsorted(edges[which], b, side="right")
+    found = values[which, min(low, high)]
+    for k in range(low, high + 1):
+        found = min(found, values[which, k])
+    return found
+
+
+@kernel
 def limits_at(x, length, edges, values):
-    """(m, 8) limits of the tangent behind each IP and of the curve at it, by ranges: see `local.py`."""
+    """(m, 9) limits of the tangent behind each IP and of the curve, or the kink, at it, by ranges: see `local.py`."""
     m = x.shape[0]
-    out = np.zeros((m, 8))
+    out = np.zeros((m, 9))
     for j in range(m):
         start, end = x[j] - length[j] / 2, x[j] + length[j] / 2
         for which in (CREST, SAG, LENGTH):
             out[j, which] = _strictest(edges, values, which, start, end)
+        out[j, KINK] = _strictest(edges, values, KINK, x[j], x[j])
         if j + 1 < m:
             after = max(x[j + 1] - length[j + 1] / 2, end)
-            for which in (RISE, FALL, SPACING):
-                out[j, which] = _strictest(edges, values, which, x[j], x[j + 1])
+            out[j, SPACING] = _strictest(edges, values, SPACING, x[j], x[j + 1])
+            for which in (RISE, FALL):
+                out[j, which] = _least_over(edges, values, which, end, after, length[j] > 0, length[j + 1] > 0)
             for which in (FLATTEST, STRAIGHT):
                 out[j, which] = _strictest(edges, values, which, end, after)
     return out
 
 
 @kernel
-def limit_rows(x, z, length, lim, margin, trust, moving):
+def _within_curves(x, length, edges):
+    """How many ends of ranges of rise and fall lie within curves."""
+    count = 0
+    for j in range(1, x.shape[0] - 1):
+        for which in (RISE, FALL):
+            a = np.searchsorted(edges[which], x[j] - length[j] / 2, side="right")
+            b = np.searchsorted(edges[which], x[j] + length[j] / 2, side="left")
+            count += max(b - a, 0)
+    return count
+
+
+@kernel
+def limit_rows(x, z, length, lim, edges, values, sides, margin, trust, moving):
     """Rows (7 sparse entries) and right-hand sides over changes of the parameters.
 
-    `lim` (m, 8): the limits of the tangent behind each IP and of the curve at it. Grades, flattest grades and the
-    sharpness of curves are linear in the levels; with `moving`, the rows of chainage and length (spacing, overlap and
-    shortest tangent, least length, `trust` (3,) box) come in as well and sharpness is linearised. `margin` keeps levels
-    that far inside, for rounding afterwards. [m]
+    `lim` (m, 9): the limits of the tangent behind each IP and of the curve at it; `edges` and `values` are where they
+    come from, for grades within curves. Grades, flattest grades and the sharpness of curves are linear in the levels;
+    with `moving`, the rows of chainage and length (spacing, overlap and shortest tangent, least length, `trust` (3,)
+    box) come in as well and sharpness is linearised. `sides` (m - 1,): whether a tangent that must not be flat rises
+    (1) or falls (-1). `margin` keeps levels that far inside, for rounding afterwards. [m]
     """
     m = x.shape[0]
-    count = 16 * m
+    count = 16 * m + _within_curves(x, length, edges)
     col = np.full((count, 7), -1, np.int64)
     val = np.zeros((count, 7))
     rhs = np.zeros(count)
@@ -121,14 +150,15 @@ def limit_rows(x, z, length, lim, margin, trust, moving):
             r += 1
         least = lim[j, FLATTEST]
         if least > 0:
-            side = 1.0 if dz >= 0 else -1.0
+            side = sides[j]
             col[r, 0], col[r, 1], col[r, 2], col[r, 3] = 3 * j, 3 * j + 1, 3 * j + 3, 3 * j + 4
             val[r, 0], val[r, 1], val[r, 2], val[r, 3] = -least, side, least, -side
             rhs[r] = side * dz - least * d - margin
             r += 1
         if moving:
             # Between two curves there is a tangent of the least length, or where none is asked they may touch.
-            straight = lim[j, STRAIGHT] if 0 < j < m - 2 else 0.0
+            curved = 0 < j < m - 2 and length[j] > 0 and length[j + 1] > 0
+            straight = lim[j, STRAIGHT] if curved else 0.0
             col[r, 0], col[r, 1], col[r, 2], col[r, 3] = 3 * j, 3 * j + 3, 3 * j + 2, 3 * j + 5
             val[r, 0], val[r, 1] = _PER_CHAINAGE, -_PER_CHAINAGE
             val[r, 2] = val[r, 3] = _PER_CHAINAGE / 2
@@ -153,16 +183,40 @@ def limit_rows(x, z, length, lim, margin, trust, moving):
             # d(change): sag side as it stands, crest side turned round.
             for c in range(6):
                 val[r, c] *= side * _PER_GRADE
-            if moving:
+            if moving and length[j] > 0:
                 col[r, 6], val[r, 6] = 3 * j + 2, -bend * _PER_GRADE
-            slack = bend * length[j] - side * change - margin * (1 / d_in + 1 / d_out)
+            # Without a curve the change itself is limited.
+            most = bend * length[j] if length[j] > 0 else lim[j, KINK]
+            slack = most - side * change - margin * (1 / d_in + 1 / d_out)
             rhs[r] = slack * _PER_GRADE
             r += 1
+        # Where a range begins within a curve, the curve itself is no steeper there than either side allows.
+        for which in (RISE, FALL):
+            side = 1.0 if which == RISE else -1.0
+            a = np.searchsorted(edges[which], x[j] - length[j] / 2, side="right")
+            b = np.searchsorted(edges[which], x[j] + length[j] / 2, side="left")
+            for k in range(a, b):
+                t = (edges[which, k] - x[j]) / length[j] + 0.5
+                most = min(values[which, k], values[which, k + 1])
+                for c in range(3):
+                    col[r, 2 * c], col[r, 2 * c + 1] = 3 * (j - 1 + c), 3 * (j - 1 + c) + 1
+                val[r, 0], val[r, 1] = (1 - t) * g_in / d_in, -(1 - t) / d_in
+                val[r, 2] = -(1 - t) * g_in / d_in + t * g_out / d_out - change / length[j]
+                val[r, 3] = (1 - t) / d_in - t / d_out
+                val[r, 4], val[r, 5] = -t * g_out / d_out, t / d_out
+                for c in range(6):
+                    val[r, c] *= side * _PER_GRADE
+                if moving:
+                    turn = -change * (edges[which, k] - x[j]) / length[j] ** 2
+                    col[r, 6], val[r, 6] = 3 * j + 2, side * turn * _PER_GRADE
+                rhs[r] = (most - side * (g_in + change * t) - margin * ((1 - t) / d_in + t / d_out)) * _PER_GRADE
+                r += 1
         if moving:
-            col[r, 0], val[r, 0] = 3 * j + 2, -_PER_CHAINAGE
-            rhs[r] = (length[j] - lim[j, LENGTH]) * _PER_CHAINAGE
-            r += 1
-            for p in range(3):
+            if length[j] > 0:
+                col[r, 0], val[r, 0] = 3 * j + 2, -_PER_CHAINAGE
+                rhs[r] = (length[j] - lim[j, LENGTH]) * _PER_CHAINAGE
+                r += 1
+            for p in range(3 if length[j] > 0 else 2):
                 for side in (1.0, -1.0):
                     scale = 1.0 if p == 1 else _PER_CHAINAGE
                     col[r, 0], val[r, 0] = 3 * j + p, side * scale
@@ -172,11 +226,13 @@ def limit_rows(x, z, length, lim, margin, trust, moving):
 
 
 @kernel
-def broken(x, z, length, lim):
+def broken(x, z, length, edges, values):
     """How far the limits are broken in all, in metres weighed like levels; 0 for a line within them."""
     m = x.shape[0]
     box = np.zeros(3)
-    _, _, rhs = limit_rows(x, z, length, lim, 0.0, box, True)
+    sides = np.where(np.diff(z) >= 0, 1.0, -1.0)
+    lim = limits_at(x, length, edges, values)
+    _, _, rhs = limit_rows(x, z, length, lim, edges, values, sides, 0.0, box, True)
     total = 0.0
     for r in range(rhs.shape[0]):
         total += max(-rhs[r], 0.0)

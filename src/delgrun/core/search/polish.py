@@ -13,9 +13,9 @@ from numpy.typing import NDArray
 from delgrun.core.earthworks.evaluator import evaluate_levels
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
-from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search import line_model
 from delgrun.core.search.interior_point import minimise
+from delgrun.core.search.local import FLATTEST, LENGTH, SPACING, STRAIGHT
 from delgrun.core.search.problem import SearchProblem
 
 FloatArray = NDArray[np.float64]
@@ -25,6 +25,9 @@ KEPT_M = 1e-6
 # Levels rounded to the millimetre miss a tie-in's grade by so much beside it.
 _TIE_SLACK_M = 0.0006
 _TRUST = np.array([25.0, 1.5, 60.0])
+# IPs of a first layout stand so far apart where limits ask for no more, and never closer than so; places to look at
+# the limits lie so far apart. [m]
+USUAL_M, _CLOSEST_M, _PLACE_M = 100.0, 20.0, 5.0
 
 
 @dataclass(frozen=True)
@@ -63,7 +66,7 @@ def assess(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatAr
         return Candidate(x, z, length, np.inf, np.inf)
     level, _, _ = line_model.jacobian(x, z, length, problem.chainage_m)
     lim = problem.limits
-    broken = line_model.broken(x, z, length, limits_of(problem, x, length))
+    broken = line_model.broken(x, z, length, problem.local.edges, problem.local.values)
     broken += held_broken_m(problem, x, z, length)
     # With one IP left, both tie-ins in grade leave it no place but one.
     for tie, at, by in ((lim.start, 1, x[1] - x[0]), (lim.end, -2, x[-2] - x[-1])):
@@ -79,14 +82,38 @@ def held_broken_m(problem: SearchProblem, x: FloatArray, z: FloatArray, length: 
 
 
 def limits_of(problem: SearchProblem, x: FloatArray, length: FloatArray) -> FloatArray:
-    """(m, 8) the limits of the tangent behind each IP and of the curve at it."""
+    """(m, 9) the limits of the tangent behind each IP and of the curve, or the kink, at it."""
     out: FloatArray = line_model.limits_at(x, length, problem.local.edges, problem.local.values)
     return out
 
 
-def _least_apart_m(limits: LimitSet, curve_m: float) -> float:
-    """How close two IPs with curves of a length may stand, by the strictest limits that hold anywhere. [m]"""
-    return max(limits.min_ip_spacing_m, curve_m + (limits.min_tangent_m or 0.0))
+@dataclass(frozen=True)
+class Spaces:
+    """What holds where IPs stand: (m,) shortest curves, (m - 1,) least distances of IPs and straights between curves.
+
+    The first and the last curve need half their length to the ends. [m]
+    """
+
+    least_m: FloatArray
+    apart_m: FloatArray
+    straight_m: FloatArray
+
+
+def spaces(problem: SearchProblem, x: FloatArray, length: FloatArray, up: float = 0.0) -> Spaces:
+    """What holds about these IPs; curves and distances rounded up to a step. [m]"""
+    lim = limits_of(problem, x, length)
+    curved = length > 0
+    least = _up(np.where(curved, lim[:, LENGTH], 0.0), up)
+    least[0] = least[-1] = 0.0
+    straight = np.where(curved[:-1] & curved[1:], lim[:-1, STRAIGHT], 0.0)
+    straight[0] = straight[-1] = 0.0
+    spacing = lim[:-1, SPACING].copy()
+    spacing[0] = spacing[-1] = 0.0
+    return Spaces(least, _up(np.maximum(spacing, (least[:-1] + least[1:]) / 2 + straight), up), straight)
+
+
+def _up(values: FloatArray, step: float) -> FloatArray:
+    return np.ceil(values / step - 1e-9) * step if step else values
 
 
 def tie_levels(
@@ -112,27 +139,78 @@ def balance_prices(problem: SearchProblem, c: Candidate) -> FloatArray:
 
 
 def level_line(
-    problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatArray, margin: float = 0.0
+    problem: SearchProblem,
+    x: FloatArray,
+    z: FloatArray,
+    length: FloatArray,
+    margin: float = 0.0,
+    sides: FloatArray | None = None,
 ) -> Candidate:
-    """Cheapest levels for these chainages and lengths: all rows are exact, the answer is the best there is."""
-    z = _solve(problem, x, tie_levels(problem, x, z), length, None, margin)[1]
+    """Cheapest levels for these chainages and lengths: all rows are exact, the answer is the best there is.
+
+    `sides` (m - 1,): whether each tangent that must not be flat rises (1) or falls (-1); as `z` does without it.
+    """
+    z = _solve(problem, x, tie_levels(problem, x, z), length, None, margin, sides)[1]
     return assess(problem, x, z, length)
 
 
-def dense_start(problem: SearchProblem, level_m: FloatArray, apart_m: float) -> Candidate:
-    """IPs about `apart_m` apart, or as close as the limits let them, at their cheapest levels.
+def dense_start(problem: SearchProblem, level_m: FloatArray, share: float, *, half_ends: bool = False) -> Candidate:
+    """IPs about `share` of the usual distance apart, or as close as the limits there let them, at cheapest levels.
 
-    `level_m` (n,) is a first guess of the levels at the sections.
+    `level_m` (n,) is a first guess of the levels at the sections. `half_ends`: the first and the last IP stand half a
+    distance from the ends, where half a curve has room; else a whole one.
     """
-    s, lim = problem.chainage_m, problem.limits
-    apart = max(apart_m, 1.02 * max(_least_apart_m(lim, lim.min_curve_length_m), 20.0))
-    ips = max(int((s[-1] - s[0]) / apart), 2)
-    x = np.linspace(s[0], s[-1], ips + 1)
-    room = x[1] - x[0] - (lim.min_tangent_m or 0.0)
-    curve = np.full(ips + 1, max(lim.min_curve_length_m, min(0.9 * apart, 0.98 * room)))
-    curve[0] = curve[-1] = 0.0
-    z = tie_levels(problem, x, np.interp(x, s, level_m))
-    return level_line(problem, x, z, curve)
+    s = problem.chainage_m
+    x = _layout(problem, share, half_ends)
+    length = np.full(len(x), 1.0)
+    length[0] = length[-1] = 0.0
+    near = np.minimum(np.diff(x)[:-1], np.diff(x)[1:])
+    near[0] = min(2 * (x[1] - x[0]), x[2] - x[1]) if len(x) > 3 else 2 * min(x[1] - x[0], x[-1] - x[1])
+    near[-1] = min(2 * (x[-1] - x[-2]), x[-2] - x[-3]) if len(x) > 3 else near[0]
+    straight = spaces(problem, x, length).straight_m
+    wide = 0.9 * (near - np.maximum(straight[:-1], straight[1:]))
+    length[1:-1] = np.maximum(wide, 1.0)
+    length[1:-1] = np.maximum(length[1:-1], spaces(problem, x, length).least_m[1:-1])
+    x, length = _within(problem, x, length)
+    z = rolled(problem, x, np.interp(x, s, level_m), length)
+    return level_line(problem, x, tie_levels(problem, x, z), length)
+
+
+def _layout(problem: SearchProblem, share: float, half_ends: bool) -> FloatArray:
+    """Chainages of IPs by the distance that suits each place, between the ends and with them."""
+    s = problem.chainage_m
+    at = np.linspace(s[0], s[-1], max(int((s[-1] - s[0]) / _PLACE_M), 8) + 1)
+    some = np.ones(len(at))
+    here = limits_of(problem, at, np.minimum(some, np.diff(at).min() / 2))
+    curve, spacing, straight = here[:, LENGTH], here[:, SPACING], here[:, STRAIGHT]
+    usual = share * np.maximum(USUAL_M, 1.3 * np.maximum(np.maximum(spacing, curve), _CLOSEST_M))
+    apart = np.maximum(usual, 1.02 * np.maximum(np.maximum(spacing, curve + straight), _CLOSEST_M))
+    # How many distances lie before each place.
+    many = np.concatenate([[0.0], np.cumsum(np.diff(at) / np.maximum(apart[:-1], apart[1:]))])
+    if half_ends:
+        count = max(int(many[-1]), 1)
+        inner = (np.arange(count) + 0.5) * many[-1] / count
+    else:
+        count = max(int(many[-1]), 2)
+        inner = np.arange(1, count) * many[-1] / count
+    return np.concatenate([s[:1], np.interp(inner, many, at), s[-1:]])
+
+
+def rolled(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatArray) -> FloatArray:
+    """Levels near these whose tangents are not flatter than they may be: where the ground is, they rise and fall by
+    turns, each to where the line comes nearer to it.
+    """
+    flattest = limits_of(problem, x, length)[:, FLATTEST]
+    if not (flattest[:-1] > 0).any():
+        return z
+    out = z.copy()
+    for j in range(len(x) - 1):
+        d = x[j + 1] - x[j]
+        least = flattest[j] * d
+        rise = z[j + 1] - out[j]
+        if abs(rise) < least:
+            out[j + 1] = out[j] + (least if rise >= 0 else -least)
+    return out
 
 
 def polish(problem: SearchProblem, start: Candidate, steps: int, trust_share: float = 1.0) -> Candidate:
@@ -158,12 +236,14 @@ def polish(problem: SearchProblem, start: Candidate, steps: int, trust_share: fl
 
 def _within(problem: SearchProblem, x: FloatArray, length: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Take the method's last millionths off rows that are exact in chainage and length."""
-    length = np.maximum(length, problem.limits.min_curve_length_m)
-    length[0] = length[-1] = 0.0
-    least = np.full(len(x) - 1, _least_apart_m(problem.limits, problem.limits.min_curve_length_m))
-    least[0] = least[-1] = problem.limits.min_curve_length_m / 2
-    x = spread(x, least)
-    return x, shrink_to_fit(x, length, problem.limits.min_tangent_m or 0.0)
+    for _ in range(2):
+        # What is moved may come to touch other ranges.
+        held = spaces(problem, x, length)
+        length = np.maximum(length, held.least_m)
+        length[0] = length[-1] = 0.0
+        x = spread(x, held.apart_m)
+        length = shrink_to_fit(x, length, held)
+    return x, length
 
 
 def spread(x: FloatArray, least: FloatArray) -> FloatArray:
@@ -178,23 +258,29 @@ def spread(x: FloatArray, least: FloatArray) -> FloatArray:
     return x
 
 
-def shrink_to_fit(x: FloatArray, length: FloatArray, straight_m: float = 0.0) -> FloatArray:
-    """Lengths cut in proportion where curves would overlap, or leave less than a straight between two of them."""
+def shrink_to_fit(x: FloatArray, length: FloatArray, held: Spaces) -> FloatArray:
+    """Lengths cut where curves would overlap, or leave less than a straight between two of them: each by its share of
+    what is longer than it must be.
+    """
     length = length.copy()
     gap = np.diff(x)
     for j in range(len(gap)):
-        straight = straight_m if 0 < j < len(gap) - 1 else 0.0
-        over = (length[j] + length[j + 1]) / 2 + straight - gap[j]
+        over = (length[j] + length[j + 1]) / 2 + held.straight_m[j] - gap[j]
         if over > 0:
-            total = length[j] + length[j + 1]
-            share = length[j] / total
-            length[j] -= 2 * over * share
-            length[j + 1] -= 2 * over * (1 - share)
+            spare = np.maximum(length[j : j + 2] - held.least_m[j : j + 2], 0.0)
+            share = spare / spare.sum() if spare.sum() > 2 * over else length[j : j + 2] / length[j : j + 2].sum()
+            length[j : j + 2] -= 2 * over * share
     return length
 
 
 def _solve(
-    problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatArray, trust: FloatArray | None, margin: float
+    problem: SearchProblem,
+    x: FloatArray,
+    z: FloatArray,
+    length: FloatArray,
+    trust: FloatArray | None,
+    margin: float,
+    sides: FloatArray | None = None,
 ) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
     """One solution of the problem about this line, and its prices of earth; levels only without `trust`."""
     moving = trust is not None
@@ -208,6 +294,9 @@ def _solve(
         z,
         length,
         limits_of(problem, x, length),
+        problem.local.edges,
+        problem.local.values,
+        np.where(np.diff(z) >= 0, 1.0, -1.0) if sides is None else sides,
         margin,
         trust if trust is not None else np.zeros(3),
         moving,
@@ -287,7 +376,7 @@ def _unknowns(
         elif j == m - 2 and lim.end.grade is not None:
             tied = lim.end.grade
         for p in range(3):
-            if (p != 1 and not moving) or (p == 1 and tied is not None):
+            if (p != 1 and not moving) or (p == 1 and tied is not None) or (p == 2 and length[j] == 0):
                 continue
             to[j, p] = len(keys)
             keys.append(float(x[j + 1] + length[j + 1] / 2))
@@ -302,17 +391,15 @@ def cleaned(problem: SearchProblem, c: Candidate, *, longer: bool, margin: float
 
     With `longer`, lengths go up instead of to the nearest metre: where K binds that leaves the levels free.
     """
-    lim = problem.limits
-    least_length = float(np.ceil(lim.min_curve_length_m))
-    least = np.full(len(c.x) - 1, float(np.ceil(_least_apart_m(lim, least_length))))
-    least[0] = least[-1] = np.ceil(least_length / 2)
-    x = spread(np.concatenate([c.x[:1], np.round(c.x[1:-1]), c.x[-1:]]), least)
-    # Spreading from an end at an odd chainage leaves odd chainages behind: inward to the metre.
-    x[1:-1] = np.round(x[1:-1] * 1000) / 1000
-    length = np.maximum(np.ceil(c.length - 1e-6) if longer else np.round(c.length), least_length)
-    length[0] = length[-1] = 0.0
-    length = np.maximum(np.floor(shrink_to_fit(x, length, lim.min_tangent_m or 0.0) + 1e-9), least_length)
-    length[0] = length[-1] = 0.0
+    x, length = np.concatenate([c.x[:1], np.round(c.x[1:-1]), c.x[-1:]]), c.length
+    for _ in range(2):
+        held = spaces(problem, x, length, up=1.0)
+        x = spread(x, held.apart_m)
+        # Spreading from an end at an odd chainage leaves odd chainages behind: inward to the metre.
+        x[1:-1] = np.round(x[1:-1] * 1000) / 1000
+        length = np.maximum(np.ceil(c.length - 1e-6) if longer else np.round(c.length), held.least_m)
+        length[0] = length[-1] = 0.0
+        length = np.maximum(np.floor(shrink_to_fit(x, length, held) + 1e-9), held.least_m)
     out = level_line(problem, x, c.z, length, margin)
     z = np.round(out.z, 3)
     z[0], z[-1] = problem.start_level_m, problem.end_level_m

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.controls.bands import AT_M, Band
+from delgrun.core.controls.bands import AT_M
 from delgrun.core.controls.held import held_levels
 from delgrun.core.limits.checks.tie_ins import GRADE_TOLERANCE
 from delgrun.core.search.local import CREST, FALL, RISE, SAG
@@ -82,7 +82,7 @@ class _Rows:
         self.made.append((np.asarray(col, dtype=np.int64), np.asarray(val), rhs, 0, np.zeros(0)))
 
     def bend(self, at: FloatArray, first: int, weights: FloatArray, rhs: float) -> None:
-        """sum of weights times changes of mean slope from inner point `first` on <= rhs; none where that is infinite."""
+        """Sum of weights times changes of mean slope from inner point `first` on <= rhs, unless that is infinite."""
         if np.isinf(rhs):
             return
         count = len(weights)
@@ -131,13 +131,13 @@ def free_curve_rows(problem: SearchProblem) -> Rows:
         made.bend(at, i, width, float(sag * width[0] ** 2 + kinks * width[0]))
         made.bend(at, i, -width, float(crest * width[0] ** 2 + kinks * width[0]))
     crest, sag = problem.curvature
-    kinks = [problem.kinked(float(h[k]), float(h[k]) ** 2 / 2) for k in (0, -1)]
+    at_ends = [problem.kinked(float(h[k]), float(h[k]) ** 2 / 2) for k in (0, -1)]
     if lim.start.grade is not None:
-        made.add(points[:2], [-1.0, 1.0], _TIE * h[0] + lim.start.grade * h[0] + sag * h[0] ** 2 / 2 + kinks[0])
-        made.add(points[:2], [1.0, -1.0], _TIE * h[0] - lim.start.grade * h[0] + crest * h[0] ** 2 / 2 + kinks[0])
+        made.add(points[:2], [-1.0, 1.0], _TIE * h[0] + lim.start.grade * h[0] + sag * h[0] ** 2 / 2 + at_ends[0])
+        made.add(points[:2], [1.0, -1.0], _TIE * h[0] - lim.start.grade * h[0] + crest * h[0] ** 2 / 2 + at_ends[0])
     if lim.end.grade is not None:
-        made.add(points[-2:], [-1.0, 1.0], _TIE * h[-1] + lim.end.grade * h[-1] + crest * h[-1] ** 2 / 2 + kinks[1])
-        made.add(points[-2:], [1.0, -1.0], _TIE * h[-1] - lim.end.grade * h[-1] + sag * h[-1] ** 2 / 2 + kinks[1])
+        made.add(points[-2:], [-1.0, 1.0], _TIE * h[-1] + lim.end.grade * h[-1] + crest * h[-1] ** 2 / 2 + at_ends[1])
+        made.add(points[-2:], [1.0, -1.0], _TIE * h[-1] - lim.end.grade * h[-1] + sag * h[-1] ** 2 / 2 + at_ends[1])
     _hold(made, problem)
     return made.rows()
 

@@ -13,15 +13,20 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.search.bound import Bound, lower_bound, raised
 from delgrun.core.search.gap import GapPart, gap_parts
+from delgrun.core.search.grow import grown
 from delgrun.core.search.offer import Offer, offer_of
-from delgrun.core.search.polish import Candidate, assess, dense_start, polish
+from delgrun.core.search.polish import USUAL_M, Candidate, assess, dense_start, polish
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.thin import thinned
 
-# Spacings of the dense starts, as shares of the usual one; the first is what a first line is made of.
-_STARTS = (1.0, 0.85, 0.95, 0.6, 1.3)
+# Spacings of the dense starts, as shares of the usual one, and whether the first and the last IP stand half a spacing
+# from the ends; the first start is what a first line is made of.
+_Start = tuple[float, bool]
+_STARTS: tuple[_Start, ...] = ((1.0, False), (0.85, True), (0.95, False), (0.6, False), (1.3, True))
+# A short road has few layouts, and each is quick: so many more of them for one of less than so many spacings.
+_SHORT, _MORE = 12.0, ((1.0, True), (0.75, True), (0.75, False), (0.6, True), (1.6, False), (2.2, True))
 # And where none of these leads to a line within the limits: fewer and fewer IPs, as steep ground asks for long curves.
-_SPARSE = (2.0, 3.0, 4.5, 7.0, 11.0)
+_SPARSE: tuple[_Start, ...] = ((2.0, False), (2.0, True), (3.0, False), (4.5, True), (7.0, False), (11.0, True))
 # The line offered has the fewest IPs among those within this share of the best.
 WITHIN_BEST = 0.01
 # How often a stop is looked for.
@@ -95,10 +100,18 @@ def search(
     if begun.line is not None:
         had = assess(problem, begun.line.chainage_m, begun.line.level_m, begun.line.curve_length_m)
         run.take("taken up again", had, offer_of(problem, had))
-    run.starts(_STARTS, begun.starts, raising=True)
+    run.starts(_starts(problem), begun.starts, raising=True)
     if not run.offers and not run.stopping.is_set():
         run.starts(_SPARSE, 0, raising=False)
     return run.finished()
+
+
+def _starts(problem: SearchProblem) -> tuple[_Start, ...]:
+    """The layouts to begin from."""
+    lim = problem.limits
+    spacing = max(USUAL_M, 1.3 * max(lim.min_ip_spacing_m, lim.min_curve_length_m))
+    length = float(problem.chainage_m[-1] - problem.chainage_m[0])
+    return _STARTS + _MORE if length < _SHORT * spacing else _STARTS
 
 
 def _impossible(problem: SearchProblem, bound: Bound) -> DesignInputError:
@@ -173,7 +186,7 @@ class _Run:
         cost, ips = (best.cost, best.ips) if best else (None, None)
         self.report(Progress(stage, self.share, self.bound.lower_bound, cost, ips, self.through), line)
 
-    def starts(self, shares: tuple[float, ...], already: int, *, raising: bool) -> None:
+    def starts(self, layouts: tuple[_Start, ...], already: int, *, raising: bool) -> None:
         """Lines from dense starts, while the bound is raised beside them."""
         news: queue.Queue[_News] = queue.Queue()
 
@@ -186,7 +199,7 @@ class _Run:
                 news.put(_News(number, failed=e))
 
         jobs: list[tuple[int, Iterator[_Found]]] = [
-            (number, self._lines(share)) for number, share in enumerate(shares) if number >= already
+            (number, self._lines(*layout)) for number, layout in enumerate(layouts) if number >= already
         ]
         if raising:
             # A first line comes first; then the bound, beside the other starts.
@@ -215,7 +228,7 @@ class _Run:
                 else:
                     waiting -= 1
                     through.add(new.number)
-                    self.through = next(k for k in range(len(shares) + 1) if k not in through)
+                    self.through = next(k for k in range(len(layouts) + 1) if k not in through)
                     self.share = 1 - waiting / len(jobs)
                     if new.failed is not None:
                         failed = new.failed
@@ -223,8 +236,10 @@ class _Run:
         if failed is not None:
             raise failed
 
-    def _lines(self, share: float) -> Iterator[tuple[str, Candidate, Offer | None]]:
-        """Candidates from one dense start, fewer and fewer IPs; what is cheaper than those before is rounded too."""
+    def _lines(self, share: float, half_ends: bool) -> Iterator[tuple[str, Candidate, Offer | None]]:
+        """Candidates from one dense start, fewer and fewer IPs, and from the cheapest of them more again; what is
+        cheaper than those before is rounded too.
+        """
         least = np.inf
 
         def with_offer(stage: str, c: Candidate) -> tuple[str, Candidate, Offer | None]:
@@ -236,14 +251,21 @@ class _Run:
 
         if self.stopping.is_set():
             return
-        lim = self.problem.limits
-        apart = max(100.0, 1.3 * max(lim.min_ip_spacing_m, lim.min_curve_length_m, 20.0)) * share
-        first = polish(self.problem, dense_start(self.problem, self.curve, apart), 4)
+        first = polish(self.problem, dense_start(self.problem, self.curve, share, half_ends=half_ends), 4)
         yield with_offer("first line", first)
         first = polish(self.problem, first, 12)
         yield with_offer("polishing", first)
-        if first.kept:
-            for smaller in thinned(self.problem, first, self.stopping.is_set):
+        if not first.kept:
+            return
+        best = first
+        for smaller in thinned(self.problem, first, self.stopping.is_set):
+            best = min(best, smaller, key=lambda c: c.cost)
+            yield with_offer("thinning", smaller)
+        more = best
+        for more in grown(self.problem, best, self.stopping.is_set):
+            yield with_offer("putting IPs in", more)
+        if more is not best:
+            for smaller in thinned(self.problem, more, self.stopping.is_set):
                 yield with_offer("thinning", smaller)
 
     def finished(self) -> SearchResult:
@@ -271,8 +293,8 @@ class _Run:
         if not offers:
             raise DesignInputError(
                 "limits",
-                f"No line within the limits was found from {len(_STARTS) + len(_SPARSE)} layouts of IPs; that there is "
-                "none is not proven. Allow a steeper grade, shorter curves or a closer spacing.",
+                f"No line within the limits was found from {len(_starts(problem)) + len(_SPARSE)} layouts of IPs; that "
+                "there is none is not proven. Allow a steeper grade, shorter curves or a closer spacing.",
             )
         best = min(offers, key=lambda o: o.rank)
         near_best = [o for o in offers if o.rounded == best.rounded and o.cost <= best.cost * (1 + WITHIN_BEST)]

@@ -14,8 +14,8 @@ from delgrun.core.search.polish import (
     balance_prices,
     held_broken_m,
     level_line,
-    limits_of,
     polish,
+    spaces,
     tie_levels,
 )
 from delgrun.core.search.problem import SearchProblem
@@ -89,6 +89,11 @@ def _without(ips: Ips, j: int, gone: int, straight_m: float) -> Ips | None:
     return _rebuilt(ips, j, 1, None) if gone == 1 else _merged(ips, j, straight_m)
 
 
+def _beside(straight_m: FloatArray, j: int) -> float:
+    """The longest straight that tangents about IPs j and j + 1 ask for. [m]"""
+    return float(straight_m[max(j - 1, 0) : j + 3].max(initial=0.0))
+
+
 def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]]:
     """(merit, first IP, how many it takes) of every single removal, cheapest first.
 
@@ -99,7 +104,7 @@ def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]
     cc, cf, _, _, shr = problem.money
     on_cut, on_fill = problem.works.weight_m * (cc - price * shr), problem.works.weight_m * (cf + price)
     tables = problem.works.tables
-    last, straight = len(c.x) - 1, problem.limits.min_tangent_m or 0.0
+    last, straight = len(c.x) - 1, spaces(problem, c.x, c.length).straight_m
 
     def cost(part: Ips, a: int, b: int) -> float:
         level = line_model.jacobian(*part, problem.chainage_m[a:b])[0]
@@ -116,12 +121,13 @@ def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]
                 continue
             lo, hi = max(j - _BESIDE, 0), min(j + gone + _BESIDE, last)
             here: Ips = (c.x[lo : hi + 1], c.z[lo : hi + 1], c.length[lo : hi + 1])
-            less = _without(here, j - lo, gone, straight)
+            less = _without(here, j - lo, gone, _beside(straight, j))
             if less is None or (np.diff(less[0]) < 1.0).any():
                 continue
             less = (less[0], tie_levels(problem, less[0], less[1], start=lo == 0, end=hi == last), less[2])
             a, b = np.searchsorted(problem.chainage_m, (here[0][0], here[0][-1])).tolist()
-            broken = line_model.broken(*less, limits_of(problem, less[0], less[2])) + held_broken_m(problem, *less)
+            broken = line_model.broken(*less, problem.local.edges, problem.local.values)
+            broken += held_broken_m(problem, *less)
             merit = cost(less, a, b) - cost(here, a, b) + problem.row_penalty * 0.01 * max(broken - KEPT_M, 0.0)
             out.append((merit, j, gone))
     return sorted(out)
@@ -142,8 +148,9 @@ def _apply(problem: SearchProblem, c: Candidate, removals: list[tuple[float, int
     if not chosen:
         return None
     ips: Ips = (c.x, c.z, c.length)
+    straight = spaces(problem, c.x, c.length).straight_m
     for j, gone in sorted(chosen, reverse=True):
-        less = _without(ips, j, gone, problem.limits.min_tangent_m or 0.0)
+        less = _without(ips, j, gone, _beside(straight, j))
         if less is None:
             return None
         ips = less
