@@ -2315,7 +2315,8 @@ export interface components {
         };
         /**
          * FittedLine
-         * @description `cut_m`, `fill_m`: greatest depths at the centreline, kept where it can be; empty: free.
+         * @description `cut_m`, `fill_m`: greatest depths at the centreline, kept where it can be; empty: free. `drains`: over ground
+         *     flatter than the flattest grade the line rises and falls by turns (`roll`), or has one `even` grade.
          */
         FittedLine: {
             /** Base */
@@ -2325,6 +2326,12 @@ export interface components {
              * @default null
              */
             cut_m: number | null;
+            /**
+             * Drains
+             * @default roll
+             * @enum {string}
+             */
+            drains: "roll" | "even";
             /**
              * Fill M
              * @default null

@@ -8,7 +8,7 @@ from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.speeds import BendSpeed
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
-from delgrun.core.gradeline.first_line import Depths
+from delgrun.core.gradeline.first_line import Depths, Drains
 from delgrun.core.gradeline.grade_line import COLOURS, Status
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.difference import Difference
@@ -69,6 +69,7 @@ __all__ = [
     "CheckRow",
     "Depths",
     "Difference",
+    "Drains",
     "Edit",
     "Field",
     "Finding",

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
-from delgrun.core.gradeline.first_line import Depths, beyond_depths, first_line
+from delgrun.core.gradeline.first_line import Depths, Drains, beyond_depths, drained, first_line
 from delgrun.core.gradeline.follow import straight
 from delgrun.core.gradeline.grade_line import COLOURS, GradeLine, LineDesign, Status
 from delgrun.core.inputs import LINE
@@ -23,19 +23,21 @@ def check_changeable(line: LineDesign) -> None:
         )
 
 
-def fitted(projects: Projects, to: Saving, name: str, road: str, depths: Depths) -> tuple[int, str, list[str]]:
-    """A first line near the ground within the limits; also where it lies deeper, or higher, than wished."""
+def fitted(
+    projects: Projects, to: Saving, name: str, road: str, depths: Depths, drains: Drains = "roll"
+) -> tuple[int, str, list[str]]:
+    """A first line near the ground within the limits; also where it lies deeper, or higher, than wished, and why it
+    rises and falls over ground that does not.
+    """
     state = projects.states.at(to.project_id, to.base)
     case = projects.case(state, road=road)
     case.speak()
     stretch, along = case.stretch, case.long.value
     check_possible(case)
     ground = along.chainage_m, along.level_m
-    # Where limits differ by range it keeps the strictest of them everywhere.
-    limits = case.limits.value.everywhere("strictest")
-    made = first_line(ground, (stretch.from_m, stretch.to_m), limits, depths)
+    made = first_line(ground, (stretch.from_m, stretch.to_m), case.limits.value, depths, drains)
     revision, slot = _add_line(projects, to, state, name, made.line, f"New grade line “{name}”", road)
-    return revision, slot, beyond_depths(made, depths)
+    return revision, slot, [*drained(made, drains), *beyond_depths(made, depths)]
 
 
 def straight_line(projects: Projects, to: Saving, name: str, road: str = MAIN_ROAD) -> tuple[int, str]:

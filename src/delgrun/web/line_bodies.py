@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from delgrun.service.declared import COLOURS, Status
+from delgrun.service.declared import COLOURS, Drains, Status
 from delgrun.web.bodies import Base, Count, Edit, Ips, Metres, Name, Road, RoadIn
 from delgrun.web.models import In
 from delgrun.web.projects import UploadedFile
@@ -29,10 +29,13 @@ class StraightLine(RoadIn):
 
 
 class FittedLine(StraightLine):
-    """`cut_m`, `fill_m`: greatest depths at the centreline, kept where it can be; empty: free."""
+    """`cut_m`, `fill_m`: greatest depths at the centreline, kept where it can be; empty: free. `drains`: over ground
+    flatter than the flattest grade the line rises and falls by turns (`roll`), or has one `even` grade.
+    """
 
     cut_m: Annotated[float, Field(gt=0, le=1000)] | None = None
     fill_m: Annotated[float, Field(gt=0, le=1000)] | None = None
+    drains: Drains = "roll"
 
 
 class AdoptLine(RoadIn):

@@ -23,7 +23,8 @@ def new_line(path: bodies.ProjectPath, body: line_bodies.StraightLine) -> Respon
 def fitted_line(path: bodies.ProjectPath, body: line_bodies.FittedLine) -> Response:
     """A first line near the ground within the limits; `said` names where it lies deeper than wished."""
     depths = Depths(cut_m=body.cut_m, fill_m=body.fill_m)
-    revision, slot, said = lines.fitted(use_cases(), saving(path, body), body.name.strip(), body.road, depths)
+    made = lines.fitted(use_cases(), saving(path, body), body.name.strip(), body.road, depths, body.drains)
+    revision, slot, said = made
     return saved(path, revision, slot, said=said)
 
 

@@ -8,9 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.first_line import Depths, beyond_depths, first_line
+from delgrun.core.gradeline.first_line import Depths, beyond_depths, drained, first_line
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.limits.limit_set import default_limits
+from delgrun.core.limits.ranges import LimitRange
 
 S = np.arange(0.0, 3000.5, 7.5)
 EVEN = default_limits(60.0)
@@ -73,3 +74,33 @@ def test_depths_are_kept_where_they_can_be_and_else_told():
 def test_ends_that_no_line_joins_are_refused():
     with pytest.raises(DesignInputError, match=r"From end to end it is 10\.00 %, the steepest allowed is 9\.00 %"):
         first_line((S, 100 + 0.1 * S), (0.0, 3000.0), EVEN, Depths())
+
+
+def test_a_range_binds_where_it_is_and_not_the_whole_road():
+    """A village of 300 m with 3 % on a hillside that goes up and down by 8 %: only there the line leaves the ground."""
+    ground = 200 + 18 * np.sin(2 * np.pi * S / 1400)
+    village = [LimitRange(from_m=1300, to_m=1600, max_grade=0.03, min_ip_spacing_m=150, min_crest_k_m_per_pct=20)]
+    limits = replace(default_limits(60.0), min_grade=0.0)
+    free = first_line((S, ground), (0.0, 3000.0), limits, Depths()).line
+    kept = first_line((S, ground), (0.0, 3000.0), limits.with_ranges(village), Depths()).line
+    assert [u.check for u in limit_uses(kept, limits.with_ranges(village)) if u.fails] == []
+    off = [np.abs(line.levels(S) - ground) for line in (free, kept)]
+    away = (S < 900) | (S > 2000)
+    assert off[1][away].mean() < off[0][away].mean() + 0.1
+    assert np.abs(np.diff(kept.levels(S))).max() > 0.06 * 7.5
+
+
+def test_over_ground_that_is_too_flat_it_rolls_or_is_even_and_says_why():
+    """A plain of 0.1 % with a decimetre of noise, as surveyed each 20 m."""
+    rng = np.random.default_rng(3)
+    ground = 50 + 0.001 * S + np.interp(S, np.arange(0, 3020, 20), rng.normal(0, 0.1, 151))
+    limits = replace(EVEN, min_grade=0.005)
+    for tie in ({}, {"start_level_m": 50.2, "end_level_m": 53.1}):
+        rolls = first_line((S, ground), (0.0, 3000.0), replace(limits, **tie), Depths())
+        assert rolls.flattest == 0.005 and not [u for u in limit_uses(rolls.line, replace(limits, **tie)) if u.fails]
+        assert np.abs(rolls.line.levels(S) - ground).mean() < 0.6
+        assert "The ground is flatter than 0.50 %" in drained(rolls, "roll")[0]
+    even = first_line((S, ground), (0.0, 3000.0), limits, Depths(), "even").line
+    assert len(even.ips) == 2 and even.grade[0] == pytest.approx(0.005, abs=1e-6)
+    steep = first_line((S, 50 + 0.02 * S), (0.0, 3000.0), limits, Depths())
+    assert steep.flattest == 0 and drained(steep, "roll") == []

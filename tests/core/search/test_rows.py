@@ -16,6 +16,7 @@ from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.limits.check import Checked, LimitUse
 from delgrun.core.limits.checks import BY_ID, limit_uses
+from delgrun.core.limits.clashes import clashes
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.cuts import LEAST_M, most_of_road, slope_changes
@@ -173,6 +174,8 @@ def test_a_line_that_passes_the_checks_satisfies_every_row_of_the_bound(kind):
         if broken:
             continue
         looked_at += 1
+        # What is told to be impossible together is proven to be.
+        assert not clashes(limits, (float(line.chainage_m[0]), float(line.chainage_m[-1])), None), kind
         end = float(line.chainage_m[-1])
         edges = [r.from_m for r in limits.ranges if 0 < r.from_m < end]
         s = np.unique(np.concatenate([np.arange(0, end, 10.0), rng.uniform(0, end, 5), edges, [end]]))

@@ -5,6 +5,8 @@ of them; neighbours that bend one way become one IP, and a second program on the
 """
 
 from dataclasses import dataclass, replace
+from itertools import pairwise
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,9 +15,9 @@ from delgrun.core.controls.bands import AT_M, slack_of
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
-from delgrun.core.gradeline.linear_fit import NO_BEND, Fit, Layout
+from delgrun.core.gradeline.linear_fit import NO_BEND, Asked, Fit, Layout
 from delgrun.core.gradeline.locks import DIGITS
-from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.limits.limit_set import LimitSet, most_rise
 from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
@@ -24,10 +26,18 @@ FloatArray = NDArray[np.float64]
 _BEND_M2 = 1500.0
 # The ground is looked at so often, and no oftener than so many times. [m]
 _STEP_M, _MOST_PLACES = 12.0, 1200
+# Places to look at the limits lie so far apart. [m]
+_PLACE_M = 10.0
+# A line that rolls has its IPs so many times as far apart as they may stand.
+_ROLLS = (1.0, 1.5, 2.2)
 # So often bends that are not used are taken out.
 _ROUNDS = 3
 # A line leaves its depths by less without a word. [m]
 _SAID_M = 0.01
+
+
+# Over ground flatter than the flattest grade a line rises and falls by turns, or has one even grade.
+Drains = Literal["roll", "even"]
 
 
 @dataclass(frozen=True)
@@ -40,15 +50,23 @@ class Depths:
 
 @dataclass(frozen=True)
 class FirstLine:
-    """The line, and stretches (from, to, most beyond) that lie deeper in cut, or higher in fill, than wished. [m]"""
+    """The line, and stretches (from, to, most beyond) that lie deeper in cut, or higher in fill, than wished. [m]
+
+    `flattest`: the grade that it keeps to drain where the ground is flatter; 0 where it need not.
+    """
 
     line: GradeLine
     too_deep: list[tuple[float, float, float]]
     too_high: list[tuple[float, float, float]]
+    flattest: float = 0.0
 
 
 def first_line(
-    ground: tuple[FloatArray, FloatArray], ends: tuple[float, float], limits: LimitSet, depths: Depths
+    ground: tuple[FloatArray, FloatArray],
+    ends: tuple[float, float],
+    limits: LimitSet,
+    depths: Depths,
+    drains: Drains = "roll",
 ) -> FirstLine:
     """A line between the tie-ins, or the ground at the ends where these are free.
 
@@ -56,6 +74,7 @@ def first_line(
     ----------
     ground : chainages (n,), rising, and levels (n,) of the ground along the road; gaps are bridged [m]
     ends : chainages where the road starts and ends [m]
+    drains : what becomes of ground that is flatter than a line may be
 
     Raises
     ------
@@ -65,20 +84,89 @@ def first_line(
     start, end = ends
     s = np.linspace(start, end, int(min(max((end - start) / _STEP_M, 2), _MOST_PLACES)) + 1)
     z = np.interp(s, *ground)
-    fit = Fit(s, z, limits, _end_levels((float(z[0]), float(z[-1])), end - start, limits), depths.cut_m, depths.fill_m)
-    straight = limits.min_tangent_m or 0.0
-    spacing = max(limits.min_ip_spacing_m, limits.min_curve_length_m + straight, 20.0)
-    count = max(int((end - start) / spacing), 2)
-    curves = np.full(count - 1, (end - start) / count - straight)
-    close = Layout(np.linspace(start, end, count + 1), np.concatenate([[0.0], curves, [0.0]]))
+    fit = Fit(s, z, limits, _end_levels((float(z[0]), float(z[-1])), ends, limits), depths.cut_m, depths.fill_m)
+    close = _close(start, end, limits, 1.0)
     first = fit.levels(close, _BEND_M2)
     found = _few(fit, _merged(close, first, limits))
     # Few IPs may leave too little room for level controls; the close row had enough.
     few, level = found if found is not None else (close, first)
     level = _steep_enough(fit, few, level)
-    line = _made(few, level, limits, fit.ends)
+    line, flat = _made(few, level, limits, fit.ends), 0.0
+    if _too_flat(few, level, limits):
+        flat = float(Asked.of(limits, few).flattest.max())
+        drained = _rolling(fit, start, end) if drains == "roll" else _even(fit, start, end)
+        if drained is not None:
+            # An end that is free may have given way.
+            line = _made(*drained, limits, (float(drained[1][0]), float(drained[1][-1])))
     over = z - line.levels(s)
-    return FirstLine(line, _beyond(s, over, depths.cut_m), _beyond(s, -over, depths.fill_m))
+    return FirstLine(line, _beyond(s, over, depths.cut_m), _beyond(s, -over, depths.fill_m), flat)
+
+
+def _close(start: float, end: float, limits: LimitSet, share: float) -> Layout:
+    """A row of IPs as close as limits let them stand where they are, or `share` times as far, with longest curves."""
+    at = np.linspace(start, end, max(int((end - start) / _PLACE_M), 8) + 1)
+    apart = share * np.array([_apart(limits, float(a), float(b)) for a, b in pairwise(at)])
+    many = np.concatenate([[0.0], np.cumsum(np.diff(at) / apart)])
+    count = max(int(many[-1] + 1e-9), 2)
+    return _with_curves(np.interp(np.linspace(0.0, many[-1], count + 1), many, at), limits, even=True)
+
+
+def _apart(limits: LimitSet, a: float, b: float) -> float:
+    """How close IPs may stand on a stretch. [m]"""
+    curve, spacing = limits.over("min_curve_length_m", a, b), limits.over("min_ip_spacing_m", a, b)
+    return max(spacing, curve + (limits.steps("min_tangent_m").over(a, b) or 0.0), 20.0)
+
+
+def _too_flat(lay: Layout, level: FloatArray, limits: LimitSet) -> bool:
+    """Whether tangents are flatter than they may be, but for those that a tie-in says."""
+    least = Asked.of(limits, lay).flattest
+    for tie, at in ((limits.start, 0), (limits.end, -1)):
+        if tie.grade is not None:
+            least[at] = 0.0
+    return bool((np.abs(lay.grade @ level) < least - 1e-9).any())
+
+
+def _rolling(fit: Fit, start: float, end: float) -> tuple[Layout, FloatArray] | None:
+    """Up and down by turns near flat ground, no tangent flatter than it may be; None where nothing leads to the end."""
+    best: tuple[float, Layout, FloatArray] | None = None
+    for share in _ROLLS:
+        lay = _close(start, end, fit.limits, share)
+        least = Asked.of(fit.limits, lay).flattest
+        h, ground = np.diff(lay.x), np.interp(lay.x, fit.chainage_m, fit.ground_m)
+        ground[[0, -1]] = fit.ends
+        asked, at = np.zeros(len(h)), float(fit.ends[0])
+        for j in range(len(h)):
+            rise = float(ground[j + 1]) - at
+            asked[j] = least[j] if rise >= 0 else -least[j]
+            at += rise if abs(rise) >= least[j] * h[j] else asked[j] * h[j]
+        for tie, k in ((fit.limits.start, 0), (fit.limits.end, -1)):
+            if tie.grade is not None:
+                asked[k] = 0.0
+        try:
+            level = fit.levels(lay, 0.0, asked)
+        except DesignInputError:
+            continue
+        off = float(np.abs(lay.levels(fit.chainage_m) @ level - fit.ground_m).mean())
+        if best is None or off < best[0]:
+            best = off, lay, level
+    return None if best is None else best[1:]
+
+
+def _even(fit: Fit, start: float, end: float) -> tuple[Layout, FloatArray] | None:
+    """One grade from end to end, no flatter than it may be: an end that is free gives way, the far one first."""
+    lay = Layout(np.array([start, end]), np.zeros(2))
+    least = float(Asked.of(fit.limits, lay).flattest.max())
+    a, b = fit.ends
+    short = least * (end - start) - abs(b - a)
+    if short > 0:
+        by = short if b >= a else -short
+        if fit.limits.end.level_m is None:
+            b += by
+        elif fit.limits.start.level_m is None:
+            a -= by
+        else:
+            return None
+    return lay, np.round([a, b], DIGITS)
 
 
 def _few(fit: Fit, few: Layout) -> tuple[Layout, FloatArray] | None:
@@ -90,7 +178,7 @@ def _few(fit: Fit, few: Layout) -> tuple[Layout, FloatArray] | None:
             used = few.without_idle(level)
             if len(used.x) == len(few.x):
                 break
-            fewer = _with_curves(used.x, fit.limits.min_tangent_m or 0.0)
+            fewer = _with_curves(used.x, fit.limits)
             level = fit.levels(fewer, 0.0)
             few = fewer
     except DesignInputError:
@@ -98,13 +186,14 @@ def _few(fit: Fit, few: Layout) -> tuple[Layout, FloatArray] | None:
     return few, level
 
 
-def _end_levels(ground: tuple[float, float], length_m: float, limits: LimitSet) -> tuple[float, float]:
+def _end_levels(ground: tuple[float, float], ends: tuple[float, float], limits: LimitSet) -> tuple[float, float]:
     """Levels at the ends: the tie-ins', or the ground's."""
     a, b = (
         round(level, DIGITS) if tie.level_m is None else tie.level_m
         for level, tie in zip(ground, (limits.start, limits.end), strict=True)
     )
-    most = limits.max_grade if b > a else limits.fall
+    length_m = ends[1] - ends[0]
+    most = most_rise(limits, *ends)[0 if b > a else 1] / length_m
     if abs(b - a) > most * length_m:
         raise DesignInputError(
             "max_grade",
@@ -134,17 +223,15 @@ def _merged(lay: Layout, level: FloatArray, limits: LimitSet) -> Layout:
         x.append(float(np.clip(meets, lay.x[i], lay.x[j])))
         i = j + 1
     x.append(float(lay.x[-1]))
-    straight = limits.min_tangent_m or 0.0
-    spaced = _spaced(np.array(x), max(limits.min_ip_spacing_m, limits.min_curve_length_m + straight))
-    return _with_curves(spaced, straight)
+    return _with_curves(_spaced(np.array(x), limits), limits)
 
 
-def _spaced(x: FloatArray, least: float) -> FloatArray:
-    """Chainages no closer than this: of two that are, the one in their middle."""
+def _spaced(x: FloatArray, limits: LimitSet) -> FloatArray:
+    """Chainages no closer than limits let IPs stand: of two that are, the one in their middle."""
     out = x.tolist()
     i = 1
     while i < len(out):
-        if out[i] - out[i - 1] >= least or len(out) == 2:
+        if out[i] - out[i - 1] >= _apart(limits, out[i - 1], out[i]) or len(out) == 2:
             i += 1
         elif i == len(out) - 1:
             del out[i - 1]
@@ -157,30 +244,31 @@ def _spaced(x: FloatArray, least: float) -> FloatArray:
     return np.array(out)
 
 
-def _with_curves(x: FloatArray, straight_m: float) -> Layout:
+def _with_curves(x: FloatArray, limits: LimitSet, *, even: bool = False) -> Layout:
     """Curves as long as there is room for: each to the middle of the way to the nearer neighbour, whole at an end.
 
-    Between two of them a straight is left.
-
-    IPs stand at whole metres where there is room for that.
+    Between two of them a straight is left where one is asked for. IPs stand at whole metres where there is room for
+    that, and `even` ones where they are, with curves to the middle at an end too.
     """
     whole = np.concatenate([x[:1], np.round(x[1:-1]), x[-1:]])
-    x = whole if (np.diff(whole) > 1.0).all() else x
+    x = whole if not even and (np.diff(whole) > 1.0).all() else x
     gap = np.diff(x)
-    room = np.concatenate([[np.inf], gap]), np.concatenate([gap, [np.inf]])
-    reach = [
-        np.where(np.arange(len(x)) == 1, room[0], (room[0] - straight_m) / 2),
-        np.where(np.arange(len(x)) == len(x) - 2, room[1], (room[1] - straight_m) / 2),
-    ]
-    length = np.floor(2 * np.minimum(*reach))
-    length[[0, -1]] = 0.0
-    return Layout(x, length)
+    steps = limits.steps("min_tangent_m")
+    straight = np.array([steps.over(a, b) or 0.0 for a, b in pairwise(x.tolist())])
+    half = (gap - straight) / 2
+    if not even:
+        half[[0, -1]] = gap[[0, -1]]
+    elif len(half) > 1:
+        half[0], half[-1] = half[0] + straight[0] / 2, half[-1] + straight[-1] / 2
+    length = np.zeros(len(x))
+    length[1:-1] = 2 * np.minimum(half[:-1], half[1:])
+    return Layout(x, length if even else np.floor(length))
 
 
 def _steep_enough(fit: Fit, lay: Layout, level: FloatArray) -> FloatArray:
     """The levels with tangents no flatter than allowed, each to the side it leans to; else as they were."""
-    grade, least = lay.grade @ level, fit.limits.min_grade
-    if least <= 0 or not (np.abs(grade) < least).any():
+    grade, least = lay.grade @ level, Asked.of(fit.limits, lay).flattest
+    if not (np.abs(grade) < least).any():
         return level
     asked = np.where(grade >= 0, least, -least)
     # What a tie-in says of its tangent is said already.
@@ -201,10 +289,16 @@ def _made(lay: Layout, level: FloatArray, limits: LimitSet, ends: tuple[float, f
     ips = [Ip(chainage_m=x, level_m=z) for x, z in places]
     line = GradeLine(tuple(ips))
     long = [replace(ip, curve_length_m=float(length)) for ip, length in zip(ips, lay.length, strict=True)]
+    of = Asked.of(limits, lay)
+    # A curve that carries a grade into a range stays as long as it was fitted.
+    kept = {i for i, *_ in of.edges}
     for i in range(1, len(ips) - 1):
+        if i in kept:
+            ips[i] = long[i]
+            continue
         change = line.change_of_grade(i)
-        k = limits.min_crest_k_m_per_pct if change < 0 else limits.min_sag_k_m_per_pct
-        asked = max(100 * k * abs(change), limits.min_curve_length_m)
+        k = float((of.crest_k if change < 0 else of.sag_k)[i - 1])
+        asked = max(100 * k * abs(change), float(of.curve_m[i - 1]))
         ips[i] = replace(ips[i], curve_length_m=float(min(np.ceil(asked - 1e-6), lay.length[i])))
     short = GradeLine.of(ips)
     # With shorter curves it comes nearer to its IPs: where that leaves what a level control asks, they stay long.
@@ -242,3 +336,18 @@ def beyond_depths(made: FirstLine, depths: Depths) -> list[str]:
             for a, b, by in stretches
         ]
     return said
+
+
+def drained(made: FirstLine, drains: Drains) -> list[str]:
+    """Why a line leaves ground that is flatter than a line may be, in a sentence; none where it need not."""
+    if not made.flattest:
+        return []
+    other = "one even grade" if drains == "roll" else "a line that rises and falls by turns"
+    how = "It rises and falls by turns" if drains == "roll" else "It has one even grade"
+    return [
+        say(
+            f"The ground is flatter than {{least:percent}}, which the road needs to drain. {how}; {other} is the other "
+            "choice.",
+            least=made.flattest,
+        )
+    ]

@@ -4,6 +4,7 @@ Levels of the line are linear in the IPs' levels then (docs/formulas.md#offset-f
 changes of grade: a linear program.
 """
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -14,7 +15,8 @@ from scipy.sparse import csr_matrix, hstack, identity, vstack
 
 from delgrun.core.controls.held import Held, held_levels
 from delgrun.core.errors import DesignInputError
-from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.limits.limit_set import MORE, LimitSet
+from delgrun.core.limits.ranges import LEAST_M, Steps
 
 FloatArray = NDArray[np.float64]
 
@@ -72,6 +74,69 @@ class Layout:
 
 
 @dataclass(frozen=True)
+class Asked:
+    """What limits ask of a layout where its IPs stand: of tangents (m - 1,) and of curves at inner IPs (m - 2,).
+
+    `edges`: where steepest grades change within curves: inner IP, chainage, and the steepest rise and fall there.
+    """
+
+    rise: FloatArray
+    fall: FloatArray
+    flattest: FloatArray
+    crest_k: FloatArray
+    sag_k: FloatArray
+    curve_m: FloatArray
+    edges: tuple[tuple[int, float, float, float], ...]
+
+    @staticmethod
+    def of(limits: LimitSet, lay: "Layout") -> "Asked":
+        first, last = lay.x - lay.length / 2, lay.x + lay.length / 2
+        # Where curves touch, the grade of the tangent between them is that of one place.
+        straight = np.maximum(first[1:], last[:-1])
+        spans = list(zip(last[:-1].tolist(), straight.tolist(), strict=True))
+        own = list(zip(lay.x[:-1].tolist(), lay.x[1:].tolist(), strict=True))
+        curves = list(zip(first[1:-1].tolist(), last[1:-1].tolist(), strict=True))
+
+        def over(name: str, stretches: list[tuple[float, float]]) -> FloatArray:
+            steps = limits.steps(name)
+            return np.array([steps.over(a, b) or 0.0 for a, b in stretches], dtype=np.float64)
+
+        def greatest(name: str, stretches: list[tuple[float, float]]) -> FloatArray:
+            found: FloatArray = np.max([over(n, stretches) for n in (name, *MORE.get(name, ()))], axis=0)
+            return found
+
+        rise, fall = over("max_grade", spans), over("max_fall", spans)
+        return Asked(
+            rise=rise,
+            # A fall keeps its own where there is one; in a span with both the stricter.
+            fall=np.where(fall > 0, np.minimum(fall, np.where(_partly(limits, spans), rise, np.inf)), rise),
+            flattest=greatest("min_grade", own),
+            crest_k=greatest("min_crest_k_m_per_pct", curves),
+            sag_k=greatest("min_sag_k_m_per_pct", curves),
+            curve_m=over("min_curve_length_m", curves),
+            edges=tuple(_edges(limits, curves)),
+        )
+
+
+def _edges(limits: LimitSet, curves: list[tuple[float, float]]) -> Iterator[tuple[int, float, float, float]]:
+    up, down = limits.steps("max_grade"), limits.steps("max_fall")
+    for i, (a, b) in enumerate(curves, 1):
+        for e in sorted({e for e in (*up.edges, *down.edges) if a < e < b}):
+            rise = up.over(e, e) or np.inf
+            yield i, e, rise, min(down.over(e, e) or np.inf, rise if _free_at(down, e) else np.inf)
+
+
+def _free_at(steps: Steps, e: float) -> bool:
+    return any(v is None for _, _, v in steps.along(e - LEAST_M / 2, e + LEAST_M / 2))
+
+
+def _partly(limits: LimitSet, spans: list[tuple[float, float]]) -> NDArray[np.bool_]:
+    """Whether falls have no limit of their own on a part of each stretch."""
+    steps = limits.steps("max_fall")
+    return np.array([any(v is None for _, _, v in steps.along(a, b)) for a, b in spans], dtype=bool)
+
+
+@dataclass(frozen=True)
 class Fit:
     """What levels are fitted to: the ground at chainages, within limits, the ends' levels, and greatest depths [m]."""
 
@@ -115,13 +180,14 @@ class Fit:
 
         at, grade, change = lay.levels(self.chainage_m), lay.grade, lay.change
         one, bent = identity(n, format="csr"), identity(m - 2, format="csr")
-        z, lim, h = self.ground_m, self.limits, np.diff(lay.x)
+        z, h = self.ground_m, np.diff(lay.x)
         apart = _ROUNDED_M / np.minimum(h[:-1], h[1:])
+        asked_of = Asked.of(self.limits, lay)
         sag, crest = (
-            np.maximum(lay.length[1:-1] / (100 * max(k, _LEAST_K)) - 2 * apart, 0.0)
-            for k in (lim.min_sag_k_m_per_pct, lim.min_crest_k_m_per_pct)
+            np.maximum(lay.length[1:-1] / (100 * np.maximum(k, _LEAST_K)) - 2 * apart, 0.0)
+            for k in (asked_of.sag_k, asked_of.crest_k)
         )
-        steepest, falls = lim.max_grade - _ROUNDED_M / h, lim.fall - _ROUNDED_M / h
+        steepest, falls = asked_of.rise - _ROUNDED_M / h, asked_of.fall - _ROUNDED_M / h
         parts: list[tuple[csr_matrix, FloatArray]] = [
             (rows({0: at, 1: -one}), z),
             (rows({0: -at, 1: -one}), -z),
@@ -133,6 +199,13 @@ class Fit:
             (rows({0: grade}), steepest),
             (rows({0: -grade}), falls),
         ]
+        if asked_of.edges:
+            # Within a curve the grade goes evenly from that of the one tangent to that of the other.
+            at_edge = [(i, (e - lay.x[i]) / lay.length[i] + 0.5) for i, e, _, _ in asked_of.edges]
+            steep = vstack([(1 - t) * grade[i - 1] + t * grade[i] for i, t in at_edge], format="csr")
+            slack = np.array([_ROUNDED_M / min(h[i - 1], h[i]) for i, _ in at_edge])
+            parts.append((rows({0: steep}), np.array([rise for _, _, rise, _ in asked_of.edges]) - slack))
+            parts.append((rows({0: -steep}), np.array([fall for *_, fall in asked_of.edges]) - slack))
         if self.cut_m is not None:
             parts.append((rows({0: -at, beyond: -one}), self.cut_m - z))
         if self.fill_m is not None:

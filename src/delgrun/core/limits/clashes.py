@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.controls.held import held_levels
-from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.limits.limit_set import LimitSet, most_rise
 from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
@@ -44,7 +44,8 @@ def clashes(limits: LimitSet, ends: tuple[float, float], ground: tuple[FloatArra
 
     Notes
     -----
-    Proven as far as it goes: the steepest grades alone are looked at, not vertical curves.
+    Proven as far as it goes: each place of a line, curves included, is no steeper than what holds there. What vertical
+    curves forbid besides is not looked at.
     """
     out = _grades(limits, ends)
     gates = sorted(_gates(limits, ends, ground), key=lambda g: g.at_m)
@@ -52,7 +53,7 @@ def clashes(limits: LimitSet, ends: tuple[float, float], ground: tuple[FloatArra
     lows: _Gate | None = None
     highs: _Gate | None = None
     for gate in gates:
-        rise, fall = _most_rise(limits, at, gate.at_m)
+        rise, fall = most_rise(limits, at, gate.at_m)
         low, high, at = low - fall, high + rise, gate.at_m
         if gate.low_m > high + _NONE_M and highs is not None:
             out.append(_clash(limits, highs, highs.high_m, gate, gate.low_m))
@@ -107,16 +108,6 @@ def _gates(limits: LimitSet, ends: tuple[float, float], ground: tuple[FloatArray
     return out
 
 
-def _most_rise(limits: LimitSet, a: float, b: float) -> tuple[float, float]:
-    """The most that a line can rise, and fall, between two chainages. [m]"""
-    up, down = limits.steps("max_grade"), limits.steps("max_fall")
-    rise = sum((y - x) * (g or 0.0) for x, y, g in up.along(a, b)) if b > a else 0.0
-    fall = 0.0
-    for x, y, own in down.along(a, b) if b > a else ():
-        fall += (y - x) * own if own is not None else sum((q - p) * (g or 0.0) for p, q, g in up.along(x, y))
-    return rise, fall
-
-
 def _clash(limits: LimitSet, first: _Gate, first_m: float, second: _Gate, second_m: float) -> Clash:
     apart, along = abs(second_m - first_m), second.at_m - first.at_m
     if along < _NONE_M:
@@ -125,7 +116,7 @@ def _clash(limits: LimitSet, first: _Gate, first_m: float, second: _Gate, second
             a=first.what, b=second.what, at=second.at_m, d=apart,
         )  # fmt: skip
         return Clash(second.at_m, second.at_m, words)
-    rise, fall = _most_rise(limits, first.at_m, second.at_m)
+    rise, fall = most_rise(limits, first.at_m, second.at_m)
     most = (rise if second_m > first_m else fall) / along
     words = say(
         "{a} at {s:chainage} and {b} at {t:chainage} can't both be kept: {d:length} in level over {l:about} are "

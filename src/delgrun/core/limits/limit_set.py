@@ -369,3 +369,13 @@ def default_limits(design_speed_kmh: float = FIRST_SPEED_KMH) -> LimitSet:
         min_curve_length_m=shortest,
         min_ip_spacing_m=ip_spacing_m(shortest),
     )
+
+
+def most_rise(limits: LimitSet, a: float, b: float) -> tuple[float, float]:
+    """The most that a line can rise, and fall, between two chainages. [m]"""
+    up, down = limits.steps("max_grade"), limits.steps("max_fall")
+    rise = sum((y - x) * (g or 0.0) for x, y, g in up.along(a, b)) if b > a else 0.0
+    fall = 0.0
+    for x, y, own in down.along(a, b) if b > a else ():
+        fall += (y - x) * own if own is not None else sum((q - p) * (g or 0.0) for p, q, g in up.along(x, y))
+    return rise, fall

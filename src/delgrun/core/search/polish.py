@@ -188,10 +188,10 @@ def _layout(problem: SearchProblem, share: float, half_ends: bool) -> FloatArray
     # How many distances lie before each place.
     many = np.concatenate([[0.0], np.cumsum(np.diff(at) / np.maximum(apart[:-1], apart[1:]))])
     if half_ends:
-        count = max(int(many[-1]), 1)
+        count = max(int(many[-1] + 1e-9), 1)
         inner = (np.arange(count) + 0.5) * many[-1] / count
     else:
-        count = max(int(many[-1]), 2)
+        count = max(int(many[-1] + 1e-9), 2)
         inner = np.arange(1, count) * many[-1] / count
     return np.concatenate([s[:1], np.interp(inner, many, at), s[-1:]])
 
