@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
+from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
@@ -232,10 +233,15 @@ class Projects:
         change = made_of(GroundChange, row)
         change.check()
         slot = f"{GROUND.name}-{max((int(s.split('-')[1]) for s in state.changes), default=0) + 1}"
-        if not is_bulk(change):
+        with_it = replace(state, slots=state.slots | {slot: Kept(change, Key(GROUND.name, change))})
+        if change.what in ("edge", "breakline"):
+            made = self.case(with_it).ground.value
+            why = dict(made.idle).get(made.count - 1)
+            if why:
+                raise DesignInputError("rows", why)
+        elif not is_bulk(change):
             # It is asked for next: made while it is saved and answered, and kept by what it is made of.
-            with_it = state.slots | {slot: Kept(change, Key(GROUND.name, change))}
-            self._ahead.submit(lambda: self.case(replace(state, slots=with_it)).ground)
+            self._ahead.submit(lambda: self.case(with_it).ground)
         return self.save(to, change.label, {slot: change}), slot
 
     def take_back_change(self, to: Saving, slot: str) -> int:

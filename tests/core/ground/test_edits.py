@@ -157,3 +157,75 @@ def test_a_point_taken_out_of_the_outline_leaves_no_long_triangles():
     edge, times = np.unique(np.sort(sides, axis=1), axis=0, return_counts=True)
     outer = edge[times == 1]
     assert np.hypot(*(made.xyz[outer[:, 0], :2] - made.xyz[outer[:, 1], :2]).T).max() <= 15.0
+
+
+@settings(max_examples=60)
+@given(seed=st.integers(0, 10**6))
+def test_a_breaklines_point_taken_out_leaves_the_surface_that_building_anew_gives(seed):
+    """Also where the breakline had kept points apart that see each other now."""
+    rng = np.random.default_rng(seed)
+    n = int(rng.integers(6, 40))
+    xyz = np.column_stack([rng.uniform(0, 100, (n, 2)), rng.uniform(90, 110, n)])
+    line = rng.permutation(n)[:3]
+    tin = build_tin(xyz, [line])
+    if len(tin.xyz) != n:
+        return
+    made = edited(tin, [change("exclude", tuple(xyz[line[1]]))], 0.0, xyz)
+    rest = np.delete(np.arange(n), line[1])
+    rank = {int(r): i for i, r in enumerate(rest)}
+    anew = build_tin(xyz[rest], [np.array([rank[int(line[0])], rank[int(line[2])]])])
+    is_sound(made.tin)
+    assert made.idle == [] and corners(made.tin) == corners(anew)
+
+
+def test_the_counterexample_of_a_breaklines_point():
+    xyz = np.array([(13, 14, 7), (7, 1, 5), (11, 12, 0), (11, 1, 8), (6, 1, 8), (17, 0, 7)], dtype=float)
+    made = edited(build_tin(xyz, [np.array([5, 1, 0])]), [change("exclude", (7.0, 1.0, 5.0))], 0.0, xyz)
+    anew = build_tin(np.delete(xyz, 1, axis=0), [np.array([4, 0])])
+    at = np.array([12.36]), np.array([9.51])
+    assert made.tin.level_at(*at)[0] == pytest.approx(anew.level_at(*at)[0], abs=1e-9)
+
+
+def test_a_way_that_ends_across_a_hole_or_a_trimmed_edge_changes_nothing_and_the_ground_opens():
+    """Random triangles dropped, then edges and breaklines between random points: what is told to be impossible leaves
+    the surface as it was, and nothing raises."""
+    rng = np.random.default_rng(11)
+    e, n = (v.ravel() for v in np.meshgrid(np.arange(0.0, 50, 10), np.arange(0.0, 50, 10)))
+    xyz = np.column_stack([e, n, 5 + 0.1 * np.arange(25)])
+    tin = build_tin(xyz)
+    named = edited(
+        tin, [change("drop", (9.106, 18.211, 0.0)), change("edge", (0.0, 0.0, 5.0), (10.0, 20.0, 6.1))], 0.0, xyz
+    )
+    assert [k for k, _ in named.idle] == [1] and "no ground along some of that line" in named.idle[0][1]
+    refused = done = 0
+    for _ in range(150):
+        drops = [change("drop", (*rng.uniform(0, 40, 2), 0.0)) for _ in range(int(rng.integers(1, 4)))]
+        holed = edited(tin, drops, 0.0, xyz)
+        a, b = rng.permutation(25)[:2]
+        what: What = "edge" if rng.random() < 0.5 else "breakline"
+        made = edits.edited(holed, [change(what, tuple(xyz[a]), tuple(xyz[b]))], 0.0, lambda: xyz)
+        is_sound(made.tin)
+        if any(k == len(drops) for k, _ in made.idle):
+            refused += 1
+            assert corners(made.tin) == corners(holed.tin)
+        else:
+            done += 1
+            assert area(made.tin) == pytest.approx(area(holed.tin), rel=1e-9)
+    assert refused > 20 and done > 20
+
+
+@settings(max_examples=30)
+@given(seed=st.integers(0, 10**6))
+def test_breaklines_of_a_surface_are_edges_of_its_triangles(seed):
+    """Also where triangles were trimmed or dropped."""
+    rng = np.random.default_rng(seed)
+    xyz = np.column_stack([rng.uniform(0, 100, (60, 2)), rng.uniform(90, 110, 60)])
+    tin = build_tin(xyz, [rng.permutation(60)[:5]], float(rng.uniform(10, 40)))
+    if not len(tin.triangles):
+        return
+    drops = [
+        change("drop", (*tin.xyz[tin.triangles[k], :2].mean(axis=0), 0.0)) for k in range(0, len(tin.triangles), 9)
+    ]
+    for of in (tin, edited(tin, drops, 0.0, xyz).tin):
+        sides = {frozenset(pair) for t in of.triangles.tolist() for pair in ((t[0], t[1]), (t[1], t[2]), (t[2], t[0]))}
+        assert all(frozenset(edge) in sides for edge in of.edges.tolist())

@@ -7,11 +7,12 @@
   const w = useWork();
   let cut = $state<number | null>(null);
   let fill = $state<number | null>(null);
+  let drains = $state<'roll' | 'even'>('roll');
   let busy = $state(false);
 
   async function fit(): Promise<void> {
     busy = true;
-    const why = await w.making.along(cut, fill);
+    const why = await w.making.along(cut, fill, drains);
     busy = false;
     if (why) w.notices.tell(why);
   }
@@ -45,6 +46,19 @@
     }}
   />
 </div>
+<label class="flat"
+  >where the ground is flatter than the flattest grade
+  <select class="select select-xs" id="first-drains" bind:value={drains}>
+    <option value="roll">it rises and falls by turns</option>
+    <option value="even">it has one even grade</option>
+  </select></label
+>
+{#if busy}
+  <p role="status">
+    <span class="loading loading-dots loading-xs" aria-hidden="true"></span> Fitting a line to the ground: a second for 10
+    km, half a minute for 30.
+  </p>
+{/if}
 <div class="buttons">
   <button class="btn btn-primary btn-sm" disabled={busy} onclick={fit}>Line along the ground</button>
   <button class="btn btn-sm" disabled={busy} onclick={() => w.act(w.making.straight())}>New straight line</button>
@@ -55,6 +69,12 @@
   .fields {
     --label-width: 84px;
     --field-width: 82px;
+  }
+  .flat {
+    display: flex;
+    flex-direction: column;
+    gap: 2px;
+    margin-top: 6px;
   }
   .buttons {
     display: flex;

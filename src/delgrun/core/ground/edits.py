@@ -169,7 +169,11 @@ class _Hand:
         return np.array(sorted(pairs), dtype=np.int64).reshape(-1, 2)
 
     def make(self, change: GroundChange) -> str:
-        """Make one change; the reason where it could not be made, or not all of it."""
+        """Make one change; the reason where it could not be made, or not all of it.
+
+        What can't be made changes nothing: whatever was saved, its ground can be opened.
+        """
+        back = self._mesh.as_it_is()
         try:
             match change.what:
                 case "keep":
@@ -181,7 +185,12 @@ class _Hand:
                 case "drop" | "exclude" | "level":
                     missed = [row for row in change.rows if not self._one(row)]
         except DesignInputError as e:
+            back()
             return e.message
+        except (KeyError, IndexError, ValueError, RuntimeError):
+            # Triangles that were cut about before in a way that nobody thought of.
+            back()
+            return "This can't be done there: the triangles about it leave no way."
         if not missed:
             return ""
         many = "" if len(missed) == 1 else f", nor {len(missed) - 1} more"

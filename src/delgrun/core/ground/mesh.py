@@ -6,7 +6,7 @@ nothing outside the triangles touched: those at the point, those whose circle ho
 up to the choice of diagonal among points on one circle.
 """
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from itertools import pairwise
 
 import numpy as np
@@ -110,6 +110,16 @@ class Mesh:
 
     # Changing
 
+    def as_it_is(self) -> Callable[[], None]:
+        """Puts everything back as it is now, when it is called."""
+        kept = (self.xyz, self.row, self._count, set(self._edges), set(self._gone), dict(self._new), len(self._touched))
+
+        def back() -> None:
+            self.xyz, self.row, self._count, self._edges, self._gone, self._new, touched = kept
+            del self._touched[touched:]
+
+        return back
+
     def set_level(self, v: int, level_m: float, row: int | None = None) -> None:
         """Give a point another level, and perhaps the row of the survey that it stands for now."""
         if self.xyz is self._tin.xyz:
@@ -150,12 +160,54 @@ class Mesh:
         """Take a point out; a breakline that ran through it goes on between its neighbours."""
         joined = self.breaklines_at(v)
         region = set(self.star(v))
+        rim = [e for e in self._inner_edges(region) if v not in e]
         self._edges -= {_key(v, u) for u in joined}
         made = self._fill(region, dropped=v)
+        if joined:
+            # A breakline that is no more kept triangles apart whose circles hold points beyond it.
+            made += self._flipped([*rim, *self._inner_edges(t for t in made if t in self._new)])
         if self._longest_m > 0:
             self._trim(made)
         if len(joined) == 2:
             self.join(joined[0], joined[1])
+
+    def _flipped(self, waiting: list[Edge]) -> list[int]:
+        """Swap edges until no circle holds the point across, beginning with these; numbers of the new triangles.
+
+        Source: C. L. Lawson, Software for C1 surface interpolation, 1977; it ends in the constrained Delaunay surface.
+        """
+        out: list[int] = []
+        while waiting:
+            a, b = waiting.pop()
+            shared = [t for t in self.star(a) if b in self.corners(t)]
+            if _key(a, b) in self._edges or len(shared) != 2:
+                continue
+            c, d = (next(v for v in self.corners(t) if v not in (a, b)) for t in shared)
+            corner = self.corners(shared[0])
+            if corner[(corner.index(a) + 1) % 3] != b:
+                a, b = b, a
+            made = [(a, d, c), (d, b, c)]
+            if not self._well_in_circle(corner, self.xyz[d, :2]) or min(map(self._double_area, made)) <= _FLAT_M:
+                continue
+            self._touch(shared)
+            for t, new in zip(shared, made, strict=True):
+                self._kill(t)
+                self._new[self._next] = new
+                out.append(self._next)
+                self._next += 1
+            waiting += [(a, c), (c, b), (b, d), (d, a)]
+        return out
+
+    def _well_in_circle(self, corner: Triple, at: FloatArray) -> bool:
+        """As `_in_circle`, but for what may be rounding."""
+        d = self.xyz[list(corner), :2] - at
+        square = (d**2).sum(axis=1)
+        return bool(np.linalg.det(np.column_stack([d, square])) > 1e-9 * float(square.max()) ** 2)
+
+    def _double_area(self, corner: Triple) -> float:
+        p = self.xyz[list(corner), :2]
+        ab, ac = p[1] - p[0], p[2] - p[0]
+        return float(ab[0] * ac[1] - ab[1] * ac[0])
 
     def _trim(self, which: list[int]) -> None:
         """Take away triangles at the outline with longer outer edges than the surface may have."""
@@ -169,6 +221,7 @@ class Mesh:
                 long = np.hypot(*(self.xyz[a, :2] - self.xyz[b, :2])) > self._longest_m
                 if long and len(self.across(a, b)) == 1:
                     self._kill(t)
+                    self._forget([_key(c[k], c[(k + 1) % 3]) for k in range(3)])
                     waiting += [u for u in which if u in self._new]
                     break
 
@@ -178,8 +231,10 @@ class Mesh:
         Raises
         ------
         DesignInputError
-            Some of the way has no ground.
+            Some of the way has no ground; nothing is changed.
         """
+        if p == q or not self._on_ground(self.xyz[p, :2], self.xyz[q, :2]):
+            raise DesignInputError("points", "There is no ground along some of that line: end it at the hole.")
         for a, b in self._stops(p, q):
             if not self.across(a, b):
                 region = self._crossed(a, b)
@@ -193,8 +248,14 @@ class Mesh:
         """Take triangles away: there is no ground any more."""
         which = list(which)
         self._touch(which)
+        sides = self._inner_edges(which)
         for t in which:
             self._kill(t)
+        self._forget(sides)
+
+    def _forget(self, sides: Iterable[Edge]) -> None:
+        """Breaklines that no triangle has any more are none of the surface."""
+        self._edges -= {side for side in sides if side in self._edges and not self.across(*side)}
 
     # How it is done
 
@@ -259,6 +320,38 @@ class Mesh:
                     stops[self.add_point(a + along * unit, float(level))] = float(along)
         order = sorted(stops, key=lambda v: stops[v])
         return list(pairwise(order))
+
+    def _on_ground(self, a: FloatArray, b: FloatArray) -> bool:
+        """Whether a straight way lies on triangles from end to end, along their edges too."""
+        spans: list[tuple[float, float]] = []
+        pieces = max(int(np.hypot(*(b - a)) / (8 * self._tin.cells.size)), 1)
+        for i in range(pieces):
+            u, v = a + (b - a) * i / pieces, a + (b - a) * (i + 1) / pieces
+            near = self.near(np.minimum(u, v), np.maximum(u, v))
+            if near:
+                enter, leave = self._clipped(near, a, b, SAME_POINT_M)
+                spans += [(x, y) for x, y in zip(enter.tolist(), leave.tolist(), strict=True) if y >= x]
+        reached = 0.0
+        for enters, leaves in sorted(spans):
+            if enters > reached + 1e-9:
+                return False
+            reached = max(reached, leaves)
+        return reached >= 1 - 1e-9
+
+    def _clipped(
+        self, which: list[int], a: FloatArray, b: FloatArray, beside_m: float
+    ) -> tuple[FloatArray, FloatArray]:
+        """Shares of the way from a to b at which it enters and leaves each triangle, or runs so near beside it."""
+        corner = self.xyz[np.array([self.corners(t) for t in which]), :2]
+        edge = np.roll(corner, -1, axis=1) - corner
+        size = np.hypot(edge[:, :, 0], edge[:, :, 1])
+        side = (edge[:, :, 0] * (a - corner)[:, :, 1] - edge[:, :, 1] * (a - corner)[:, :, 0]) / size + beside_m
+        rate = (edge[:, :, 0] * (b - a)[1] - edge[:, :, 1] * (b - a)[0]) / size
+        with np.errstate(divide="ignore", invalid="ignore"):
+            at = -side / rate
+        enter = np.where(rate > 1e-12, at, np.where((abs(rate) <= 1e-12) & (side < 0), np.inf, 0.0)).max(axis=1)
+        leave = np.where(rate < -1e-12, at, 1.0).min(axis=1)
+        return np.maximum(enter, 0.0), np.minimum(leave, 1.0)
 
     def _crossed(self, p: int, q: int) -> set[int]:
         """Triangles whose inside the straight way from p to q meets."""

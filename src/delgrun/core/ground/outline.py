@@ -11,7 +11,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
 from delgrun.core.ground import contour_kernels, outline_kernels
 from delgrun.core.ground.noding import SAME_POINT_M, PointGrid, distinct, untangle
-from delgrun.core.ground.tin import Tin, triangulate
+from delgrun.core.ground.tin import Tin, still_edges, triangulate
 
 FloatArray = NDArray[np.float64]
 Numbers = NDArray[np.int64]
@@ -112,7 +112,7 @@ def cut_out(tin: Tin, rings: Sequence[Ring]) -> Tin:
         raise DesignInputError("rows", "Within these boundaries no ground is left: draw them around it.")
     row = np.concatenate([tin.row, np.full(len(xyz) - len(tin.row), -1)])
     return replace(
-        tin, xyz=xyz, triangles=np.ascontiguousarray(triangles), row=row, edges=_still_edges(edges, triangles, len(xyz))
+        tin, xyz=xyz, triangles=np.ascontiguousarray(triangles), row=row, edges=still_edges(edges, triangles, len(xyz))
     )
 
 
@@ -182,11 +182,3 @@ def _cut_pieces(tin: Tin, near: Numbers, rings: Sequence[Ring]) -> tuple[FloatAr
     xyz = np.concatenate([tin.xyz, np.column_stack([full[added], level])])
     breaks = new[nodes.edges[nodes.marked]]
     return np.ascontiguousarray(xyz), new[triangles], np.concatenate([tin.edges[~touched].astype(np.int64), breaks])
-
-
-def _still_edges(edges: Numbers, triangles: NDArray[np.int32], count: int) -> NDArray[np.int32]:
-    """Those of (k, 2) pairs of points that are edges of a triangle."""
-    sides = np.concatenate([triangles[:, [0, 1]], triangles[:, [1, 2]], triangles[:, [2, 0]]]).astype(np.int64)
-    there = np.unique(sides.min(axis=1) * count + sides.max(axis=1))
-    kept = np.isin(edges.min(axis=1) * count + edges.max(axis=1), there)
-    return np.ascontiguousarray(edges[kept], dtype=np.int32)

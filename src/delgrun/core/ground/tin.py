@@ -149,7 +149,7 @@ def build_tin(xyz: FloatArray, breaklines: list[NDArray[np.int64]] | None = None
         np.column_stack([doubles, same[doubles]]),
         own.apart_m,
         np.concatenate([first, np.full(len(full) - len(first), -1)]),
-        np.ascontiguousarray(nodes.edges[nodes.marked], dtype=np.int32),
+        still_edges(nodes.edges[nodes.marked], triangles, len(full)),
     )
 
 
@@ -192,3 +192,14 @@ def triangulate(nodes: Nodes) -> tuple[IntArray, NDArray[np.int64]]:
     fixed = np.sort(nodes.edges.min(axis=1) * count + nodes.edges.max(axis=1))
     triangles, neighbours = building_kernels.within_edges(made["vertices"], made["neighbors"], count, fixed)
     return triangles, building_kernels.twins(triangles, neighbours)
+
+
+def still_edges(edges: NDArray[np.int64], triangles: NDArray[np.int32], count: int) -> NDArray[np.int32]:
+    """Those of (k, 2) pairs of points that are edges of a triangle."""
+    ends = np.zeros(count, dtype=bool)
+    ends[edges] = True
+    some = triangles[ends[triangles].sum(axis=1) > 1]
+    sides = np.concatenate([some[:, [0, 1]], some[:, [1, 2]], some[:, [2, 0]]]).astype(np.int64)
+    there = np.unique(sides.min(axis=1) * count + sides.max(axis=1))
+    kept = np.isin(edges.min(axis=1) * count + edges.max(axis=1), there)
+    return np.ascontiguousarray(edges[kept], dtype=np.int32)
