@@ -246,3 +246,36 @@ def test_passing_is_told_where_a_vehicle_as_high_as_the_eye_is_seen_in_time():
         assert sight.needed_m[sight.at_m < 690].max() == 210.0
         for lack in sight.lacks:
             assert lack.seen_m < lack.needed_m and 900 <= lack.top_m <= 1500
+
+
+def test_an_object_on_the_road_is_hidden_where_the_road_falls_away():
+    """By hand: an eye 1.05 m over the tangent of 4 % at 350 m; its line touches the parabola of 2500 m where the road's
+    grade is that of the line. A walk by centimetres says the same."""
+    line = GradeLine.of([Ip(chainage_m=0, level_m=0), Ip(chainage_m=500, level_m=20, curve_length_m=200),
+                         Ip(chainage_m=1000, level_m=0)])  # fmt: skip
+    eyes = np.array([350.0, 380.0, 460.0])
+    for eye, far in zip(eyes, kernels.seen(line.pieces, eyes, 1.05, 0.0)[0], strict=True):
+        s = np.arange(eye + 1, 1000, 0.01)
+        slope = (line.levels(s) - line.levels(np.array([eye]))[0] - 1.05) / (s - eye)
+        # What is on the road is seen as long as each place is the highest seen so far.
+        assert far == pytest.approx(s[int(np.argmax(slope))] - eye, abs=0.1)
+    assert kernels.seen(line.pieces, eyes, 1.05, 0.0)[0] == pytest.approx(
+        kernels.seen(line.pieces, eyes, 1.05, 1e-7)[0], abs=0.05
+    )
+
+
+def test_two_that_meet_on_steep_grades_need_what_lets_both_stop():
+    """Up 12 %, down 12 %: where the one that comes is decides how far it needs, and the need is met exactly."""
+    line = GradeLine.of([Ip(chainage_m=0, level_m=0), Ip(chainage_m=600, level_m=72, curve_length_m=240),
+                         Ip(chainage_m=1200, level_m=0)])  # fmt: skip
+    rules = Stopping(speed_kmh=90.0, deceleration_m_s2=2.5)
+    seen = meeting_sight(line, rules)
+    for s, needed in zip(seen.at_m, seen.needed_m, strict=True):
+        own = kernels.stopped(line.pieces, np.array([s]), np.array([rules.reacting_at(90.0)]),
+                              np.array([rules.braking_at(90.0)]), rules.force)[0]  # fmt: skip
+        there = min(s + needed, 1200.0)
+        other = kernels.stopped(mirrored(line.pieces), np.array([-there]), np.array([rules.reacting_at(90.0)]),
+                                np.array([rules.braking_at(90.0)]), rules.force)[0]  # fmt: skip
+        assert needed >= own + other - 0.01
+        if s + needed < 1150:
+            assert needed == pytest.approx(own + other, abs=0.5)

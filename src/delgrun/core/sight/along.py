@@ -18,8 +18,8 @@ FloatArray = NDArray[np.float64]
 # Between eyes so far apart a lack is looked for; where it begins and ends is found to a millimetre. [m]
 EYES_M = 10.0
 _FOUND_M = 1e-3
-# So often it is asked anew where the vehicle that comes is when it must begin to stop.
-_MEETINGS = 4
+# Two that meet: how often the distance between them is enlarged, then halved; so far is endless; so near is met. [m]
+_DOUBLINGS, _HALVINGS, _FAR_M, _MET_M = 12, 30, 1e4, 1e-3
 # A shortfall below this is none. [m]
 _NONE_M = 1e-3
 
@@ -137,11 +137,12 @@ def meeting_sight(line: GradeLine, rules: Stopping, driven: Driven | None = None
     def look(rows: FloatArray, at: FloatArray) -> _Looked:
         far, top = kernels.seen(rows, at, rules.eye_m, rules.eye_m)
         first, coming = _to_stop(rows, at, rules, own), mirrored(rows)
-        needed = 2 * first
-        # Where the other one is when both must begin to stop depends on how far it needs.
-        for _ in range(_MEETINGS):
-            there = np.clip(at + needed, rows[0, 0], rows[-1, 1])
-            needed = first + _to_stop(coming, -there, rules, other)
+
+        def more_than_both(apart: FloatArray) -> FloatArray:
+            there = np.clip(at + apart, rows[0, 0], rows[-1, 1])
+            return apart - first - _to_stop(coming, -there, rules, other)
+
+        needed = _first_enough(more_than_both, first)
         return far, needed, top
 
     return _sight(line, look, _halving(look), back=back)
@@ -166,6 +167,39 @@ _Ends = Callable[[FloatArray, FloatArray, FloatArray], FloatArray]
 def _to_stop(rows: FloatArray, at: FloatArray, rules: Stopping, driven: Driven) -> FloatArray:
     own = driven.at(at)
     out: FloatArray = kernels.stopped(rows, at, rules.reacting_at(own), rules.braking_at(own), rules.force)
+    return out
+
+
+def _first_enough(over: Callable[[FloatArray], FloatArray], least: FloatArray) -> FloatArray:
+    """(n,) where `over` rises to nothing, from `least` (n,) on, to a millimetre or so; infinite where it never does.
+
+    Where the other one stops depends on how far away it is, on steep grades so much that taking the one for the other
+    by turns ends in a to and fro. Source: Dowell and Jarratt, BIT 11, 1971 (the Illinois method), from both sides.
+    """
+    low, at_low = least.copy(), over(least)
+    high, at_high = low.copy(), at_low.copy()
+    for _ in range(_DOUBLINGS):
+        short = at_high < 0
+        if not short.any():
+            break
+        # An endless way to stop is never enough.
+        high = np.where(short, high - 2 * np.where(np.isfinite(at_high), at_high, -_FAR_M), high)
+        at_high = over(high)
+    found = at_high >= 0
+    best = high
+    for _ in range(_HALVINGS):
+        with np.errstate(invalid="ignore", divide="ignore"):
+            middle = (low * at_high - high * at_low) / (at_high - at_low)
+        middle = np.where((middle > low) & (middle < high), middle, (low + high) / 2)
+        here = over(middle)
+        up = here >= 0
+        best = np.where(np.abs(here) < _MET_M, middle, np.where(up, middle, high))
+        # The end that stays counts half, or it would stay for good.
+        at_low, at_high = np.where(up, at_low / 2, here), np.where(up, here, at_high / 2)
+        low, high = np.where(up, low, middle), np.where(up, middle, high)
+        if (np.minimum(high - low, np.abs(here))[found] < _MET_M).all():
+            break
+    out: FloatArray = np.where(found, best, np.inf)
     return out
 
 

@@ -9,6 +9,8 @@ from delgrun.core.kernels import kernel
 
 # A root so little behind is one of rounding. [m]
 _ROUNDING_M = 1e-9
+# What lies on the road stands so high over it. [m]
+_HAIR_M = 1e-8
 
 
 @kernel
@@ -81,8 +83,10 @@ def _falls_below(piece, s, z, slope, raised, start, end):
 def _seen_from(pieces, s, eye, target):
     """How far a receding target of this height is seen from a chainage; to the end where nothing hides it: (m, top).
 
-    `top` is where the road hides it, NaN where it does not.
+    `top` is where the road hides it, NaN where it does not. A target on the road itself is hidden where the road falls
+    away behind the place that is touched: a hair over the road, that is a root like any other, centimetres further.
     """
+    target = max(target, _HAIR_M)
     n = pieces.shape[0]
     j = piece_at(pieces, s)
     z = piece_level(pieces[j], s) + eye
