@@ -3978,9 +3978,12 @@ export interface components {
         };
         /**
          * RemedyFigures
-         * @description A remedy that mends what these checks say of an IP, and what it changes in cost; `edit` is as an edit is sent.
+         * @description A remedy that mends what these checks say of an IP, and what it changes in cost; `edit` is as an edit is sent,
+         *     `breaks` says what fails by it.
          */
         RemedyFigures: {
+            /** Breaks */
+            breaks: string[];
             /** Checks */
             checks: string[];
             /** Cost Change */

@@ -7,6 +7,7 @@ from typing import Any, Literal
 import numpy as np
 
 from delgrun.core.earthworks.evaluator import evaluate_line
+from delgrun.core.limits.broken import in_words, newly_broken
 from delgrun.core.limits.check import LimitUse, SightKind
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence, where
 from delgrun.core.limits.clashes import Clash
@@ -185,20 +186,30 @@ def clashing(case: Case) -> tuple[list[Clash], Arrays]:
 
 @dataclass(frozen=True)
 class RemedyFigures:
-    """A remedy that mends what these checks say of an IP, and what it changes in cost; `edit` is as an edit is sent."""
+    """A remedy that mends what these checks say of an IP, and what it changes in cost; `edit` is as an edit is sent,
+    `breaks` says what fails by it.
+    """
 
     ip: int
     checks: list[str]
     label: str
     edit: dict[str, Any]
     cost_change: float
+    breaks: list[str]
 
 
 def mends(case: Case) -> tuple[list[RemedyFigures], Arrays]:
     """What would mend each failure of the line, and each advice."""
     works_, cost = case.works.value, case.cost.value
-    found = remedies(case.checked, CHECKS, lambda candidate: evaluate_line(works_, candidate, cost))
+    found = remedies(case.checked, CHECKS, lambda candidate: evaluate_line(works_, candidate, cost), newly_broken)
     return [
-        RemedyFigures(r.ip, list(r.checks), r.label, {"what": r.edit.what, **asdict(r.edit)}, r.cost_change)
+        RemedyFigures(
+            r.ip,
+            list(r.checks),
+            r.label,
+            {"what": r.edit.what, **asdict(r.edit)},
+            r.cost_change,
+            in_words(case.checked.line, r.breaks),
+        )
         for r in found
     ], {}

@@ -157,3 +157,20 @@ def test_no_edit_changes_what_is_locked(moves: list[tuple[int, float, float, boo
             assert line.conflict() is None
             assert line.level_m[[1, 4]].tolist() == [20.0, 9.0] and line.chainage_m[2] == 400.0
             assert line.level_m[3] - line.level_m[2] == pytest.approx(0.01 * (line.chainage_m[3] - 400.0), abs=2e-3)
+
+
+def test_a_locked_grade_is_not_typed_over_and_no_steeper_than_can_be_kept():
+    """The tangent of the lock used to slide instead: levels 115, 121, 100."""
+    ips = [Ip(chainage_m=0, level_m=100, locked_grade=0.02), Ip(chainage_m=300, level_m=106, curve_length_m=60),
+           Ip(chainage_m=600, level_m=100)]  # fmt: skip
+    line = GradeLine(tuple(ips))
+    for edit in (
+        SetGrade(ip=1, grade=0.07, side="in", moves="this"), SetGrade(ip=1, grade=0.07, side="in", moves="other"),
+        SetGrade(ip=0, grade=0.07, side="out", moves="this"), SetGrade(ip=0, grade=0.07, side="out", moves="other"),
+    ):  # fmt: skip
+        with pytest.raises(DesignInputError, match=r"is locked at \+2\.000 %: unlock it first"):
+            apply_edit(line, edit, Around())
+    assert apply_edit(line, SetGrade(ip=1, grade=-0.05, side="out", moves="other"), Around()).line.grade[0] == 0.02
+    wall = GradeLine((Ip(chainage_m=0, level_m=0), Ip(chainage_m=10, level_m=25), Ip(chainage_m=100, level_m=0)))
+    with pytest.raises(DesignInputError, match="can't be locked: 200"):
+        apply_edit(wall, Lock(ip=0, chainage=False, level=False, grade_in=False, grade_out=True), Around())

@@ -6,10 +6,13 @@ from types import SimpleNamespace
 import numpy as np
 import pytest
 
+from delgrun.core.controls.bands import Band
 from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from delgrun.core.limits.broken import in_words, newly_broken
 from delgrun.core.limits.check import Checked, LimitUse
 from delgrun.core.limits.checks import BY_ID, CHECKS, all_uses, brief, limit_uses
 from delgrun.core.limits.limit_set import LimitSet, default_limits
@@ -173,3 +176,40 @@ def test_whatever_the_line_its_uses_are_numbers_and_its_findings_words():
         assert not any("inf" in text or "nan" in text for text in said)
         never += sum("brakes never stop it" in text for text in said)
     assert never
+
+
+@pytest.mark.parametrize("shape", [{"in_share": 0.3}, {"in_share": 0.7}, {"shape": "circle"}, {}])
+def test_a_curve_of_any_shape_is_lengthened_to_what_its_sharpest_place_needs(shape):
+    ips = [Ip(chainage_m=0, level_m=100), Ip(chainage_m=600, level_m=142, curve_length_m=40, **shape),
+           Ip(chainage_m=1200, level_m=100)]  # fmt: skip
+    of = GradeLine.of(ips)
+    offered = [
+        r
+        for u in uses(of, BASE, "crest_k")
+        if u.fails
+        for r in BY_ID["crest_k"].remedies(Checked(of, BASE), u, lambda _: False)
+    ]
+    longer = next(r for r in offered if r.label.startswith("Lengthen"))
+    mended = apply_edit(of, longer.edit, Around(BASE)).line
+    assert not [u for u in uses(mended, BASE, "crest_k") if u.fails]
+    assert mended.k(1) == pytest.approx(BASE.min_crest_k_m_per_pct, rel=0.02)
+
+
+def test_what_mends_one_limit_and_breaks_another_says_so_and_comes_only_where_nothing_else_does():
+    """A sharp crest close under a level control: each way to mend it lowers the line; a longer curve is offered and
+    says what it breaks."""
+    of = line((0, 100, 0), (300, 118, 60), (900, 100, 0))
+    top = float(of.levels(np.array([300.0]))[0])
+    keep = Band("control", 0, "the old bridge", np.array([300.0]), np.array([top]), -0.01, np.inf)
+    limits = BASE.with_bands([keep])
+
+    def evaluate(_: GradeLine) -> SimpleNamespace:
+        return SimpleNamespace(ledger=SimpleNamespace(cost=0.0))
+
+    checks = tuple(c for c in CHECKS if not c.on_ground and c.searched)
+    free = remedies(Checked(of, BASE), checks, evaluate, newly_broken)
+    assert free and not any(r.breaks for r in free)
+    held = remedies(Checked(of, limits), checks, evaluate, newly_broken)
+    assert held and all(r.breaks for r in held)
+    (longer,) = [r for r in held if r.label.startswith("Lengthen")]
+    assert any("old bridge" in text for text in in_words(of, longer.breaks))

@@ -237,6 +237,10 @@ def _kept_now(line: GradeLine, i: int, held: Held) -> float | None:
             return None
 
 
+# A grade typed again as it is locked, to the digits it is shown with.
+_SAME_GRADE = 5e-6
+
+
 def set_grade(
     line: GradeLine, i: int, grade: float, side: Literal["in", "out"], moves: Literal["this", "other"] = "this"
 ) -> EditResult:
@@ -254,6 +258,14 @@ def set_grade(
             other = line.ips[i + 1]
         case never:
             assert_never(never)
+    k = i - 1 if side == "in" else i
+    locked = line.ips[k].locked_grade
+    if locked is not None and abs(locked - grade) > _SAME_GRADE:
+        raise DesignInputError(
+            "grade",
+            f"The grade from {line.name(k)} to {line.name(k + 1)} is locked at {{grade:exact_grade}}: unlock it first.",
+            grade=locked,
+        )
     if moves == "other":
         level = ip.level_m + grade * (other.chainage_m - ip.chainage_m)
         at = i - 1 if side == "in" else i + 1

@@ -202,4 +202,14 @@ class Lock:
 
 def _lock(now: float | None, line: GradeLine, i: int) -> float:
     """A grade that is locked stays as it is, whatever the levels were rounded to since."""
-    return float(line.grade[i]) if now is None else now
+    grade = float(line.grade[i]) if now is None else now
+    if abs(grade) > _STEEPEST_LOCKED:
+        raise DesignInputError(
+            "grade_out", "A grade of {grade:grade} can't be locked: {most:percent} is the most.",
+            grade=grade, most=_STEEPEST_LOCKED,
+        )  # fmt: skip
+    return grade
+
+
+# As steep as a kept grade may be (`Ip.locked_grade`).
+_STEEPEST_LOCKED = 2.0

@@ -213,10 +213,14 @@ def _mended(line: GradeLine, wanted: GradeLine, edit: Edit) -> Iterator[Way]:
         for q in (pairs[0], pairs[0] + 1):
             if q not in moved and 0 < q < len(wanted.ips) - 1:
                 yield from _neighbour_away(wanted, q, 1 if q == pairs[0] + 1 else -1, called)
+                if _locked(wanted, {q}):
+                    continue
                 yield from _fitting(f"Take out {called[q]}", _without(wanted, {q}).held())
     if len(pairs) > 1:
         gone = {i for pair in pairs for i in (pair, pair + 1) if i not in moved and 0 < i < len(wanted.ips) - 1}
         for some in ({min(gone)}, {max(gone)}, gone) if gone else ():
+            if _locked(wanted, some):
+                continue
             names = _listed([called[q] for q in sorted(some)])
             yield from _fitting(f"Take out {names}", _without(wanted, some).held())
     for i in sorted({i for pair in pairs for i in (pair, pair + 1)}):
@@ -241,6 +245,17 @@ def _listed(names: list[str]) -> str:
     return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)
 
 
+def _locked(line: GradeLine, gone: set[int]) -> bool:
+    """Whether something of these IPs is locked, or of the tangents that end in them: they stay."""
+    return any(
+        line.ips[i].locked_chainage_m is not None
+        or line.ips[i].locked_level_m is not None
+        or line.ips[i].locked_grade is not None
+        or (i > 0 and line.ips[i - 1].locked_grade is not None)
+        for i in gone
+    )
+
+
 def _without(line: GradeLine, gone: set[int]) -> GradeLine:
     return GradeLine(tuple(ip for i, ip in enumerate(line.ips) if i not in gone))
 
@@ -257,7 +272,8 @@ def _past_others(wanted: GradeLine, new: list[int], called: list[str]) -> Iterat
     if not gone or not (wanted.chainage_m[0] < inner.min() and inner.max() < wanted.chainage_m[-1]):
         return
     without = _without(wanted, gone).held()
-    yield from _fitting(f"Take out {names}", without)
+    if not _locked(wanted, gone):
+        yield from _fitting(f"Take out {names}", without)
     ordered = GradeLine(tuple(sorted(wanted.ips, key=lambda ip: ip.chainage_m))).held()
     yield from _fitting(
         f"Let it stand behind {names}" if new[0] < max(gone) else f"Let it stand before {names}", ordered

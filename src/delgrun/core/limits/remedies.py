@@ -12,6 +12,7 @@ from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, Repair, SetLength, a
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import IpNumber
 from delgrun.core.gradeline.ranges import MoveMany
+from delgrun.core.gradeline.vertical_curve import length_of_k
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, no_remedies
 from delgrun.core.limits.limit_set import MORE
 from delgrun.core.units import say
@@ -26,13 +27,18 @@ _BESIDE = 4
 
 @dataclass(frozen=True)
 class PricedRemedy:
-    """A remedy that mends what these checks say of an IP, with what it changes in cost."""
+    """A remedy that mends what these checks say of an IP, with what it changes in cost; `breaks`: what fails by it."""
 
     ip: int
     checks: tuple[str, ...]
     label: str
     edit: Edit
     cost_change: float
+    breaks: tuple[LimitUse, ...] = ()
+
+
+# Lines and what fails of them before and after an edit, to what fails by it.
+Breaks = Callable[[GradeLine, list[LimitUse], GradeLine, list[LimitUse]], list[LimitUse]]
 
 
 def longer_curve(c: Checked, u: LimitUse) -> Iterator[Remedy]:
@@ -40,12 +46,12 @@ def longer_curve(c: Checked, u: LimitUse) -> Iterator[Remedy]:
     a = c.line.change_of_grade(u.ip)
     name = "min_crest_k_m_per_pct" if a < 0 else "min_sag_k_m_per_pct"
     kinds = [c.limits.steps(kind) for kind in (name, *MORE[name])]
-    at, length = float(c.line.chainage_m[u.ip]), 0.0
+    at, length, curve = float(c.line.chainage_m[u.ip]), 0.0, c.line.curve(u.ip)
     # The longer it is the more ranges it may touch.
     for _ in range(1 + len(c.limits.ranges)):
-        reach = at - length / 2, at + length / 2
+        reach = at - length * curve.before, at + length * (1 - curve.before)
         k = max(kind.over(*reach) or 0.0 for kind in kinds)
-        asked = max(100 * k * abs(a), c.limits.over("min_curve_length_m", *reach))
+        asked = max(length_of_k(k, curve), c.limits.over("min_curve_length_m", *reach))
         if asked <= length:
             break
         length = float(np.ceil(asked - 1e-9))
@@ -140,11 +146,17 @@ def moved_together(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterat
         yield Remedy(say(words, m=least / 100), moved(least))
 
 
-def remedies(c: Checked, checks: tuple[Check, ...], evaluate: Callable[[GradeLine], Evaluation]) -> list[PricedRemedy]:
-    """Edits that mend what fails at an IP, or one piece of advice about it, and break nothing else.
+def remedies(
+    c: Checked,
+    checks: tuple[Check, ...],
+    evaluate: Callable[[GradeLine], Evaluation],
+    breaks: Breaks = lambda *_: [],
+) -> list[PricedRemedy]:
+    """Edits that mend what fails at an IP, or one piece of advice about it.
 
     Whatever fails at an IP is mended together: an edit leaves none of it there, and none of its neighbours' limits
-    broken that held.
+    broken that held. Where no edit does, those are offered that mend it and break something. Each is tried on the whole
+    line under all checks, and says what it breaks by `breaks`; those that break nothing come first.
     """
     mending = [check for check in checks if check.searched or check.remedies is not no_remedies]
     bad = {check.id: [u for u in check.uses(c) if u.fails] for check in mending}
@@ -156,24 +168,39 @@ def remedies(c: Checked, checks: tuple[Check, ...], evaluate: Callable[[GradeLin
     ]
     groups += [(at, (check.id,)) for check in mending if check.advice for at in sorted({u.ip for u in bad[check.id]})]
     out: list[PricedRemedy] = []
+    before = evaluate(c.line).ledger.cost
+    failed = [u for check in checks for u in check.uses(c) if u.fails]
     for at, ids in groups:
-        tried = _Tried(c, checks, evaluate, at, ids, was)
-        offered: dict[str, Remedy] = {}
-        for check in mending:
-            for u in bad[check.id]:
-                if check.id in ids and u.ip == at:
-                    for r in check.remedies(c, u, tried.mends):
-                        offered.setdefault(r.label, r)
-        for r in offered.values():
-            if tried.mends(r.edit):
-                cost = evaluate(tried.line(r.edit)).ledger.cost - evaluate(c.line).ledger.cost
-                out.append(PricedRemedy(at, ids, r.label, r.edit, cost))
+        found: list[PricedRemedy] = []
+        for alone in (False, True):
+            tried = _Tried(c, checks, evaluate, at, ids, was, alone)
+            offered: dict[str, Remedy] = {}
+            for check in mending:
+                for u in bad[check.id]:
+                    if check.id in ids and u.ip == at:
+                        for r in check.remedies(c, u, tried.mends):
+                            offered.setdefault(r.label, r)
+            for r in offered.values():
+                if tried.mends(r.edit):
+                    after = tried.line(r.edit)
+                    evaluated = evaluate(after)
+                    whole = Checked(after, c.limits, c.works, evaluated, c.bends, c.truck)
+                    fails = [u for check in checks for u in check.uses(whole) if u.fails]
+                    by_it = tuple(breaks(c.line, failed, after, fails))
+                    found.append(PricedRemedy(at, ids, r.label, r.edit, evaluated.ledger.cost - before, by_it))
+            if found:
+                break
+        # Where something mends without harm, nothing that harms is wanted.
+        harmless = [r for r in found if not r.breaks]
+        out += harmless or sorted(found, key=lambda r: len(r.breaks))
     return out
 
 
 @dataclass(frozen=True)
 class _Tried:
-    """Edits tried for what some checks say of one IP; `was`: what failed before, by check and IP."""
+    """Edits tried for what some checks say of one IP; `was`: what failed before, by check and IP; `alone`: whatever
+    else they break.
+    """
 
     before: Checked
     checks: tuple[Check, ...]
@@ -181,6 +208,7 @@ class _Tried:
     at: int
     ids: tuple[str, ...]
     was: set[tuple[str, int]]
+    alone: bool = False
 
     def line(self, edit: Edit) -> GradeLine:
         return apply_edit(self.before.line, edit, Around(self.before.limits)).line
@@ -224,6 +252,8 @@ class _Tried:
         ip = u.ip + skipped
         if not u.fails or abs(ip - self.at) > 1:
             return True
+        if self.alone:
+            return ip != self.at or u.check not in self.ids
         return (ip != self.at or u.check not in self.ids) and (u.check, ip) in self.was
 
 

@@ -7,7 +7,8 @@ from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, Repair
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ways import refusal
-from delgrun.core.limits.checks import BY_ID, brief, limit_uses
+from delgrun.core.limits.broken import in_words, newly_broken
+from delgrun.core.limits.checks import limit_uses
 from delgrun.core.limits.limit_set import LimitSet
 
 # So many are offered, the best first.
@@ -60,21 +61,4 @@ def _broken(before: GradeLine, after: GradeLine, limits: LimitSet | None) -> lis
     """Limits that the line after breaks and the one before does not, in words."""
     if limits is None:
         return []
-    was = {(u.check, _place(u.ip, before, after)) for u in limit_uses(before, limits) if u.fails}
-    return [
-        f"{_small(BY_ID[u.check].name)} at {after.name(u.ip)}: {brief(u)}"
-        for u in limit_uses(after, limits)
-        if u.fails and (u.check, _place(u.ip, after, before)) not in was
-    ]
-
-
-def _place(ip: int, line: GradeLine, other: GradeLine) -> int:
-    """Names an IP in both of two lines: counted from the end where they differ before it."""
-    if len(line.ips) == len(other.ips):
-        return ip
-    same = next((i for i, (a, b) in enumerate(zip(line.ips, other.ips, strict=False)) if a != b), len(line.ips))
-    return ip if ip < same else ip - len(line.ips)
-
-
-def _small(name: str) -> str:
-    return name[:1].lower() + name[1:]
+    return in_words(after, newly_broken(before, limit_uses(before, limits), after, limit_uses(after, limits)))

@@ -19,7 +19,7 @@ FloatArray = NDArray[np.float64]
 EYES_M = 10.0
 _FOUND_M = 1e-3
 # Two that meet: how often the distance between them is enlarged, then halved; so far is endless; so near is met. [m]
-_DOUBLINGS, _HALVINGS, _FAR_M, _MET_M = 12, 30, 1e4, 1e-3
+_DOUBLINGS, _HALVINGS, _FAR_M, _MET_M = 12, 30, 1e6, 1e-3
 # A shortfall below this is none. [m]
 _NONE_M = 1e-3
 
@@ -136,13 +136,14 @@ def meeting_sight(line: GradeLine, rules: Stopping, driven: Driven | None = None
 
     def look(rows: FloatArray, at: FloatArray) -> _Looked:
         far, top = kernels.seen(rows, at, rules.eye_m, rules.eye_m)
-        first, coming = _to_stop(rows, at, rules, own), mirrored(rows)
+        first, coming = np.minimum(_to_stop(rows, at, rules, own), _FAR_M), mirrored(rows)
 
         def more_than_both(apart: FloatArray) -> FloatArray:
             there = np.clip(at + apart, rows[0, 0], rows[-1, 1])
-            return apart - first - _to_stop(coming, -there, rules, other)
+            return apart - first - np.minimum(_to_stop(coming, -there, rules, other), _FAR_M)
 
         needed = _first_enough(more_than_both, first)
+        needed = np.where(needed < _FAR_M, needed, np.inf)
         return far, needed, top
 
     return _sight(line, look, _halving(look), back=back)
@@ -171,7 +172,7 @@ def _to_stop(rows: FloatArray, at: FloatArray, rules: Stopping, driven: Driven) 
 
 
 def _first_enough(over: Callable[[FloatArray], FloatArray], least: FloatArray) -> FloatArray:
-    """(n,) where `over` rises to nothing, from `least` (n,) on, to a millimetre or so; infinite where it never does.
+    """(n,) where `over` rises to nothing, from `least` (n,) on, to a millimetre or so; infinite if that is not found.
 
     Where the other one stops depends on how far away it is, on steep grades so much that taking the one for the other
     by turns ends in a to and fro. Source: Dowell and Jarratt, BIT 11, 1971 (the Illinois method), from both sides.
@@ -182,8 +183,7 @@ def _first_enough(over: Callable[[FloatArray], FloatArray], least: FloatArray) -
         short = at_high < 0
         if not short.any():
             break
-        # An endless way to stop is never enough.
-        high = np.where(short, high - 2 * np.where(np.isfinite(at_high), at_high, -_FAR_M), high)
+        high = np.where(short, high - 2 * at_high, high)
         at_high = over(high)
     found = at_high >= 0
     best = high
