@@ -1019,6 +1019,51 @@ export const INPUTS = {
       ]
     },
     {
+      "name": "bend_speed",
+      "dimension": "word",
+      "label": "speed of bends",
+      "aside": "",
+      "says": "whether a bend that allows less than the design speed is a failure",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "fails",
+        "advice",
+        "off"
+      ]
+    },
+    {
+      "name": "bend_transition",
+      "dimension": "word",
+      "label": "transitions of bends",
+      "aside": "",
+      "says": "whether a bend without usual transitions is a failure",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "fails",
+        "advice",
+        "off"
+      ]
+    },
+    {
+      "name": "bend_width",
+      "dimension": "word",
+      "label": "width in bends",
+      "aside": "",
+      "says": "whether a bend that needs more width is a failure; sections are not widened yet",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "fails",
+        "advice",
+        "off"
+      ]
+    },
+    {
       "name": "drive_on",
       "dimension": "word",
       "label": "drive on the",
@@ -3198,6 +3243,54 @@ export const CHECKS = [
     "row": null,
     "place": "stretch",
     "advice": false,
+    "group": ""
+  },
+  {
+    "id": "bend_speed",
+    "name": "Speed of a bend",
+    "row": "bends",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "bend_speed_advice",
+    "name": "Speed of a bend",
+    "row": "bends",
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
+    "id": "bend_transition",
+    "name": "Transitions of a bend",
+    "row": "bends",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "bend_transition_advice",
+    "name": "Transitions of a bend",
+    "row": "bends",
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
+    "id": "bend_width",
+    "name": "Width in a bend",
+    "row": "bends",
+    "place": "stretch",
+    "advice": false,
+    "group": ""
+  },
+  {
+    "id": "bend_width_advice",
+    "name": "Width in a bend",
+    "row": "bends",
+    "place": "stretch",
+    "advice": true,
     "group": ""
   },
   {

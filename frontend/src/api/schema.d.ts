@@ -3053,6 +3053,12 @@ export interface components {
          *     The first values are those of 70 km/h: see `default_limits`.
          */
         LimitSet: {
+            /** Bend Speed */
+            bend_speed: string;
+            /** Bend Transition */
+            bend_transition: string;
+            /** Bend Width */
+            bend_width: string;
             /** Crest K Appearance */
             crest_k_appearance: number | null;
             /** Crest K Intermediate */

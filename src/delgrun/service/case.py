@@ -79,7 +79,18 @@ def design_speeds(bends: Sequence[Bend], limits: LimitSet) -> list[float]:
 def plan_bends(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...]:
     """The bends of a line as checks look at them."""
     return tuple(
-        PlanBend(b.from_chainage_m, b.to_chainage_m, float(np.copysign(b.radius_m, b.deflection)), s.allowed_kmh)
+        PlanBend(
+            from_m=b.from_chainage_m,
+            to_m=b.to_chainage_m,
+            radius_m=float(np.copysign(b.radius_m, b.deflection)),
+            allowed_kmh=s.allowed_kmh,
+            design_kmh=s.design_kmh,
+            least_radius_m=s.least_radius_m,
+            transition_m=min(b.transition_in_m, b.transition_out_m),
+            usual_m=s.transition_m,
+            without=s.without,
+            widening_m=s.widening_m,
+        )
         for b, s in zip(line.bends, speeds, strict=True)
     )
 

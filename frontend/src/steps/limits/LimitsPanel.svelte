@@ -37,11 +37,12 @@
       ],
     },
     { title: 'Depths', names: ['most_cut_m', 'most_fill_m'] },
+    { title: 'Bends', names: ['bend_speed', 'bend_transition', 'bend_width'] },
     {
       title: 'Sight along the line',
       names: [
         ...['reaction_s', 'deceleration_m_s2', 'eye_m', 'object_m', 'stopping_sight', 'intermediate_sight'],
-        ...['headlight_sight', 'headlight_m', 'headlight_deg'],
+        ...['headlight_sight', 'headlight_m', 'headlight_deg', 'drive_on'],
       ],
       says:
         'K of crests and sags stands above for level road. Along the line each place looks ahead and back, and ' +

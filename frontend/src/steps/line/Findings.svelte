@@ -81,8 +81,11 @@
             {#if open === keyOf(u)}
               {#each ways as r, k (k)}
                 <button class="btn btn-xs remedy" onclick={() => w.act(w.apply(r.edit as unknown as Edit))}>
-                  <span>{r.label}</span><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span
-                  >
+                  <span
+                    >{r.label}{#each r.breaks.slice(0, 2) as what (what)}<span class="failure breaks">✕ breaks {what}</span
+                      >{/each}{#if r.breaks.length > 2}<span class="failure breaks">and {r.breaks.length - 2} more</span
+                      >{/if}</span
+                  ><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span>
                 </button>
               {/each}
             {/if}
@@ -100,6 +103,9 @@
 {/each}
 
 <style>
+  .breaks {
+    display: block;
+  }
   h3 {
     margin: 8px 0 2px;
     font-size: 13px;

@@ -151,7 +151,10 @@
   {/each}
   {#each remedies as r, k (k)}
     <button class="btn btn-sm remedy" onclick={() => w.act(apply(r.edit as unknown as Edit))}>
-      <span>{r.label}</span><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span>
+      <span
+        >{r.label}{#each r.breaks.slice(0, 2) as what (what)}<span class="failure breaks">✕ breaks {what}</span
+          >{/each}</span
+      ><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span>
     </button>
   {/each}
   <details class="fold more" bind:open={more}>
@@ -189,6 +192,9 @@
 {/if}
 
 <style>
+  .breaks {
+    display: block;
+  }
   .card-head {
     display: flex;
     align-items: center;

@@ -51,12 +51,21 @@ class LimitUse:
 
 @dataclass(frozen=True)
 class PlanBend:
-    """A bend as checks look at it: where it lies [m], its radius [m, positive to the right], the speed it allows."""
+    """A bend as checks look at it: where it lies [m], its radius [m, positive to the right], the speed it allows and
+    that it should, the least radius for that, its shorter transition and what is usual (`without`: it should have one
+    and has none), and how much wider it should be. [m, km/h]
+    """
 
     from_m: float
     to_m: float
     radius_m: float
     allowed_kmh: float
+    design_kmh: float = 0.0
+    least_radius_m: float = 0.0
+    transition_m: float = 0.0
+    usual_m: float = 0.0
+    without: bool = False
+    widening_m: float = 0.0
 
     @property
     def words(self) -> str:

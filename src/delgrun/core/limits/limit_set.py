@@ -149,6 +149,18 @@ class LimitSet:
         "word", "stopping sight", choices=SIGHT_CHECKS, first="advice",
         says="whether too little of it along the line, grades and both directions looked at, is a failure",
     )  # fmt: skip
+    bend_speed: str = meant(
+        "word", "speed of bends", choices=SIGHT_CHECKS, first="fails",
+        says="whether a bend that allows less than the design speed is a failure",
+    )  # fmt: skip
+    bend_transition: str = meant(
+        "word", "transitions of bends", choices=SIGHT_CHECKS, first="advice",
+        says="whether a bend without usual transitions is a failure",
+    )  # fmt: skip
+    bend_width: str = meant(
+        "word", "width in bends", choices=SIGHT_CHECKS, first="advice",
+        says="whether a bend that needs more width is a failure; sections are not widened yet",
+    )  # fmt: skip
     drive_on: str = meant(
         "word",
         "drive on the",

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Check, Checked, LimitUse
+from delgrun.core.limits.checks.bends import BENDS
 from delgrun.core.limits.checks.controls import LEVEL_CONTROL, SERVICE, UNMEASURED
 from delgrun.core.limits.checks.coordination import COORDINATION
 from delgrun.core.limits.checks.crest_and_sag_k import CREST_K, MORE_K, SAG_K
@@ -33,7 +34,7 @@ CHECKS: tuple[Check, ...] = (
     CURVE_LENGTH, IP_SPACING, SHORTEST_TANGENT, LONGEST_TANGENT,
     TIE_IN_LEVEL, TIE_IN_GRADE, LEVEL_CONTROL, SERVICE, UNMEASURED, DRAINED_K, CUT_DEPTH, FILL_HEIGHT,
     *SIGHT, *UNDER, PASSING_SHARE, SLOW_TRUCK, UNDRAINED_SAG, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT,
-    NOT_REACHED, *COORDINATION,
+    NOT_REACHED, *BENDS, *COORDINATION,
 )  # fmt: skip
 BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}
 
