@@ -63,7 +63,8 @@ def test_a_search_is_looked_at_without_being_touched_and_kept_to_its_end(project
     assert done["result"]["gap"] == pytest.approx(
         done["result"]["offered"]["ledger"]["cost"] / done["lower_bound"] - 1, rel=1e-9
     )
-    assert done["result"]["offered"]["ledger"]["failures"] == 0
+    # The bend that is too tight stays, whatever the grade line.
+    assert done["result"]["offered"]["ledger"]["failures"] == 1
     # Run again by mistake, it does nothing.
     jobs.run(projects, number)
     assert state_of(projects, demo, number)["seconds"] == done["seconds"]

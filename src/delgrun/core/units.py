@@ -168,8 +168,30 @@ _ENDS_OF_LINES = re.compile(r"[\t\n\r\x85\u2028\u2029]+")
 _FURTHEST_CHAINAGE_M = 1e12
 
 
+# What marks stand between here.
+_between: ContextVar[tuple[str, str]] = ContextVar("between", default=(_MARK, _MARK_END))
+
+
+@contextmanager
+def marked_by(begin: str, end: str) -> Iterator[None]:
+    """Put other characters about marks in the block: where strangers' texts are read, which might have ours in them."""
+    before = _between.set((begin, end))
+    try:
+        yield
+    finally:
+        _between.reset(before)
+
+
+def _mark(inside: str) -> str:
+    begin, end = _between.get()
+    return f"{begin}{inside}{end}"
+
+
 # How chainages are written in what is being said: by the equations of the road it is about.
 _written: ContextVar[Callable[[float], str] | None] = ContextVar("written", default=None)
+
+
+MARKS = (_MARK, _MARK_END)
 
 
 def cleaned(text: str) -> str:
@@ -253,7 +275,7 @@ def _in_feet(word: str, *, kept: bool) -> str:
     if other is None:
         return word
     if kept:
-        return f"{_MARK}|{word}{_MARK_END}"
+        return _mark(f"|{word}")
     return other[0].upper() + other[1:] if word[0].isupper() else other
 
 
@@ -279,7 +301,7 @@ def plain_chainage(chainage_m: float) -> str:
     """
     system = _spoken.get()
     if system == "kept":
-        return f"{_MARK}{float(chainage_m)!r}|station{_MARK_END}" if math.isfinite(chainage_m) else str(chainage_m)
+        return _mark(f"{float(chainage_m)!r}|station") if math.isfinite(chainage_m) else str(chainage_m)
     if not abs(chainage_m) < _FURTHEST_CHAINAGE_M:
         return f"{chainage_m:g}"
     whole, wide = (1000, 3) if system == "metric" else (100, 2)
@@ -303,7 +325,7 @@ def text(value: float, dimension: str, *, signed: bool = False) -> str:
     system = _spoken.get()
     if system == "kept":
         if math.isfinite(value):
-            return f"{_MARK}{float(value)!r}|{'+' if signed else ''}{dimension}{_MARK_END}"
+            return _mark(f"{float(value)!r}|{'+' if signed else ''}{dimension}")
         system = "metric"
     d = DIMENSIONS[dimension]
     return f"{d.number(value, system, '+' if signed or d.signed else '')} {d.unit_in(system)}".rstrip()

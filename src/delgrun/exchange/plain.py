@@ -1,6 +1,6 @@
 """What files call things, without characters that are none."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import fields, is_dataclass
 from typing import Any
 
@@ -9,22 +9,23 @@ import numpy as np
 from delgrun.core.units import one_line
 
 
-def plain(value: Any) -> Any:
-    """What was found, in which no text has a character that is none."""
+def plain(value: Any, marks: Mapping[int, str] | None = None) -> Any:
+    """What was found, in which no text has a character that is none; `marks`: characters that stand for ours."""
     if isinstance(value, str):
-        return one_line(value)
+        text = one_line(value)
+        return text.translate(marks) if marks else text
     if isinstance(value, np.ndarray):
         return _plain_texts(value) if value.dtype.kind == "U" else value
     if isinstance(value, dict):
-        return {plain(k): plain(v) for k, v in value.items()}
+        return {plain(k, marks): plain(v, marks) for k, v in value.items()}
     if isinstance(value, list | tuple):
         if not value or not _may_hold_text(value[0]):
             return value
-        return type(value)(map(plain, value))
+        return type(value)(plain(v, marks) for v in value)
     if is_dataclass(value) and not isinstance(value, type):
         for f in fields(value):
             before = getattr(value, f.name)
-            after = plain(before)
+            after = plain(before, marks)
             if after is not before:
                 object.__setattr__(value, f.name, after)
     return value

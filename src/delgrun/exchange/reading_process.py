@@ -6,6 +6,7 @@ import io
 import os
 import pkgutil
 import resource
+import secrets
 import signal
 import sys
 import time
@@ -22,7 +23,7 @@ from rasterio import Affine
 from rasterio.io import MemoryFile
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.units import spoken
+from delgrun.core.units import MARKS, marked_by, spoken
 from delgrun.exchange.crs import said as said_of
 from delgrun.exchange.plain import plain
 from delgrun.exchange.readers import READERS
@@ -31,6 +32,8 @@ from delgrun.exchange.text_columns import read_in
 
 _LIBRARIES = ("clouds", "dxf", "grids", "landxml", "landxml_alignments")
 _PIECE = 4 * 2**20
+# Code points of plane 15, for private use.
+_NOBODYS = range(0xF0000, 0xFFFFE)
 # PR_SET_PDEATHSIG of Linux's prctl.
 _SET_PARENTS_DEATH = 1
 
@@ -85,12 +88,15 @@ def read_one(connection: Connection) -> None:
     reader = next(r for r in READERS if (r.makes, r.name) == (makes, name))
     file = io.BufferedReader(_Elsewhere(connection, size), buffer_size=2**16)
     how = Reading(lambda share, points: connection.send(("far", (share, points))), wanted, most)
+    # What is said here is marked in a way that no file can know of.
+    begin, end = map(chr, secrets.SystemRandom().sample(_NOBODYS, 2))
+    ours = dict(zip(map(ord, (begin, end)), MARKS, strict=True))
     try:
-        with spoken(system), read_in(units):
+        with spoken(system), marked_by(begin, end), read_in(units):
             found = reader.look(file, options) if what == "look" else reader.read(file, options, how)
-            answer: Any = ("done", plain(found))
+            answer: Any = ("done", plain(found, ours))
     except DesignInputError as e:
-        answer = ("refused", plain((e.field, e.template, e.values)))
+        answer = ("refused", plain((e.field, e.template, e.values), ours))
     except MemoryError:
         answer = ("memory", None)
     except ConnectionError:
