@@ -4,6 +4,7 @@
   import { chainage, fixed } from './lib/format';
   import { openIn, system, worded } from './lib/system.svelte';
   import { told } from './lib/units';
+  import { addressOf } from './lib/address';
 
   // What a checker signs: every check with its worst use, every value with its source; to be printed.
   let { id, slot }: { id: number; slot: string } = $props();
@@ -32,7 +33,7 @@
 
 <main>
   <nav>
-    <a class="btn btn-sm" href={`#/projects/${id}`}>Back to the design</a>
+    <a class="btn btn-sm" href={addressOf(id, 'limits', slot)}>Back to the design</a>
     <button class="btn btn-sm btn-primary" onclick={() => window.print()}>Print</button>
     <a
       class="btn btn-sm"

@@ -12,6 +12,7 @@
   import LineTabs from './lib/LineTabs.svelte';
   import Rail from './lib/Rail.svelte';
   import { provideWork, Work } from './lib/state/work.svelte';
+  import { addressIn, addressOf } from './lib/address';
   import { theme } from './lib/theme.svelte';
   import TimeStrip from './lib/TimeStrip.svelte';
   import { STEPS } from './steps';
@@ -49,7 +50,9 @@
   }
 
   onMount(() => {
-    w.open(id).catch((error: unknown) => (failed = error instanceof Error ? error.message : String(error)));
+    w.open(id, addressIn(location.hash)).catch(
+      (error: unknown) => (failed = error instanceof Error ? error.message : String(error)),
+    );
     const bindings: Record<string, (e: KeyboardEvent) => void> = {
       '/': (e) => {
         if (belongsToField(e, '/')) return;
@@ -72,6 +75,12 @@
       unbind();
       w.close();
     };
+  });
+
+  $effect(() => {
+    // The address follows without a step in the browser's history: undo is the program's own.
+    if (w.project && w.state !== 'opening')
+      history.replaceState(null, '', addressOf(id, w.selection.step, w.selection.slot));
   });
 
   function leaving(e: BeforeUnloadEvent): void {

@@ -76,7 +76,7 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
     wish = tables.SettingOut(interval_m=25.0, offset_m=(-3.0, 0.0, 70.0), slot="line-1")
     shown = tables.shown(projects, demo, 5, "setting-out", wish)
     name, mime, data = tables.file(projects, demo, 5, "setting-out", wish, "csv")
-    assert (name, mime) == ("setting-out-r5.csv", "text/csv; charset=utf-8")
+    assert mime == "text/csv; charset=utf-8" and name.endswith(" - setting-out - r5.csv")
     heading, *text = list(csv.reader(io.StringIO(data.decode())))
     assert heading == [c["heading"] for c in shown["columns"]] and len(text) == shown["count"]
     # On the clipboard each cell is one, whatever its words hold.

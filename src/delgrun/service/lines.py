@@ -1,6 +1,7 @@
 """Grade lines: made, copied, named, taken away, and changed one edit at a time."""
 
 from dataclasses import replace
+from itertools import count
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
@@ -71,15 +72,28 @@ def _add_line(
     projects: Projects, to: Saving, state: ProjectState, name: str, line: GradeLine, label: str, road: str
 ) -> tuple[int, str]:
     lines = state.lines
+    name = _free_name(name, {v.name for v in lines.values() if v.road == road})
     slot = f"{LINE.name}-{max((int(s.split('-')[1]) for s in lines), default=0) + 1}"
     taken = {v.colour for v in lines.values()}
     colour = next((c for c in range(COLOURS) if c not in taken), len(lines) % COLOURS)
     return projects.save(to, label, {slot: LineDesign(name=name, colour=colour, road=road, ips=line.ips)}), slot
 
 
+def _free_name(name: str, taken: set[str]) -> str:
+    """The name, or the same with a number behind it where another line of the road has it."""
+    if name not in taken:
+        return name
+    return next(free for k in count(2) if (free := f"{name[:56]} {k}") not in taken)
+
+
 def rename(projects: Projects, to: Saving, slot: str, name: str) -> int:
-    """Call a line otherwise."""
-    line = projects.states.at(to.project_id, to.base).line(slot)
+    """Call a line otherwise; raises DesignInputError where another line of its road is called so."""
+    state = projects.states.at(to.project_id, to.base)
+    line = state.line(slot)
+    if any(v.name == name and s != slot for s, v in state.lines_of(line.road).items()):
+        raise DesignInputError(
+            "name", "Another line is called “{name}”: files and lists would not tell them apart.", name=name
+        )
     return projects.save(to, f"Rename to “{name}”", {slot: replace(line, name=name)})
 
 

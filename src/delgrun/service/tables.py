@@ -1,5 +1,6 @@
 """Tables that leave the program: elements, points and places to be set out, of a project's centreline."""
 
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -21,8 +22,9 @@ from delgrun.exchange.tables import MIME, Cell, Column, Format, converted, in_un
 from delgrun.service.case import SECTION_REACH_M, Case
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects
-from delgrun.service.state import MAIN_ROAD
+from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
+from delgrun.store import revisions
 
 TableName = Literal["elements", "points", "setting-out", "levels", "curves", "markings", "water", "checks"]
 # More rows are not shown on screen; the file has all of them.
@@ -215,11 +217,32 @@ def _made(projects: Projects, project_id: int, revision: int, name: TableName, w
     with spoken(wish.system):
         columns, rows = _MAKERS[name](case, wish)
     return Table(
-        f"{name}-r{revision}",
+        named_file(projects, project_id, revision, name, state, wish.slot, wish.road),
         name.replace("-", " "),
         in_units(columns, wish.system),
         converted(columns, rows, wish.system),
     )
+
+
+_NOT_IN_NAMES = re.compile(r"[^\w .,()+\-]+")
+
+
+def named_file(
+    projects: Projects,
+    project_id: int,
+    revision: int,
+    what: str,
+    state: ProjectState,
+    slot: str | None = None,
+    road: str | None = None,
+) -> str:
+    """What a file is called: project, road, line, what it holds, revision; none can pass for another one."""
+    with projects.database.session() as session:
+        parts = [revisions.project_name(session, project_id)]
+    line = state.lines.get(slot) if slot else None
+    of = state.roads.get(line.road if line else road or "")
+    parts += [x for x in (of.value.name if of else None, line.name if line else None, what, f"r{revision}") if x]
+    return " - ".join(_NOT_IN_NAMES.sub("_", part).strip()[:60] for part in parts)
 
 
 def shown(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Json:
@@ -258,4 +281,5 @@ def landxml(projects: Projects, project_id: int, revision: int) -> tuple[str, st
     ]
     if not roads:
         raise NotReady(CENTRELINE.name, "There is no centreline yet: draw it, or enter or import its IPs.")
-    return f"centrelines-r{revision}.xml", "application/xml", write(roads)
+    name = named_file(projects, project_id, revision, "centrelines", state)
+    return f"{name}.xml", "application/xml", write(roads)

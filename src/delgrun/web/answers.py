@@ -48,7 +48,9 @@ def packed(data: bytes) -> Response:
 
 def file_answer(name: str, mime: str, data: bytes) -> Response:
     """A file to be kept by whoever asks."""
-    return Response(data, 200, mimetype=mime, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    answered = Response(data, 200, mimetype=mime)
+    answered.headers.set("Content-Disposition", "attachment", filename=name)
+    return answered
 
 
 def has_left() -> Callable[[], bool]:

@@ -23,6 +23,7 @@ import { Overlays } from './overlays.svelte';
 import { ProjectStore, type Change } from './project.svelte';
 import { Refused, type WayOn } from './refused.svelte';
 import { Selection } from './selection.svelte';
+import type { Address } from '../address';
 import { system } from '../system.svelte';
 import { Trial } from './trial.svelte';
 
@@ -172,7 +173,8 @@ export class Work {
     return this.fresh && this.stillFresh ? 'saved' : 'following';
   });
 
-  async open(id: number): Promise<void> {
+  /** Open a project, at a step and with a line where the address names them. */
+  async open(id: number, at: Address = { step: null, line: null }): Promise<void> {
     const typed = keptDraft(id);
     const before = this.selection.step;
     await this.store.load(id);
@@ -182,8 +184,14 @@ export class Work {
       this.drawing.takeUp(typed);
       this.notices.say('What was typed of the centreline and not saved is here again.');
     }
+    const named = p?.lines.find((l) => l.slot === at.line);
+    if (named) {
+      this.selection.road = named.road;
+      this.take(named.slot);
+    }
     // Whoever chose a step meanwhile stays there.
-    if (this.selection.step === before)
+    if (this.selection.step === before && STEPS.some((s) => s.id === at.step)) this.selection.step = at.step!;
+    else if (this.selection.step === before)
       this.selection.step = !p?.surveys.length ? 'survey' : !p.centrelines.length ? 'centreline' : 'line';
     await Promise.all([this.jobs.follow(id), this.hunt.follow(id), this.intake.follow(id)]);
   }

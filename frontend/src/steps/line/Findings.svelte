@@ -82,7 +82,8 @@
               {#each ways as r, k (k)}
                 <button class="btn btn-xs remedy" onclick={() => w.act(w.apply(r.edit as unknown as Edit))}>
                   <span
-                    >{r.label}{#each r.breaks.slice(0, 2) as what (what)}<span class="failure breaks">✕ breaks {what}</span
+                    >{r.label}{#each r.breaks.slice(0, 2) as what (what)}<span class="failure breaks"
+                        >✕ breaks {what}</span
                       >{/each}{#if r.breaks.length > 2}<span class="failure breaks">and {r.breaks.length - 2} more</span
                       >{/if}</span
                   ><span class="num">{signedWhole(r.cost_change)} {w.project?.cost?.currency}</span>
