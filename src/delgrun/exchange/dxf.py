@@ -13,7 +13,7 @@ from ezdxf.lldxf.const import DXFError
 from ezdxf.lldxf.tagger import binary_tags_loader
 
 from delgrun.core.errors import DesignInputError
-from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
+from delgrun.exchange.survey_parts import Chosen, Found, Part, PartRole, joined, look_at
 from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 from delgrun.exchange.text_columns import UNITS, unsaid_unit
 
@@ -91,13 +91,18 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
             own.faces[:] = [np.concatenate(own.faces)]
         count = sum(map(len, own.points)) + len(own.lines) + sum(map(len, own.faces))
         p = own.part
-        out.append(Found(Part(p.name, p.holds, count, p.role, p.roles), own.points, own.lines, own.faces))
+        # Lines without levels are drawings of something: as breaklines they would pull the ground down to level 0.
+        plain = bool(own.lines) and not any(line[:, 2].any() for line in own.lines)
+        role: PartRole = "ignore" if plain else p.role
+        out.append(Found(Part(p.name, p.holds, count, role, p.roles), own.points, own.lines, own.faces))
     unit = _unit(drawing)
     doubts = []
     if unit is None:
         doubts.append("The drawing's units are neither metres nor feet: its figures are read as metres.")
     if flat:
-        doubts.append(f"{flat} lines lie at level 0: lines without levels are no breaklines. Leave their layers out.")
+        doubts.append(
+            f"{flat} lines lie at level 0: lines without levels are no breaklines. Layers of nothing else are left out."
+        )
     return out, unit or "metre", doubts
 
 

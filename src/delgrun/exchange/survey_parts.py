@@ -107,9 +107,7 @@ def joined(found: Sequence[Found], options: Chosen, most: int = MOST_POINTS) -> 
             corner, number = np.unique(faces.reshape(-1, 3), axis=0, return_inverse=True)
             first = put(corner, f.part.name)
             if role == "surface":
-                sides = first + number.reshape(-1, 3)
-                pairs = np.concatenate([sides[:, [0, 1]], sides[:, [1, 2]], sides[:, [2, 0]]])
-                lines += list(np.unique(np.sort(pairs, axis=1), axis=0))
+                lines += list(first + _own_edges(corner, number.reshape(-1, 3)))
     if not count:
         raise DesignInputError("roles", "No part of the file is read: choose one.")
     if count > most:
@@ -125,6 +123,28 @@ def joined(found: Sequence[Found], options: Chosen, most: int = MOST_POINTS) -> 
         return replace(_checked(Survey(found_xyz, lines), codes), rings=rings)
     each = np.concatenate([np.full(number, code) for code, number in codes])
     return replace(_checked(Survey(found_xyz, lines, np.concatenate(names), each), codes), rings=rings)
+
+
+def _own_edges(corner: NDArray[np.float64], triangles: NDArray[np.int64]) -> NDArray[np.int64]:
+    """(k, 2) edges of given triangles that triangulating their points alone would not give: those must be asked for.
+
+    A surface that is Delaunay's anyway has none, and no map is hidden under its edges.
+    """
+    # Slow to import, and wanted for this alone.
+    from scipy.spatial import Delaunay, QhullError
+
+    def sides(of: NDArray[np.int64]) -> NDArray[np.int64]:
+        pairs = np.sort(np.concatenate([of[:, [0, 1]], of[:, [1, 2]], of[:, [2, 0]]]).astype(np.int64), axis=1)
+        return np.unique(pairs[:, 0] * len(corner) + pairs[:, 1])
+
+    own = sides(triangles)
+    try:
+        plan = corner[:, :2] - corner[:, :2].min(axis=0)
+        own = np.setdiff1d(own, sides(Delaunay(plan).simplices.astype(np.int64)), assume_unique=True)
+    except (QhullError, ValueError):
+        # All on one line, or no places at all: whatever is wrong is told where the ground is built.
+        pass
+    return np.column_stack(np.divmod(own, len(corner)))
 
 
 def _checked(survey: Survey, codes: list[tuple[str, int]]) -> SurveyText:

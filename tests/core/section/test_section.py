@@ -11,8 +11,10 @@ from shapely.geometry import LineString, Polygon
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_levels
 from delgrun.core.earthworks.volumes import end_area_volumes, mass_ordinate, section_weights
 from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
-from delgrun.core.section.section import build_depth_table, exact_section
+from delgrun.core.section.section import build_depth_table, exact_section, shown_section
 from delgrun.core.section.typical_section import TypicalSection
 from reference import VALUES
 
@@ -198,3 +200,13 @@ def test_areas_bend_upward_on_ground_of_any_shape(bumps, cross, further, filled)
     jump = last - before
     slope = min(jump / 0.1, (area(30.1) - last) / 0.1)
     assert area(30.0 + further) >= last + slope * further - 0.01
+
+
+def test_the_drawn_ground_reaches_to_the_ends_of_its_window_however_far_apart_points_stand():
+    """Points 50 m apart: a window of a few metres between two of them shows the ground all the same."""
+    offset, level = np.array([-60.0, -10.0, 40.0, 60.0]), np.array([100.0, 104.0, 108.0, 100.0])
+    across = GroundSections(np.array([0.0]), np.array([0, 4]), offset, level, np.array([104.8]))
+    line = GradeLine.of([Ip(chainage_m=-10, level_m=105), Ip(chainage_m=10, level_m=105)])
+    seen = np.array(shown_section(across, 0.0, TypicalSection(), line).ground)
+    assert seen[0, 0] < -5 and seen[-1, 0] > 5 and (np.diff(seen[:, 0]) > 0).all()
+    assert seen[:, 1] == pytest.approx(np.interp(seen[:, 0], offset, level))

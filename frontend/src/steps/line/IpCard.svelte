@@ -26,9 +26,10 @@
   const name = $derived(i === 0 ? 'Start' : i === last ? 'End' : `IP ${i}`);
   const findings = $derived(w.findings.filter((u) => u.ip === i && u.place === 'ip'));
   const needs = $derived.by(() => {
-    const limits = w.project?.limits;
-    if (!limits || !kind) return '';
-    return `needs ${show('k', kind === 'crest' ? limits.min_crest_k_m_per_pct : limits.min_sag_k_m_per_pct)}`;
+    if (!kind) return '';
+    // What the checks ask of this curve, ranges and kinds of K with it: one source for card and list.
+    const asked = (w.shownFigures?.uses ?? []).filter((u) => u.ip === i && /^(crest|sag)_k/.test(u.check));
+    return asked.length ? `needs ${show('k', Math.max(...asked.map((u) => u.limit)))}` : '';
   });
   const above = $derived.by(() => {
     const t = w.still;

@@ -171,7 +171,7 @@ def shown_section(
     section = exact_section(offset, ground, typical, level)
     ends = np.clip(chainage_m + np.array([-0.05, 0.05]), line.chainage_m[0], line.chainage_m[-1])
     reach = max(section.left.catch_offset_m, section.right.catch_offset_m, typical.half_width_m)
-    near = np.abs(offset) <= reach + _SHOWN_MARGIN_M
+    drawn = _clipped(offset, ground, reach + _SHOWN_MARGIN_M)
     return ShownSection(
         chainage_m,
         level,
@@ -179,12 +179,20 @@ def shown_section(
         float(np.diff(line.levels(ends))[0] / np.diff(ends)[0]),
         section.cut_m2,
         section.fill_m2,
-        _points(np.column_stack([offset[near], ground[near]])),
+        _points(drawn),
         _both_sides(typical.finished(), level),
         _both_sides(typical.formation(), level),
         section.left,
         section.right,
     )
+
+
+def _clipped(offset: FloatArray, level: FloatArray, reach_m: float) -> FloatArray:
+    """(k, 2) ground within a reach to both sides, cut where the reach ends: vertices may stand far apart."""
+    ends = np.clip([-reach_m, reach_m], offset[0], offset[-1])
+    inner = offset[(offset > ends[0]) & (offset < ends[1])]
+    at = np.concatenate([ends[:1], inner, ends[1:]])
+    return np.column_stack([at, np.interp(at, offset, level)])
 
 
 def _points(rows: FloatArray) -> tuple[tuple[float, float], ...]:
