@@ -211,3 +211,17 @@ def test_a_kept_start_of_a_curve_goes_along_in_a_draft_too(projects, row, own):
     found = as_json(drafts.draft(projects, own, revision, on, drafts.Wish(line="line-1")))["arrays"]
     at = np.array(found["line_chainage"])
     assert found["line_level"] == pytest.approx(before.levels(at - 100.0), abs=1e-3)
+
+
+def test_a_line_of_few_vertices_may_be_taken_as_its_ips(projects, demo):
+    """Also where nothing can be fitted to it."""
+    four = b"easting,northing\n0,0\n300,20\n600,200\n900,200\n"
+    found = centrelines.fit(projects, demo, "line.csv", four, None)
+    assert found["fitted"] is None and found["refused"]
+    assert [(v["easting_m"], v["northing_m"], v["radius_m"]) for v in found["vertices"]] == [
+        (0, 0, 0), (300, 20, 0), (600, 200, 0), (900, 200, 0),
+    ]  # fmt: skip
+    arc = [(5 * k, 1000 - (1e6 - (5 * k) ** 2) ** 0.5) for k in range(80)]
+    many = "\n".join(["easting,northing", *(f"{e},{n:.3f}" for e, n in arc)]).encode()
+    found = centrelines.fit(projects, demo, "line.csv", many, None)
+    assert found["vertices"] == [] and found["fitted"]["deviation_m"] < 0.1

@@ -2306,12 +2306,17 @@ export interface components {
         };
         /**
          * FitOut
-         * @description Lines of a file, the longest first, and what was fitted to one; null where one must be chosen.
+         * @description Lines of a file, the longest first, and what was fitted to one; null where one must be chosen, or none can be
+         *     (`refused` says why). `vertices`: those of the line as IPs without bends, where they are few.
          */
         FitOut: {
             fitted: components["schemas"]["FittedOut"] | null;
             /** Lines */
             lines: components["schemas"]["LineInFile"][];
+            /** Refused */
+            refused: string;
+            /** Vertices */
+            vertices: components["schemas"]["CentrelineIpIn"][];
         };
         /**
          * FittedLine

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from delgrun.core.carrying import carried, stands_at_chainages
 from delgrun.core.centreline.carry import Carry, Keeps
@@ -32,8 +33,12 @@ from delgrun.service.projects import Projects, Saving
 from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
 
+FloatArray = NDArray[np.float64]
+
 # What a fit may take: roads of 10 km with a point each 5 m take 5 s.
 _FIT_S, _FIT_EACH_S = 6.0, 0.01
+# More vertices than these are points on a line, and no corners of it.
+_MOST_VERTICES = 60
 
 
 def from_file(
@@ -55,15 +60,36 @@ def from_file(
 def fit(
     projects: Projects, project_id: int, file_name: str, data: bytes, which: int | None, on_grid: bool = False
 ) -> Json:
-    """A centreline fitted to a line of a file, not stored: to the only one, or the one chosen of several."""
+    """A centreline fitted to a line of a file, not stored: to the only one, or the one chosen of several.
+
+    With the vertices as IPs, where they are few: a line drawn by its corners is meant so, and need not be fitted.
+    """
     found: list[Polyline] = apart.read(reader_of("polyline", file_name, data[:4096]), io.BytesIO(data))
     lines = [{"name": x.name, "points": len(x.plan), "length_m": x.length_m} for x in found]
     if which is None and len(found) > 1:
-        return {"lines": lines, "fitted": None}
+        return {"lines": lines, "fitted": None, "vertices": [], "refused": ""}
     if which is not None and which >= len(found):
         raise DesignInputError("which", f"The file holds {len(found)} lines: choose one of them.")
     chosen = found[which or 0]
     plan = projects.states.newest(project_id).coordinates.on_ground(chosen.plan) if on_grid else chosen.plan
+    vertices = [vars(p) for p in _as_ips(plan)]
+    try:
+        fitted = _fitted(plan, chosen.name)
+    except DesignInputError as e:
+        if not vertices:
+            raise
+        return {"lines": lines, "fitted": None, "vertices": vertices, "refused": e.message}
+    return {"lines": lines, "fitted": fitted, "vertices": vertices, "refused": ""}
+
+
+def _as_ips(plan: FloatArray) -> list[CentrelineIp]:
+    """The vertices of a line themselves as IPs, without bends; none where there are far too many to be meant so."""
+    if len(plan) > _MOST_VERTICES:
+        return []
+    return [CentrelineIp(easting_m=round(e, 3), northing_m=round(n, 3)) for e, n in plan.tolist()]
+
+
+def _fitted(plan: FloatArray, name: str) -> Json:
     # A processor's time, so that a busy machine refuses no road that a quiet one takes.
     until = time.thread_time() + _FIT_S + _FIT_EACH_S * len(plan)
     made = fit_line(plan, stop=lambda: time.thread_time() > until)
@@ -71,7 +97,7 @@ def fit(
     check_fields(design)
     design.check()
     told = {"noise_m": made.noise_m, "rms_m": made.rms_m, "deviation_m": made.deviation_m, "points": len(plan)}
-    return {"lines": lines, "fitted": {"name": chosen.name, "ips": [vars(p) for p in made.ips], **told}}
+    return {"name": name, "ips": [vars(p) for p in made.ips], **told}
 
 
 def save(

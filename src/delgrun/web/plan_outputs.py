@@ -37,10 +37,14 @@ class FittedOut(Out):
 
 
 class FitOut(Out):
-    """Lines of a file, the longest first, and what was fitted to one; null where one must be chosen."""
+    """Lines of a file, the longest first, and what was fitted to one; null where one must be chosen, or none can be
+    (`refused` says why). `vertices`: those of the line as IPs without bends, where they are few.
+    """
 
     lines: list[LineInFile]
     fitted: FittedOut | None
+    vertices: list[CentrelineIpIn]  # type: ignore[valid-type]
+    refused: str
 
 
 class PlanProblem(Out):

@@ -91,29 +91,43 @@
   let fitting = $state(false);
   /** A file with several lines, to choose one from. */
   let choice = $state.raw<{ file: File; lines: Schemas['LineInFile'][] } | null>(null);
+  /** A line of few vertices: they may be its IPs, or points to fit to. */
+  let few = $state.raw<Schemas['FitOut'] | null>(null);
+  /** A line with no more vertices is likely drawn by its corners. */
+  const FEW = 12;
 
   async function fit(file: File, which?: number): Promise<void> {
     fitting = true;
-    choice = null;
+    choice = few = null;
     try {
       const url = `/api/projects/${w.project!.id}/centreline/fit`;
       const fields = { on_grid: String(scaled && wished), ...(which === undefined ? {} : { which: String(which) }) };
-      const { lines, fitted: f } = await upload<Schemas['FitOut']>(url, file, file.name, fields);
-      if (!f) {
-        choice = { file, lines };
-        return;
-      }
-      d.bring(f.ips);
-      const bends = f.ips.length - 2;
-      w.notices.say(
-        `Fitted to ${whole(f.points)} points of “${f.name}”: ${bends === 1 ? 'one bend' : `${bends} bends`}; points scatter by ` +
-          `${told('length', f.rms_m)}, the furthest is ${told('length', f.deviation_m)} off.`,
-      );
+      const found = await upload<Schemas['FitOut']>(url, file, file.name, fields);
+      const { lines, fitted: f, vertices } = found;
+      if (vertices.length && (!f || vertices.length <= FEW)) few = found;
+      else if (f) takeFitted(f);
+      else choice = { file, lines };
     } catch (error) {
       d.refused = error instanceof Error ? error.message : String(error);
     } finally {
       fitting = false;
     }
+  }
+
+  function takeVertices(found: Schemas['FitOut']): void {
+    few = null;
+    d.bring(found.vertices);
+    w.notices.say(`${found.vertices.length} vertices taken as IPs; give them bends in the grid, or all at once.`);
+  }
+
+  function takeFitted(f: NonNullable<Schemas['FitOut']['fitted']>): void {
+    few = null;
+    d.bring(f.ips);
+    const bends = f.ips.length - 2;
+    w.notices.say(
+      `Fitted to ${whole(f.points)} points of “${f.name}”: ${bends === 1 ? 'one bend' : `${bends} bends`}; points scatter by ` +
+        `${told('length', f.rms_m)}, the furthest is ${told('length', f.deviation_m)} off.`,
+    );
   }
 
   async function read(file: File): Promise<void> {
@@ -184,6 +198,19 @@
       >
     {/each}
     <button class="btn btn-xs" onclick={() => (choice = null)}>None</button>
+  </div>
+{/if}
+{#if few}
+  <div class="advice-box" role="group" aria-label="A line of few vertices">
+    The line has {few.vertices.length} vertices{few.refused ? `, and can't be fitted: ${few.refused}` : ':'}
+    <button class="btn btn-xs btn-primary" onclick={() => takeVertices(few!)}>Take them as IPs</button>
+    {#if few.fitted}
+      {@const f = few.fitted}
+      <button class="btn btn-xs" onclick={() => takeFitted(f)}
+        >Fit tangents and arcs, {told('length', f.deviation_m)} off at most</button
+      >
+    {/if}
+    <button class="btn btn-xs" onclick={() => (few = null)}>Neither</button>
   </div>
 {/if}
 <div class="buttons">
