@@ -1,7 +1,7 @@
 <script lang="ts">
   import { system } from './lib/system.svelte';
   import { follow } from './lib/state/follow.svelte';
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import { tinykeys } from 'tinykeys';
   import { actionsOf, toggleHistory, type Action } from './lib/actions';
   import CommandBox from './lib/CommandBox.svelte';
@@ -80,8 +80,25 @@
   $effect(() => {
     // The address follows without a step in the browser's history: undo is the program's own.
     if (w.project && w.state !== 'opening')
-      history.replaceState(null, '', addressOf(id, w.selection.step, w.selection.slot));
+      history.replaceState(
+        null,
+        '',
+        addressOf(
+          untrack(() => id),
+          w.selection.step,
+          w.selection.slot,
+        ),
+      );
   });
+
+  /** Somebody typed another address of this project, or went back to one. */
+  function turned(): void {
+    const to = addressIn(location.hash);
+    const line = w.project?.lines.find((l) => l.slot === to.line);
+    if (line && line.road !== w.road?.slot) w.chooseRoad(line.road);
+    if (line) w.choose(line.slot);
+    if (STEPS.some((s) => s.id === to.step)) w.goToStep(to.step!);
+  }
 
   function leaving(e: BeforeUnloadEvent): void {
     w.trial.flush();
@@ -93,10 +110,11 @@
     new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', hour12: false });
 </script>
 
-<svelte:window onfocus={() => void w.look()} onbeforeunload={leaving} />
+<svelte:window onfocus={() => void w.look()} onbeforeunload={leaving} onhashchange={turned} />
 
 <div class="page" data-state={w.state} data-revision={w.project?.revision}>
   <header class="top">
+    <h1 class="sr-only">{w.project?.name ?? 'Delgrun'}: {step.name}</h1>
     <a class="brand" href="#/" title="List of projects"><img src="/mark.svg" alt="" width="26" height="26" />Delgrun</a>
     <div class="title">
       <b title={w.project?.name}>{w.project?.name ?? ''}</b>
@@ -158,9 +176,13 @@
             </div>
           {/if}
         </main>
-        <aside>
-          {#if w.project}<Panel />{/if}
-        </aside>
+        <!-- Each step begins at the top of its panel. -->
+        {#key step.id}
+          <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+          <aside tabindex="0" aria-label={step.name}>
+            {#if w.project}<Panel />{/if}
+          </aside>
+        {/key}
       </div>
     {/if}
   {/key}
@@ -216,7 +238,7 @@
     display: flex;
     flex-direction: column;
     line-height: 1.25;
-    max-width: 150px;
+    max-width: clamp(130px, 13vw, 420px);
     flex: none;
   }
   .title b {

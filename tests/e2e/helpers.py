@@ -9,7 +9,7 @@ import subprocess
 import time
 import urllib.request
 
-from playwright.sync_api import Page
+from playwright.sync_api import Locator, Page
 
 from delgrun.ops.supervisor import Supervisor
 
@@ -77,3 +77,11 @@ def number(text: str) -> float:
     found = re.search(r"[−+-]?[\d\u2009]+(\.\d+)?", text)
     assert found, text
     return float(found.group().replace("−", "-").replace("\u2009", ""))
+
+
+def line_tab(page: Page, name: str | None = None, exact: bool = False) -> Locator:
+    """The tab of a grade line, or all of them."""
+    tabs = page.get_by_role("group", name="Grade lines").locator("button.tab-name")
+    if name is None:
+        return tabs
+    return page.get_by_role("group", name="Grade lines").get_by_role("button", name=name, exact=exact)

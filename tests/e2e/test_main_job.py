@@ -9,7 +9,7 @@ import urllib.request
 import pytest
 from playwright.sync_api import Page, expect
 
-from helpers import bring_in, figure, kill_server, kill_workers, number, settled
+from helpers import bring_in, figure, kill_server, kill_workers, line_tab, number, settled
 from kills import ROUNDS
 
 
@@ -146,7 +146,7 @@ def test_drag_limit_undo_search_adopt_restart(page: Page, program):
     assert 0 <= gap <= 3
     page.get_by_role("button", name="Adopt as a second grade line").click()
     settled(page)
-    expect(page.get_by_role("tab", name="found")).to_have_attribute("aria-selected", "true")
+    expect(line_tab(page, "found")).to_have_attribute("aria-pressed", "true")
     assert figure(page, "cost") < 0.9 * ledger["cost"]
     cost, revision = figure(page, "cost"), page.locator(".page").get_attribute("data-revision")
 
@@ -155,12 +155,12 @@ def test_drag_limit_undo_search_adopt_restart(page: Page, program):
     page.reload()
     settled(page)
     assert page.locator(".page").get_attribute("data-revision") == revision
-    page.get_by_role("tab", name="found").click()
+    line_tab(page, "found").click()
     settled(page)
     assert figure(page, "cost") == cost
     page.get_by_role("button", name="Undo").click()
     settled(page)
-    expect(page.get_by_role("tab", name="found")).to_have_count(0)
+    expect(line_tab(page, "found")).to_have_count(0)
 
 
 def test_ledger_in_mid_drag_is_the_apis(page: Page, program):
@@ -216,9 +216,9 @@ def test_two_tabs_the_later_save_is_told_and_nothing_is_overwritten(browser, pag
     expect(told).to_contain_text("“Move IP 5” was saved since")
     assert ask(program, "/api/projects/1")["revision"] == start + 1
     told.get_by_role("button", name="Keep mine as a line").click()
-    expect(page.get_by_role("tab", name="by hand (mine)")).to_have_attribute("aria-selected", "true")
+    expect(line_tab(page, "by hand (mine)")).to_have_attribute("aria-pressed", "true")
     settled(page)
-    page.get_by_role("tab", name="by hand", exact=True).click()
+    line_tab(page, "by hand", exact=True).click()
     page.locator('[data-ip="5"]').click()
     expect(page.locator("#ip-level")).to_have_value(level)
     other.close()

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from helpers import figure, number, settled
+from helpers import figure, line_tab, number, settled
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
 
@@ -133,7 +133,7 @@ def test_lines_are_copied_renamed_shown_over_each_other_and_deleted(demo: Page):
     page = demo
     page.get_by_role("button", name="Line…").click()
     page.get_by_role("menuitem", name="Copy").click()
-    expect(page.get_by_role("tab", name="by hand copy")).to_have_attribute("aria-selected", "true")
+    expect(line_tab(page, "by hand copy")).to_have_attribute("aria-pressed", "true")
     settled(page)
     page.locator('[data-ip="3"]').click()
     typed(page, "#ip-level", "193")
@@ -141,22 +141,22 @@ def test_lines_are_copied_renamed_shown_over_each_other_and_deleted(demo: Page):
     page.get_by_role("menuitem", name="Rename").click()
     page.get_by_label("Name of the line").fill("lower at 0+700")
     page.get_by_label("Name of the line").press("Enter")
-    expect(page.get_by_role("tab", name="lower at 0+700")).to_be_visible()
+    expect(line_tab(page, "lower at 0+700")).to_be_visible()
     page.get_by_label("Show by hand over the present line").check()
     cost = figure(page, "cost")
-    page.get_by_role("tab", name="by hand", exact=True).click()
+    line_tab(page, "by hand", exact=True).click()
     page.wait_for_timeout(100)
     settled(page)
     assert figure(page, "cost") != cost
-    page.get_by_role("tab", name="lower at 0+700").click()
+    line_tab(page, "lower at 0+700").click()
     settled(page)
     page.get_by_role("button", name="Line…").click()
     page.get_by_role("menuitem", name="Delete").click()
-    expect(page.get_by_role("tab", name="lower at 0+700")).to_have_count(0)
+    expect(line_tab(page, "lower at 0+700")).to_have_count(0)
     undo(page)
-    expect(page.get_by_role("tab", name="lower at 0+700")).to_be_visible()
+    expect(line_tab(page, "lower at 0+700")).to_be_visible()
     undo(page, 3)
-    expect(page.get_by_role("tab")).to_have_count(1)
+    expect(line_tab(page)).to_have_count(1)
 
 
 def test_a_search_can_be_stopped_and_keeps_its_best(demo: Page):

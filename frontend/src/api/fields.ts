@@ -3264,7 +3264,7 @@ export const CHECKS = [
   {
     "id": "bend_transition",
     "name": "Transitions of a bend",
-    "row": "bends",
+    "row": null,
     "place": "stretch",
     "advice": false,
     "group": ""
@@ -3272,7 +3272,7 @@ export const CHECKS = [
   {
     "id": "bend_transition_advice",
     "name": "Transitions of a bend",
-    "row": "bends",
+    "row": null,
     "place": "stretch",
     "advice": true,
     "group": ""
@@ -3280,7 +3280,7 @@ export const CHECKS = [
   {
     "id": "bend_width",
     "name": "Width in a bend",
-    "row": "bends",
+    "row": null,
     "place": "stretch",
     "advice": false,
     "group": ""
@@ -3288,7 +3288,7 @@ export const CHECKS = [
   {
     "id": "bend_width_advice",
     "name": "Width in a bend",
-    "row": "bends",
+    "row": null,
     "place": "stretch",
     "advice": true,
     "group": ""

@@ -102,7 +102,7 @@
       {#each w.project!.centrelines as road (road.slot)}<option value={road.slot}>{road.name}</option>{/each}
     </select>
   {/if}
-  <div class="tabs-only" role="tablist" aria-label="Grade lines">
+  <div class="tabs-only" role="group" aria-label="Grade lines">
     {#each w.lines as line (line.slot)}
       {@const current = line.slot === w.selection.slot}
       <div class="line-tab" class:current style:border-top-color={ink(line.colour)}>
@@ -122,7 +122,7 @@
             }}
           />
         {:else}
-          <button role="tab" aria-selected={current} onclick={() => w.choose(line.slot)} title={line.name}>
+          <button class="tab-name" aria-pressed={current} onclick={() => w.choose(line.slot)} title={line.name}>
             <svg width="20" height="8" aria-hidden="true">
               <line
                 x1="0"
@@ -243,7 +243,15 @@
     align-self: center;
   }
   .tabs-only {
-    display: contents;
+    display: flex;
+    align-items: flex-end;
+    gap: 4px;
+    height: 100%;
+    min-width: 0;
+    flex: 0 1 auto;
+    /* Names shorten first; where even that is too much, the rest is reached by scrolling. */
+    overflow-x: auto;
+    scrollbar-width: thin;
   }
   .line-tabs {
     display: flex;
@@ -265,15 +273,15 @@
     border-bottom: 0;
     border-radius: 6px 6px 0 0;
     background: var(--color-base-200);
-    min-width: 58px;
+    min-width: 84px;
     flex: 0 1 auto;
   }
   .line-tab.current {
     height: 42px;
     background: var(--color-base-100);
     font-weight: 700;
-    flex-shrink: 0;
-    max-width: 170px;
+    max-width: max(132px, 14vw);
+    min-width: 112px;
   }
   .line-tab button {
     display: flex;
@@ -319,6 +327,7 @@
   .menu-box {
     position: relative;
     align-self: center;
+    flex: none;
   }
   .choices {
     position: absolute;

@@ -14,7 +14,8 @@
   let canvas = $state<HTMLCanvasElement>();
   let box = $state({ w: 0, h: 0 });
   let frame = 0;
-  const section = $derived(w.figures.section?.shown ?? null);
+  // Of a line that is there no more nothing is shown.
+  const section = $derived(w.figures.section?.of.slot === w.selection.slot ? (w.figures.section?.shown ?? null) : null);
   const behind = $derived(!sameCase(w.figures.section?.of ?? null, w.case));
 
   function paint(): void {

@@ -67,7 +67,8 @@ export class Work {
     () => this.beside.offsets,
     (change) => this.save(change),
     () => {
-      if (!this.missing && this.lines.length === 0) this.goToStep('line');
+      // On to the next step of the work.
+      if (!this.missing && this.lines.length === 0) this.goToStep('limits');
     },
   );
   readonly making = new Making(

@@ -20,7 +20,7 @@ def _near(c: Checked, b: PlanBend) -> int:
 
 
 def _speed(c: Checked, b: PlanBend) -> tuple[float, float, float, str]:
-    about = say("{bend}, R {r:about} or more", bend=b.words, r=float(np.ceil(b.least_radius_m)))
+    about = say("{bend}, which takes R {r:about} or more", bend=b.words, r=float(np.ceil(b.least_radius_m)))
     return b.allowed_kmh, b.design_kmh, share(b.design_kmh, b.allowed_kmh), about
 
 
@@ -50,15 +50,16 @@ def _check(check: str, name: str, measure: str, of: _Measure, text: Callable[[Li
                 yield LimitUse(own, b.from_m, b.to_m, value, limit, use, _near(c, b), about)
 
     return Check(
-        id=own, name=name, measure=measure, source=_SOURCE, place="stretch", advice=mode == "advice", row="bends",
+        id=own, name=name, measure=measure, source=_SOURCE, place="stretch", advice=mode == "advice",
+        row="bends" if check == "bend_speed" else None,
         uses=uses, say=text,
     )  # fmt: skip
 
 
 def _say_speed(u: LimitUse) -> str:
     return say(
-        "{bend}: it allows {v:about_speed}, {want:about_speed} are driven",
-        v=float(np.floor(u.value + 1e-6)), want=u.limit, bend=_capital(u.about),
+        "Allows {v:about_speed} where {want:about_speed} are driven: {bend}",
+        v=float(np.floor(u.value + 1e-6)), want=u.limit, bend=u.about,
     )  # fmt: skip
 
 
