@@ -11,6 +11,7 @@ from delgrun.core.earthworks.evaluator import CostModel, Earthworks
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.polish import level_line
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.section.section import build_depth_table
@@ -188,3 +189,44 @@ def another_line(p: SearchProblem, seed: int) -> GradeLine | None:
     there = replace(p, works=replace(p.works, tables=replace(tables, centre_level_m=other)))
     found = level_line(there, x, np.interp(x, s, other), length, 0.001)
     return found.line() if found.kept else None
+
+
+# What is asked beside the usual: ranges, changes of grade without curves, a fall of its own, tangents between curves,
+# ground flatter than a line may be, and roads of a few hundred metres with long curves.
+OPTIONS = ("ranges", "kinks", "falls", "tangents", "plain", "short", "far range")
+
+
+def varied(seed: int, sections: int = 60) -> tuple[str, SearchProblem]:
+    """A problem with one of the options, and its name."""
+    option = OPTIONS[seed % len(OPTIONS)]
+    rng = np.random.default_rng(1000 + seed)
+    # Of ten kinds of ground the plains are the flat one.
+    own = seed * 10 if option == "plain" else seed
+    name, p = made(own, 25 + seed % 20 if option == "short" else sections)
+    lim, s = replace(p.limits, start_grade=None, end_grade=None), p.chainage_m
+    ranges = []
+    match option:
+        case "ranges" | "far range":
+            for _ in range(2 if option == "ranges" else 1):
+                a = float(rng.uniform(s[0], s[-1] - 100))
+                b = a + float(rng.uniform(40, 300)) if option == "ranges" else a + 12.0
+                ranges.append(
+                    LimitRange(
+                        from_m=a, to_m=b, max_grade=lim.max_grade * float(rng.uniform(0.5, 1.3)),
+                        min_crest_k_m_per_pct=lim.min_crest_k_m_per_pct * float(rng.uniform(0.6, 1.6)),
+                        min_curve_length_m=3 * lim.min_curve_length_m if option == "far range" else None,
+                        min_ip_spacing_m=200.0 if option == "far range" else None,
+                    )
+                )  # fmt: skip
+        case "kinks":
+            lim = replace(lim, most_kink=float(rng.choice([0.003, 0.01])))
+        case "falls":
+            lim = replace(lim, max_fall=lim.max_grade * float(rng.uniform(0.7, 1.2)))
+        case "tangents":
+            lim = replace(lim, min_tangent_m=float(rng.choice([10.0, 40.0])))
+        case "plain":
+            lim = replace(lim, min_grade=0.005)
+        case "short":
+            lim = replace(lim, min_curve_length_m=120.0, min_ip_spacing_m=120.0)
+    limits = lim.with_ranges(ranges) if ranges else lim
+    return f"{option}: {name}", SearchProblem.under(p.works, p.cost, limits, (p.start_level_m, p.end_level_m))

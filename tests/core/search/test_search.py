@@ -16,7 +16,7 @@ from delgrun.core.search.bound import lower_bound
 from delgrun.core.search.polish import assess, level_line
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
-from family import made
+from family import OPTIONS, another_line, made, varied
 from grounds import problem, shortened
 from independent import breaks, by_highs, cost_of
 
@@ -262,3 +262,18 @@ def test_under_random_ranges_depths_and_tangents_lines_keep_all_and_the_bound_li
         assert np.nanmax(deep) <= limits.most_cut_m + 0.002 and np.nanmax(-deep) <= limits.most_fill_m + 0.002
         assert found.lower_bound <= evaluate_line(p.works, line, p.cost).ledger.cost * (1 + 1e-9), name
     assert found.lower_bound <= free.best.cost * (1 + 1e-9), name
+
+
+@pytest.mark.parametrize("seed", range(len(OPTIONS)))
+def test_with_every_option_the_bound_lies_below_and_what_is_found_keeps_all(seed):
+    """Ranges, kinks, falls, tangents, plains, short roads with long curves, and a range of 12 m with limits that would
+    leave no line if they held everywhere."""
+    _, p = varied(seed, 50)
+    found = search(p, lambda *_: None, lambda: False)
+    assert not any(u.fails for u in limit_uses(found.best.line, p.kept))
+    good_to = 0.02 * p.works.weight_m.sum() * (p.cost.cut_per_m3 + p.cost.fill_per_m3)
+    for k in range(4):
+        line = another_line(p, 10 * seed + k)
+        if line is not None and not any(u.fails for u in limit_uses(line, p.kept)):
+            assert found.lower_bound <= evaluate_line(p.works, line, p.cost).ledger.cost + good_to
+    assert found.lower_bound <= found.best.cost * (1 + 1e-6) + good_to

@@ -268,8 +268,8 @@ def shrink_to_fit(x: FloatArray, length: FloatArray, held: Spaces) -> FloatArray
         over = (length[j] + length[j + 1]) / 2 + held.straight_m[j] - gap[j]
         if over > 0:
             spare = np.maximum(length[j : j + 2] - held.least_m[j : j + 2], 0.0)
-            share = spare / spare.sum() if spare.sum() > 2 * over else length[j : j + 2] / length[j : j + 2].sum()
-            length[j : j + 2] -= 2 * over * share
+            pair = spare if spare.sum() > 2 * over else length[j : j + 2]
+            length[j : j + 2] -= 2 * over * pair / max(float(pair.sum()), 1e-9)
     return length
 
 
