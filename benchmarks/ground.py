@@ -135,7 +135,7 @@ def nearest(page: Page, x: float, y: float) -> list[float]:
     """The pixel of the surveyed point that is nearest to one."""
     e, n = place(page, x, y)
     scale = scale_at(page, x, y)
-    project = page.url.rsplit("/", 1)[-1]
+    project = page.url.split("#/projects/")[1].split("/")[0]
     base = f"{page.url.split('#')[0]}api/projects/{project}"
     revision = page.request.get(base).json()["revision"]
     spot = page.request.get(f"{base}/land/spot?revision={revision}&easting_m={e}&northing_m={n}").json()

@@ -79,14 +79,14 @@
 
   $effect(() => {
     // The address follows without a step in the browser's history: undo is the program's own.
-    if (w.project && w.state !== 'opening')
+    const to = [w.selection.step, w.selection.slot] as const;
+    if (w.project)
       history.replaceState(
         null,
         '',
         addressOf(
           untrack(() => id),
-          w.selection.step,
-          w.selection.slot,
+          ...to,
         ),
       );
   });

@@ -85,3 +85,10 @@ def line_tab(page: Page, name: str | None = None, exact: bool = False) -> Locato
     if name is None:
         return tabs
     return page.get_by_role("group", name="Grade lines").get_by_role("button", name=name, exact=exact)
+
+
+def project_of(page: Page) -> int:
+    """The number of the project that is open, as its address says."""
+    found = re.search(r"#/projects/(\d+)", page.url)
+    assert found, page.url
+    return int(found[1])

@@ -3,7 +3,7 @@
 import numpy as np
 from playwright.sync_api import Page
 
-from helpers import bring_in, settled
+from helpers import bring_in, project_of, settled
 
 LENGTH = 5000.0
 
@@ -27,7 +27,7 @@ def over_a_hillside(page: Page, program, name: str) -> None:
     page.fill("#new-name", name)
     page.get_by_role("button", name="Start it").click()
     page.wait_for_selector(".page")
-    project = int(page.url.rsplit("/", 1)[-1])
+    project = project_of(page)
     bring_in(page, program, project, "hillside.csv", hillside(), longest_edge_m=60.0)
     base = f"{program.url}api/projects/{project}"
     end = {"radius_m": 0, "transition_in_m": 0, "transition_out_m": 0, "joins": False, "superelevation": None}
@@ -35,3 +35,5 @@ def over_a_hillside(page: Page, program, name: str) -> None:
     made = {"base": page.request.get(base).json()["revision"], "start_chainage_m": 0, "ips": ips}
     assert page.request.put(f"{base}/centreline", data=made).ok
     page.reload()
+    # A reload stays at the step it was at.
+    page.get_by_role("button", name="Grade line").click()

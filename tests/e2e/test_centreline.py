@@ -13,7 +13,7 @@ from alignments import closed_form
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.gradeline.ip import Ip
-from helpers import bring_in, settled
+from helpers import bring_in, project_of, settled
 
 # Where it is clicked, from the map's left and top. [px]
 WINDING = [(40, 260), (110, 130), (190, 390), (270, 110), (350, 400), (430, 120), (510, 390), (590, 140), (650, 260)]
@@ -24,7 +24,7 @@ def new_project(page: Page, name: str) -> int:
     page.fill("#new-name", name)
     page.get_by_role("button", name="Start it").click()
     page.wait_for_selector(".page")
-    return int(page.url.rsplit("/", 1)[-1])
+    return project_of(page)
 
 
 def go(page: Page, step: str) -> None:

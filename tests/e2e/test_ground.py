@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from helpers import number
+from helpers import number, project_of
 
 # A survey of this many points by that many; `./delgrun test --only million` takes a million.
 ALONG, ACROSS = (int(n) for n in os.environ.get("DELGRUN_SURVEY_SIZE", "60x40").split("x"))
@@ -48,7 +48,7 @@ def dirty(tmp_path_factory: pytest.TempPathFactory, plan: np.ndarray) -> Path:
 
 def land(program, page: Page) -> dict:
     """The ground as the server has it now."""
-    number = page.url.rsplit("/", 1)[-1]
+    number = str(project_of(page))
     project = json.load(urllib.request.urlopen(f"{program.url}api/projects/{number}"))
     body = {"revision": project["revision"], "slot": None, "ips": None, "edits": [], "want": ["land"], "at_m": None}
     asked = urllib.request.Request(
@@ -61,7 +61,7 @@ def land(program, page: Page) -> dict:
 
 def level(program, page: Page, e: float, n: float) -> float:
     """The ground's level at a place."""
-    number = page.url.rsplit("/", 1)[-1]
+    number = str(project_of(page))
     revision = json.load(urllib.request.urlopen(f"{program.url}api/projects/{number}"))["revision"]
     query = f"revision={revision}&easting_m={e}&northing_m={n}"
     return json.load(urllib.request.urlopen(f"{program.url}api/projects/{number}/land/spot?{query}"))["level_m"]

@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from helpers import settled
+from helpers import project_of, settled
 from hillside import over_a_hillside, saved_after
 
 
@@ -96,7 +96,7 @@ def test_a_safe_road_from_its_limits_to_the_list_that_a_checker_signs(page: Page
     """On the demo: a slow range, a creek, a pipe, a wire; what hides what, mended; where trucks crawl; and the list."""
     page.get_by_text("Hollin Brow link").click()
     settled(page)
-    project = page.url.rsplit("/", 1)[-1]
+    project = str(project_of(page))
     first = revision = int(page.locator(".page").get_attribute("data-revision") or 0)
     page.get_by_role("navigation").get_by_role("button", name="Limits").click()
     assert page.locator("#limits-design_speed_kmh").input_value() == "70"

@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from helpers import figure, number, settled
+from helpers import figure, number, project_of, settled
 from hillside import over_a_hillside, saved_after
 
 
@@ -13,7 +13,7 @@ def test_a_line_in_feet_is_the_line_in_metres(page: Page, program):
     cut = page.locator('.ledger [data-item="cut"]')
     expect(cut).to_contain_text("m³")
     shown, kept = number(cut.locator("b").inner_text()), figure(page, "cut")
-    pid = int(page.url.rsplit("/", 1)[1])
+    pid = project_of(page)
     before = page.request.get(f"{program.url}api/projects/{pid}").json()
 
     page.keyboard.press("u")
