@@ -86,6 +86,9 @@ def test_a_centreline_is_pasted_from_a_spreadsheet(page: Page, demo_files):
     expect(page.get_by_label("2 radius")).to_have_value("450.00")
     expect(page.get_by_role("heading", name="Centreline, 1 3")).to_be_visible()
     page.get_by_role("button", name="Save the centreline").click()
+    # On to the next step of the work, and no further.
+    expect(page.get_by_role("heading", name="Limits for the whole length")).to_be_visible()
+    go(page, "Grade line")
     expect(page.get_by_role("button", name="New straight line")).to_be_visible()
 
 
@@ -181,6 +184,8 @@ def test_an_ip_is_added_and_deleted_by_keys(demo: Page):
     settled(page)
     undo(page, 2)
     page.keyboard.press("Escape")
+    # The worst first, which is a bend; then the crest.
+    page.keyboard.press("f")
     page.keyboard.press("f")
     expect(page.get_by_text("IP 12, crest")).to_be_visible()
 

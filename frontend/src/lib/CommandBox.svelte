@@ -1,9 +1,13 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import type { Action } from './actions';
 
   let { actions, onclose }: { actions: Action[]; onclose: () => void } = $props();
   let text = $state('');
   let at = $state(0);
+  let input = $state<HTMLInputElement>();
+  // Whatever had the focus: an autofocus leaves it to a button that was clicked before.
+  onMount(() => input?.focus());
   const hits = $derived(
     actions.filter((a) => {
       const name = a.name.toLowerCase();
@@ -31,12 +35,11 @@
 </script>
 
 <div class="box" role="dialog" aria-label="Command box">
-  <!-- svelte-ignore a11y_autofocus -->
   <input
     class="field"
     placeholder="what to do"
     aria-label="What to do"
-    autofocus
+    bind:this={input}
     bind:value={text}
     oninput={() => (at = 0)}
     onkeydown={key}

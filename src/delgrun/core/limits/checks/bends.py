@@ -27,11 +27,13 @@ def _speed(c: Checked, b: PlanBend) -> tuple[float, float, float, str]:
 def _transition(c: Checked, b: PlanBend) -> tuple[float, float, float, str] | None:
     if not (b.without or 0 < b.transition_m < b.usual_m - _SAME_M):
         return None
-    return b.transition_m, b.usual_m, share(b.usual_m, max(b.transition_m, 1e-3)), b.words
+    # None at all counts as one of half the length.
+    return b.transition_m, b.usual_m, share(b.usual_m, b.usual_m / 2 if b.without else b.transition_m), b.words
 
 
 def _width(c: Checked, b: PlanBend) -> tuple[float, float, float, str] | None:
-    return (0.0, b.widening_m, 1e6, b.words) if b.widening_m > 0 else None
+    # It has no measure to be worse by: it comes behind what has.
+    return (0.0, b.widening_m, 1.001, b.words) if b.widening_m > 0 else None
 
 
 _Measure = Callable[[Checked, PlanBend], tuple[float, float, float, str] | None]
