@@ -55,6 +55,7 @@ def drawn(page: Page, program, demo_files) -> int:
     page.reload()
     settled(page)
     go(page, "Centreline")
+    page.get_by_role("button", name="Whole").click()
     return number
 
 
@@ -84,6 +85,7 @@ def test_a_winding_road_is_drawn_judged_moved_and_comes_back_from_landxml(
     # Kilometres: the figure for all of it is there.
     expect(section.locator("b")).to_contain_text(re.compile(r" [67]\d\d\d\.\d m"))
     page.get_by_role("button", name="Save the centreline").click()
+    expect(page.get_by_role("heading", name="Limits for the whole length")).to_be_visible()
     go(page, "Grade line")
     expect(page.get_by_role("button", name="New straight line").first).to_be_visible()
 
@@ -216,6 +218,7 @@ def test_a_track_is_fitted_a_side_road_meets_it_and_chainages_go_on_from_an_old_
     page.get_by_label("= 1 ahead").fill("12+000")
     page.get_by_label("= 1 ahead").press("Enter")
     page.get_by_role("button", name="Save the centreline").click()
+    expect(page.get_by_role("heading", name="Limits for the whole length")).to_be_visible()
     go(page, "Grade line")
     page.get_by_role("button", name="New straight line").first.click()
     settled(page)

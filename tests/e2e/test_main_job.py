@@ -81,6 +81,7 @@ def test_from_a_mistyped_file_to_a_line(page: Page, program, demo_files, tmp_pat
     page.set_input_files("aside input[type=file]", demo_files / "hollin-brow-centreline.csv")
     expect(page.get_by_role("heading", name="Centreline, 3")).to_be_visible()
     page.get_by_role("button", name="Save the centreline").click()
+    expect(page.get_by_role("heading", name="Limits for the whole length")).to_be_visible()
     page.get_by_role("navigation").get_by_role("button", name="Grade line").click()
     page.get_by_role("button", name="New straight line").click()
     settled(page)

@@ -67,8 +67,8 @@ export class Work {
     () => this.beside.offsets,
     (change) => this.save(change),
     () => {
-      // On to the next step of the work.
-      if (!this.missing && this.lines.length === 0) this.goToStep('limits');
+      // On to the next step of the work, unless whoever saved went elsewhere meanwhile.
+      if (!this.missing && this.lines.length === 0 && this.selection.step === 'centreline') this.goToStep('limits');
     },
   );
   readonly making = new Making(
