@@ -241,6 +241,8 @@ def test_a_track_is_fitted_a_side_road_meets_it_and_chainages_go_on_from_an_old_
     page.get_by_label("start meets").select_option(index=1)
     page.get_by_role("button", name=re.compile("Put the start on “main road”")).click()
     page.get_by_role("button", name="Save the centreline").click()
+    expect(page.get_by_role("heading", name="Limits for the whole length")).to_be_visible()
+    go(page, "Grade line")
     page.get_by_role("button", name="New straight line").first.click()
     settled(page)
     project = page.request.get(base).json()
