@@ -119,7 +119,10 @@ def _answered(
             case "bytes":
                 at, count = value
                 file.seek(at)
-                process.connection.send_bytes(file.read(count))
+                data = file.read(count)
+                # One that has ended meanwhile is met where its answer is waited for.
+                with suppress(ConnectionError):
+                    process.connection.send_bytes(data)
             case "far":
                 how.say(*value)
             case "done":
@@ -152,14 +155,14 @@ class _Reading:
         self._nursery = nursery
         self.connection, other = Pipe()
         with other:
-            self._pid = nursery.start(other)
+            self._child = nursery.start(other)
 
     def send(self, message: Any) -> None:
         with suppress(ConnectionError):
             self.connection.send(message)
 
     def end(self) -> None:
-        self._nursery.end(self._pid)
+        self._nursery.end(*self._child)
         self.connection.close()
 
 
@@ -189,15 +192,15 @@ class _Nursery:
             )
         return self._control
 
-    def start(self, connection: Connection) -> int:
-        """A child at the other end of a connection; its number."""
+    def start(self, connection: Connection) -> tuple[Connection, int]:
+        """A child at the other end of a connection: by what it is ended, and its number."""
         with self._lock:
             for last in (False, True):
                 control = self._up()
                 try:
                     control.send("start")
                     send_handle(control, connection.fileno(), None)
-                    return int(control.recv())
+                    return control, int(control.recv())
                 except (EOFError, ConnectionError):
                     # It was ended from outside: once more, with a new one.
                     if last:
@@ -205,12 +208,12 @@ class _Nursery:
                     self._process = None
         raise AssertionError
 
-    def end(self, pid: int) -> None:
-        """End a child, whatever it is at."""
+    def end(self, control: Connection, pid: int) -> None:
+        """End a child, whatever it is at. One whose nursery has ended has ended too: its number may be another's."""
         with self._lock, suppress(EOFError, ConnectionError):
-            control = self._up()
-            control.send(("end", pid))
-            control.recv()
+            if control is self._control:
+                control.send(("end", pid))
+                control.recv()
 
 
 def _surroundings() -> dict[str, str]:

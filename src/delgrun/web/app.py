@@ -11,6 +11,7 @@ from flask_openapi3 import Info, OpenAPI
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
+from delgrun.exchange.apart import Gone
 from delgrun.service.declared import read_in, spoken, write_chainages
 from delgrun.service.errors import (
     DesignInputError,
@@ -122,6 +123,10 @@ def _error_door(app: OpenAPI) -> None:
     @app.errorhandler(DesignInputError)
     def refused(e: DesignInputError) -> Response:
         return answer({"message": e.message, "field": e.field}, 422)
+
+    @app.errorhandler(Gone)
+    def left(_: Gone) -> Response:
+        return answer({"message": "Whoever asked has left; nothing was read."}, 408)
 
     @app.errorhandler(NotReady)
     def not_ready(e: NotReady) -> Response:
