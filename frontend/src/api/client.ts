@@ -126,6 +126,10 @@ export const PLAIN_CURVE = {
   locked_chainage_m: null,
   locked_level_m: null,
   locked_grade: null,
+  held_eye_m: null,
+  held_object_m: null,
+  held_headlight_m: null,
+  held_headlight_deg: null,
 } satisfies Partial<Schemas['IpIn']>;
 
 /** IPs as they are typed and sent, without what follows from them; what an older search does not say of them is plain. */

@@ -982,6 +982,21 @@ export const INPUTS = {
       "choices": []
     },
     {
+      "name": "stopping_form",
+      "dimension": "word",
+      "label": "form of stopping",
+      "aside": "",
+      "says": "metric: 0.278 V t + V²/(254 (a/9.81 + G)); US customary: 1.47 V t + V²/(30 (a/32.2 + G)) in mph and feet; friction: V t/3.6 + V²/(254 (d + G))",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "metric",
+        "US customary",
+        "friction"
+      ]
+    },
+    {
       "name": "eye_m",
       "dimension": "size",
       "label": "eye",
@@ -1671,6 +1686,20 @@ export const INPUTS = {
       "low": 1,
       "high": 100,
       "choices": []
+    },
+    {
+      "name": "form",
+      "dimension": "word",
+      "label": "form",
+      "aside": "",
+      "says": "least radius; metric: V²/(127 (e + f)); US customary: V²/(15 (e + f)) in mph and feet",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "metric",
+        "US customary"
+      ]
     }
   ],
   "equations": [],
@@ -2095,6 +2124,50 @@ export const ROWS = {
         "optional": true,
         "low": -2,
         "high": 2,
+        "choices": []
+      },
+      {
+        "name": "held_eye_m",
+        "dimension": "size",
+        "label": "eye",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 4,
+        "choices": []
+      },
+      {
+        "name": "held_object_m",
+        "dimension": "size",
+        "label": "object",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 4,
+        "choices": []
+      },
+      {
+        "name": "held_headlight_m",
+        "dimension": "size",
+        "label": "headlights",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 4,
+        "choices": []
+      },
+      {
+        "name": "held_headlight_deg",
+        "dimension": "angle",
+        "label": "beam",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 10,
         "choices": []
       }
     ]

@@ -1547,6 +1547,8 @@ export interface components {
             divides: string;
             /** Fastest Kmh */
             fastest_kmh: number;
+            /** Form */
+            form: string;
             /** Lateral Jerk */
             lateral_jerk: number;
             /** Least Shift M */
@@ -2664,7 +2666,7 @@ export interface components {
          * Ip
          * @description Intersection point of two grades, or an end of the line (no curve).
          *
-         *     What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
+         *     A sight distance is kept from the heights that the limits had when it was asked for. What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
          */
         Ip: {
             /** Chainage M */
@@ -2676,12 +2678,20 @@ export interface components {
              * @enum {string}
              */
             held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
+            /** Held Eye M */
+            held_eye_m: number | null;
+            /** Held Headlight Deg */
+            held_headlight_deg: number | null;
+            /** Held Headlight M */
+            held_headlight_m: number | null;
             /** Held K M Per Pct */
             held_k_m_per_pct: number | null;
             /** Held Level M */
             held_level_m: number | null;
             /** Held M */
             held_m: number | null;
+            /** Held Object M */
+            held_object_m: number | null;
             /** In Share */
             in_share: number | null;
             /** Level M */
@@ -2724,12 +2734,20 @@ export interface components {
              * @enum {string}
              */
             held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
+            /** Held Eye M */
+            held_eye_m: number | null;
+            /** Held Headlight Deg */
+            held_headlight_deg: number | null;
+            /** Held Headlight M */
+            held_headlight_m: number | null;
             /** Held K M Per Pct */
             held_k_m_per_pct: number | null;
             /** Held Level M */
             held_level_m: number | null;
             /** Held M */
             held_m: number | null;
+            /** Held Object M */
+            held_object_m: number | null;
             /** In Share */
             in_share: number | null;
             /** K M Per Pct */
@@ -2758,7 +2776,7 @@ export interface components {
          * IpIn
          * @description Intersection point of two grades, or an end of the line (no curve).
          *
-         *     What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
+         *     A sight distance is kept from the heights that the limits had when it was asked for. What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
          */
         IpIn: {
             /** Chainage M */
@@ -2770,12 +2788,20 @@ export interface components {
              * @enum {string}
              */
             held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
+            /** Held Eye M */
+            held_eye_m: number | null;
+            /** Held Headlight Deg */
+            held_headlight_deg: number | null;
+            /** Held Headlight M */
+            held_headlight_m: number | null;
             /** Held K M Per Pct */
             held_k_m_per_pct: number | null;
             /** Held Level M */
             held_level_m: number | null;
             /** Held M */
             held_m: number | null;
+            /** Held Object M */
+            held_object_m: number | null;
             /** In Share */
             in_share: number | null;
             /** Level M */
@@ -3144,6 +3170,8 @@ export interface components {
             start_level_m: number | null;
             /** Steep Grade */
             steep_grade: number | null;
+            /** Stopping Form */
+            stopping_form: string;
             /** Stopping Sight */
             stopping_sight: string;
         };
@@ -3691,7 +3719,7 @@ export interface components {
         };
         /**
          * Practice
-         * @description Metres, or feet with the words that go with them; nothing that is kept depends on it.
+         * @description Which units a project is shown in, and their words; nothing that is kept depends on it.
          */
         Practice: {
             /** System */
@@ -4537,11 +4565,13 @@ export interface components {
         };
         /**
          * StandardOut
-         * @description A family of limits; `own`: the office's.
+         * @description A family of limits; `own`: the office's; `form`: of stopping, where it has its own.
          */
         StandardOut: {
             /** Edition */
             edition: string;
+            /** Form */
+            form: string | null;
             /** Id */
             id: string;
             /** Name */
@@ -12816,6 +12846,7 @@ export interface operations {
                 road_class?: "local" | "collector" | "arterial";
                 terrain?: "level" | "rolling" | "mountainous";
                 tier?: "desirable" | "least";
+                units?: "metric" | "us" | "us_survey";
             };
             header?: never;
             path: {

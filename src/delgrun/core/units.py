@@ -21,6 +21,8 @@ System = Literal["metric", "us", "us_survey"]
 SYSTEMS: tuple[System, ...] = get_args(System)
 # Metres in a foot. Source: United States, Federal Register 24 FR 5348 (1959): 0.3048 m, and 1200/3937 m for surveys.
 FOOT_M: dict[System, float] = {"us": 0.3048, "us_survey": 1200 / 3937}
+# Kilometres in a mile. Source: as above, of 5280 ft.
+MILE_KM = 1.609344
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -96,7 +98,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "percent": Dimension(unit="%", scale=100.0, digits=2, typed="grade"),
     "batter": Dimension(unit="V : H", us=Customary(unit=": 1, H : V")),
     "k": Dimension(unit="m/%", us=Customary(unit="ft/%", feet=1, most=2)),
-    "speed": Dimension(unit="km/h", us=Customary(unit="mph", scale=1 / 1.609344, most=2)),
+    "speed": Dimension(unit="km/h", us=Customary(unit="mph", scale=1 / MILE_KM, most=2)),
     "time": Dimension(unit="s"),
     "acceleration": Dimension(unit="m/s²", us=Customary(unit="ft/s²", feet=1, most=2)),
     # Pounds in a kilogram, and kilowatts in a horsepower: NIST Special Publication 811 (2008), B.8.
@@ -104,7 +106,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "mass_to_power": Dimension(unit="kg/kW", us=Customary(unit="lb/hp", scale=0.74569987 / 0.45359237, most=1)),
     "angle": Dimension(unit="°"),
     "bare_k": Dimension(us=Customary(feet=1, most=2)),
-    "about_speed": Dimension(unit="km/h", digits=0, us=Customary(unit="mph", scale=1 / 1.609344, digits=0)),
+    "about_speed": Dimension(unit="km/h", digits=0, us=Customary(unit="mph", scale=1 / MILE_KM, digits=0)),
     "jerk": Dimension(unit="m/s³", us=Customary(unit="ft/s³", feet=1)),
     "area": Dimension(unit="m²", digits=0, us=Customary(unit="ft²", feet=2, digits=0)),
     "section_area": Dimension(unit="m²", digits=2, us=Customary(unit="ft²", feet=2, digits=1)),

@@ -177,6 +177,10 @@ class IpFigures:
     locked_chainage_m: float | None
     locked_level_m: float | None
     locked_grade: float | None
+    held_eye_m: float | None
+    held_object_m: float | None
+    held_headlight_m: float | None
+    held_headlight_deg: float | None
     grade_in: float | None
     grade_out: float | None
     change_of_grade: float

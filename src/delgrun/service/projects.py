@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
+from delgrun.core.centreline.speeds import us_bend_rules
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.around import Around
@@ -16,6 +17,8 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.edits import GroundChange, is_bulk
 from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import (
+    BENDS,
+    COST,
     GROUND,
     KINDS,
     LIMITS,
@@ -23,15 +26,17 @@ from delgrun.core.inputs import (
     PRACTICE,
     SECTION,
     SURVEY,
+    TRUCK,
     InputKind,
     kind_of,
 )
-from delgrun.core.practice import Practice
-from delgrun.core.standards.families import FIRST_SPEED_MPH, MILE_KM, limits_by
+from delgrun.core.practice import Practice, rounded
+from delgrun.core.standards.families import FIRST_SPEED_MPH, limits_by
 from delgrun.core.standards.standard import Wish
 from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
-from delgrun.core.units import System
+from delgrun.core.trucks.trucks import Truck
+from delgrun.core.units import FOOT_M, MILE_KM, System
 from delgrun.service import coordinates, wire
 from delgrun.service.case import Case
 from delgrun.service.errors import NoRoom, NotReady
@@ -102,9 +107,14 @@ class Projects:
         """A new project with the first limits, section and costs, at revision 1."""
         self.need_room()
         first = {kind.name: kind.first() for kind in KINDS if kind.first is not None}
-        first[PRACTICE.name] = Practice(system=system)
         if system != "metric":
-            first[LIMITS.name] = limits_by("stopping_us", Wish(design_speed_kmh=FIRST_SPEED_MPH * MILE_KM))
+            wish = Wish(design_speed_kmh=FIRST_SPEED_MPH * MILE_KM, foot_m=FOOT_M[system])
+            first = {name: rounded(value, system) for name, value in first.items()}
+            first[LIMITS.name] = limits_by("stopping_us", wish)
+            first[COST.name] = replace(first[COST.name], currency="USD")
+            first[BENDS.name] = rounded(us_bend_rules(), system)
+            first[TRUCK.name] = rounded(Truck(), system)
+        first[PRACTICE.name] = Practice(system=system)
         with self.database.session() as session:
             pid = revisions.create_project(session, name)
             revisions.save(session, pid, 0, "", "First limits, section and costs", first)

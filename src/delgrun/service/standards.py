@@ -25,14 +25,19 @@ def all_of_them(database: Database) -> list[Json]:
     """Every family: its id, its name, its source and edition, and whether it is an office's own."""
     with database.session() as session:
         own = kept.listed(session)
-    out = [{"id": s.id, "name": s.name, "source": s.source, "edition": s.edition, "own": False} for s in STANDARDS]
+    out = [
+        {"id": s.id, "name": s.name, "source": s.source, "edition": s.edition, "own": False, "form": s.form}
+        for s in STANDARDS
+    ]
     for k in own:
         try:
             source, edition = _own(k).source, _own(k).edition
         except DesignInputError as e:
             # It was kept under rules that were looser: it can still be seen, and taken away.
             source, edition = f"It can't be used any more. {e.message}", ""
-        out.append({"id": f"{_OWN}{k.id}", "name": k.name, "source": source, "edition": edition, "own": True})
+        out.append(
+            {"id": f"{_OWN}{k.id}", "name": k.name, "source": source, "edition": edition, "own": True, "form": None}
+        )
     return out
 
 

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from delgrun.service.declared import RoadClass, System, Terrain, Tier, Wish
+from delgrun.service.declared import FOOT_M, RoadClass, System, Terrain, Tier, Wish
 from delgrun.web.bodies import Count, Name
 from delgrun.web.models import In
 
@@ -26,12 +26,13 @@ class OwnStandardIn(In):
 
 
 class OfferQuery(BaseModel):
-    """For what road limits of a standard are wanted."""
+    """For what road limits of a standard are wanted; what is printed in feet is so many of these units' feet."""
 
     design_speed_kmh: Annotated[float, Field(ge=20, le=130)]
     road_class: RoadClass = "collector"
     terrain: Terrain = "rolling"
     tier: Tier = "least"
+    units: System = "metric"
 
     @property
     def wish(self) -> Wish:
@@ -40,4 +41,5 @@ class OfferQuery(BaseModel):
             road_class=self.road_class,
             terrain=self.terrain,
             tier=self.tier,
+            foot_m=FOOT_M.get(self.units, FOOT_M["us"]),
         )

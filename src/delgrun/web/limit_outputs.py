@@ -5,13 +5,14 @@ from delgrun.web.outputs import Out
 
 
 class StandardOut(Out):
-    """A family of limits; `own`: the office's."""
+    """A family of limits; `own`: the office's; `form`: of stopping, where it has its own."""
 
     id: str
     name: str
     source: str
     edition: str
     own: bool
+    form: str | None
 
 
 class StandardsOut(Out):

@@ -9,22 +9,23 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.sight.allowed import allowed_speeds, crest_sight_m, sag_sight_m, speed_for
 from delgrun.core.sight.along import stopping_sight
-from delgrun.core.sight.stopping import Stopping, sight_curve_m, stopping_sight_m
+from delgrun.core.sight.stopping import Heights, Stopping, sight_curve_m, stopping_sight_m
 
 
 def test_the_inverse_of_crest_lengths():
     """Reference 2.3: L 120, A 7.5 gives 102.61; L 40, A 3 gives 129.67 (C = 658)."""
-    assert crest_sight_m(-0.075, 120.0, 1.08, 0.60) == pytest.approx(102.61, abs=0.03)
-    assert crest_sight_m(-0.03, 40.0, 1.08, 0.60) == pytest.approx(129.67, abs=0.03)
+    assert crest_sight_m(-0.075, 120.0, Heights()) == pytest.approx(102.61, abs=0.03)
+    assert crest_sight_m(-0.03, 40.0, Heights()) == pytest.approx(129.67, abs=0.03)
 
 
 @given(st.floats(0.015, 0.15), st.floats(30, 300))
 def test_sight_of_the_least_length_is_the_sight_it_was_made_for(change, sight):
     for sign in (-1.0, 1.0):
-        length = sight_curve_m(sight, sign * change)
-        if length > 0:
-            found = crest_sight_m(-change, length, 1.08, 0.60) if sign < 0 else sag_sight_m(change, length)
-            assert found == pytest.approx(sight, rel=2e-4)
+        for heights in (Heights(), Heights(eye_m=1.1, object_m=0.2, headlight_m=0.75)):
+            length = sight_curve_m(sight, sign * change, heights)
+            if length > 0:
+                found = (crest_sight_m if sign < 0 else sag_sight_m)(sign * change, length, heights)
+                assert found == pytest.approx(sight, rel=1e-9)
 
 
 @given(st.floats(20, 130))
@@ -45,7 +46,7 @@ def test_a_crest_allows_the_speed_that_its_least_sight_along_the_line_stops_from
     )  # fmt: skip
     (allowed,) = allowed_speeds(line, (), Stopping(speed_kmh=70))
     far = stopping_sight(line, Stopping(speed_kmh=70)).seen_m
-    least = crest_sight_m(-change, length, 1.08, 0.60)
+    least = crest_sight_m(-change, length, Heights())
     assert allowed.kind == "crest" and allowed.kmh == pytest.approx(speed_for(least, Stopping(speed_kmh=70)))
     assert least - 1e-6 <= np.min(far) <= least + 0.35 * 10
 

@@ -4,12 +4,24 @@ from dataclasses import fields
 
 import pytest
 
+from delgrun.core.centreline.speeds import least_radius_m, us_bend_rules
 from delgrun.core.errors import DesignInputError
+from delgrun.core.fields import fields_of
 from delgrun.core.limits.limit_set import LimitSet
-from delgrun.core.standards.families import STANDARDS, friction_sight_m, standard, us_crest_k, us_sag_k, us_stopping_ft
+from delgrun.core.practice import rounded
+from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.standards.families import (
+    STANDARDS,
+    friction_sight_m,
+    limits_by,
+    standard,
+    us_crest_k,
+    us_sag_k,
+    us_stopping_ft,
+)
 from delgrun.core.standards.standard import Wish, steepest
-
-MPH = 1.609344
+from delgrun.core.trucks.trucks import Truck
+from delgrun.core.units import FOOT_M, MILE_KM
 
 
 @pytest.mark.parametrize(
@@ -23,7 +35,7 @@ def test_the_us_customary_table(mph, sight, crest, sag):
     """Reference section 2: "A Policy on Geometric Design of Highways and Streets", in feet and feet per percent."""
     assert us_stopping_ft(mph) == sight
     assert (us_crest_k(sight), us_sag_k(sight)) == (crest, sag)
-    offered = {o.field: o.value for o in standard("stopping_us").offers(Wish(design_speed_kmh=mph * MPH))}
+    offered = {o.field: o.value for o in standard("stopping_us").offers(Wish(design_speed_kmh=mph * MILE_KM))}
     assert offered["min_crest_k_m_per_pct"] / 0.3048 == pytest.approx(crest)
     assert offered["min_sag_k_m_per_pct"] / 0.3048 == pytest.approx(sag)
 
@@ -35,6 +47,42 @@ def test_the_metric_table(kmh, crest, sag):
     """Reference section 2, metric columns."""
     offered = {o.field: o.value for o in standard("stopping").offers(Wish(design_speed_kmh=kmh))}
     assert (offered["min_crest_k_m_per_pct"], offered["min_sag_k_m_per_pct"]) == (crest, sag)
+
+
+@pytest.mark.parametrize(
+    ("mph", "grade", "printed"), [(45, 0.0, 359.8), (60, 0.0, 566.0), (48, -0.06, 443.23)]
+)  # fmt: skip
+def test_stopping_along_a_line_by_the_us_customary_form(mph, grade, printed):
+    """Reference 2.2, V^2 / (30 (a / 32.2 + G)), and section 2 before rounding: in feet as printed, not converted."""
+    limits = limits_by("stopping_us", Wish(design_speed_kmh=mph * MILE_KM))
+    rules = limits.stopping()
+    assert limits.stopping_form == "US customary"
+    if grade == 0.0:
+        assert rules.level_m / 0.3048 == pytest.approx(printed, abs=0.15)
+    needed = (rules.reacting_at(mph * MILE_KM) + rules.braking_at(mph * MILE_KM) / (rules.force + grade)) / 0.3048
+    assert needed == pytest.approx(printed, abs=0.06 if grade else 0.01 * printed)
+
+
+@pytest.mark.parametrize(("mph", "radius_ft"), [(40, 485), (60, 1330)])
+def test_least_radii_by_the_us_customary_form(mph, radius_ft):
+    """Reference 7.3: V^2 / 15 (e + f), e 6 %; printed to the nearest 5 or 10 ft."""
+    rules = us_bend_rules()
+    least = least_radius_m(mph * MILE_KM, 0.06, float(rules.friction(mph * MILE_KM)), rules.gravity) / 0.3048
+    assert least == pytest.approx(radius_ft, abs=4)
+
+
+@pytest.mark.parametrize("system", ["us", "us_survey"])
+def test_first_values_are_round_in_the_feet_of_the_project(system):
+    wish = Wish(design_speed_kmh=45 * MILE_KM, foot_m=FOOT_M[system])
+    for value in (limits_by("stopping_us", wish), rounded(SectionSetting(), system), rounded(Truck(), system)):
+        for f in fields_of(type(value)):
+            own = getattr(value, f.name)
+            if f.shown.kind == "number" and f.shown.us is not None and own is not None:
+                shown = own * f.shown.factor(system)
+                assert shown == pytest.approx(round(shown, 2), abs=1e-9), f.name
+                # No more than two digits that count, or whole feet.
+                assert f"{shown:.2g}" == f"{shown:.6g}" or shown == pytest.approx(round(shown)) or shown < 20, f.name
+    assert limits_by("stopping_us", wish).max_grade == 0.08
 
 
 def test_by_friction():

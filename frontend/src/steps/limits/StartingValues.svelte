@@ -80,7 +80,7 @@
     if (speed === undefined) return;
     let mine = true;
     const { standard, ...road } = wish;
-    const params = { path: { standard }, query: { ...road, design_speed_kmh: speed } };
+    const params = { path: { standard }, query: { ...road, design_speed_kmh: speed, units: system() } };
     ask(api.GET('/api/standards/{standard}/offered', { params }))
       .then(({ values }) => mine && (offered = values))
       .catch((error: unknown) => mine && w.notices.tell(error));
@@ -100,7 +100,10 @@
     project.limits!.sources.filter((row) => !offered.some((o) => o.field === row.name));
 
   async function take(): Promise<void> {
-    const values = Object.fromEntries(offered.map((o) => [o.field, o.value]));
+    const values = {
+      ...Object.fromEntries(offered.map((o) => [o.field, o.value])),
+      ...(of?.form ? { stopping_form: of.form } : {}),
+    };
     const sources = offered.map(({ field, value, formula, source, edition, from_memory }) => ({
       ...{ name: field, value, formula, source, from_memory, reason: '' },
       edition: edition || (source === of?.source ? of.edition : ''),

@@ -11,12 +11,15 @@ from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
-from delgrun.core.units import say
+from delgrun.core.sight.stopping import METRIC, US_CUSTOMARY
+from delgrun.core.units import FOOT_M, MILE_KM, say
 
 FloatArray = NDArray[np.float64]
 
-# V^2 [km/h] over this and the radius [m] is the lateral acceleration over g: 3.6^2 x 9.8, as it is printed.
+# V^2 [km/h] over this and the radius [m] is the lateral acceleration over g, as it is printed: 3.6^2 x 9.8; in mph and
+# feet 15.
 _GRAVITY = 127.0
+_GRAVITIES = {METRIC: _GRAVITY, US_CUSTOMARY: 15 * MILE_KM**2 / FOOT_M["us"]}
 # 3.6^3: a speed in km/h, cubed, in m/s.
 _CUBED = 46.656
 # A bend that pulls less than this without a transition needs none: common practice, from memory. [m/s2]
@@ -85,6 +88,10 @@ class BendRules:
         "speed", "speed on straights", low=20, high=200, first=100.0, says="bends are not driven faster; from memory"
     )
     most_slower_kmh: float = meant("speed", "slower than a neighbour", low=1, high=100, first=10.0, aside="at most")
+    form: str = meant(
+        "word", "form", choices=tuple(_GRAVITIES), first=METRIC,
+        says="least radius; metric: V²/(127 (e + f)); US customary: V²/(15 (e + f)) in mph and feet",
+    )  # fmt: skip
     rows: tuple[SpeedRow, ...] = meant("count", "by speed", of=SpeedRow, most=60, first=_ROWS)
 
     def check(self) -> None:
@@ -104,6 +111,11 @@ class BendRules:
                     "side_friction", "Side friction must not grow with speed, as it does at {v:speed}.", v=b.speed_kmh
                 )
 
+    @property
+    def gravity(self) -> float:
+        """V^2 [km/h] over this and the radius [m] is the lateral acceleration over g."""
+        return _GRAVITIES[self.form]
+
     def friction(self, speed_kmh: FloatArray | float) -> FloatArray:
         """Side friction allowed at these speeds; beyond the table as at its ends."""
         speeds, friction, _ = self._columns
@@ -120,6 +132,48 @@ class BendRules:
         """Speeds, side frictions and relative grades of the rows."""
         rows = np.array([(r.speed_kmh, r.side_friction, r.relative_grade) for r in self.rows], dtype=np.float64)
         return rows[:, 0], rows[:, 1], rows[:, 2]
+
+
+# The same in miles an hour, of the policy's US customary tables: side friction at 40 and 60 mph stands in the
+# reference values 7.3, the others are from memory.
+_US_TABLE = (
+    (15, 0.32, 0.0078),
+    (20, 0.27, 0.0074),
+    (25, 0.23, 0.0070),
+    (30, 0.20, 0.0066),
+    (35, 0.18, 0.0062),
+    (40, 0.16, 0.0058),
+    (45, 0.15, 0.0054),
+    (50, 0.14, 0.0050),
+    (55, 0.13, 0.0047),
+    (60, 0.12, 0.0045),
+    (65, 0.11, 0.0043),
+    (70, 0.10, 0.0040),
+    (75, 0.09, 0.0038),
+    (80, 0.08, 0.0035),
+)
+
+
+def us_bend_rules() -> BendRules:
+    """What a new project in feet judges its bends by.
+
+    >>> round(least_radius_m(60 * MILE_KM, 0.06, 0.12, us_bend_rules().gravity) / 0.3048)
+    1333
+    """
+    return BendRules(
+        form=US_CUSTOMARY,
+        fastest_kmh=60 * MILE_KM,
+        most_slower_kmh=5 * MILE_KM,
+        rows=tuple(
+            SpeedRow(
+                speed_kmh=v * MILE_KM,
+                side_friction=f,
+                relative_grade=g,
+                source="printed; edge from memory" if v in (40, 60) else "from memory",
+            )
+            for v, f, g in _US_TABLE
+        ),
+    )
 
 
 @dataclass(frozen=True)
@@ -178,15 +232,15 @@ def marks(bend: Bend, speed: BendSpeed) -> list[str]:
     return out
 
 
-def least_radius_m(speed_kmh: float, superelevation: float, friction: float) -> float:
-    """V^2 / (127 (e + f)). [m]
+def least_radius_m(speed_kmh: float, superelevation: float, friction: float, gravity: float = _GRAVITY) -> float:
+    """V^2 / (127 (e + f)), or with another form's constant. [m]
 
-    Source: balance of a point mass on a banked road, with the policy's constant; reference values 7.3.
+    Source: balance of a point mass on a banked road, with the policy's constants; reference values 7.3.
 
     >>> round(least_radius_m(70, 0.08, 0.15))
     168
     """
-    return speed_kmh**2 / (_GRAVITY * (superelevation + friction))
+    return speed_kmh**2 / (gravity * (superelevation + friction))
 
 
 def superelevation_of(rules: BendRules, speed_kmh: float, radius_m: float, least: float = 0.0) -> float:
@@ -196,7 +250,7 @@ def superelevation_of(rules: BendRules, speed_kmh: float, radius_m: float, least
     it takes, up to the steepest; "friction first": only what friction leaves. Common practice, no source.
     """
     most, friction = rules.max_superelevation, float(rules.friction(speed_kmh))
-    pull = speed_kmh**2 / (_GRAVITY * radius_m)
+    pull = speed_kmh**2 / (rules.gravity * radius_m)
     if rules.divides == _BANK_FIRST:
         found = pull
     elif rules.divides == _FRICTION_FIRST:
@@ -213,7 +267,7 @@ def allowed_speed_kmh(rules: BendRules, radius_m: float, superelevation: float) 
     70
     """
     # At each row it is told on which side the speed lies; between two, friction runs straight, and V^2 with it.
-    grip = _GRAVITY * radius_m
+    grip = rules.gravity * radius_m
     rows = rules.rows
     if rows[0].speed_kmh ** 2 >= grip * (superelevation + rows[0].side_friction):
         return float(np.sqrt(grip * (superelevation + rows[0].side_friction)))
@@ -289,9 +343,9 @@ def _one(bend: Bend, banked: float | None, rules: BendRules, speed: float, road:
         ip=bend.ip,
         design_kmh=speed,
         superelevation=e,
-        friction=max(speed**2 / (_GRAVITY * radius) - e, 0.0),
+        friction=max(speed**2 / (rules.gravity * radius) - e, 0.0),
         friction_allowed=float(rules.friction(speed)),
-        least_radius_m=least_radius_m(speed, rules.max_superelevation, float(rules.friction(speed))),
+        least_radius_m=least_radius_m(speed, rules.max_superelevation, float(rules.friction(speed)), rules.gravity),
         allowed_kmh=allowed_speed_kmh(rules, radius, e),
         transition_m=asked[by],
         transition_by=by,
@@ -308,7 +362,7 @@ def standard_bend(turn: float, rules: BendRules, speed_kmh: float, road: RoadWid
     Both in steps of 5 m. The arc is at least as long as each transition (common practice, no source): a small turn
     gets a larger radius.
     """
-    radius = _up(least_radius_m(speed_kmh, rules.max_superelevation, float(rules.friction(speed_kmh))))
+    radius = _up(least_radius_m(speed_kmh, rules.max_superelevation, float(rules.friction(speed_kmh)), rules.gravity))
     while True:
         e = superelevation_of(rules, speed_kmh, radius, road.crossfall)
         edge = rules.relative_grade(speed_kmh)

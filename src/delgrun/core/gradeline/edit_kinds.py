@@ -13,7 +13,6 @@ from delgrun.core.gradeline.ip import Ip, IpCurve, ip_field
 from delgrun.core.gradeline.locks import lost_lock
 from delgrun.core.gradeline.placing import AddAtGround, AddOnGrade, Meet, Merge, Split
 from delgrun.core.gradeline.ranges import CopyStretch, CurveMany, Lock, MoveMany, Straighten
-from delgrun.core.sight.stopping import design_stopping_sight_m
 from delgrun.core.units import chainage_text
 
 
@@ -117,13 +116,13 @@ class SetCurve(IpCurve):
     ip: int = ip_field()
 
     def apply(self, line: GradeLine, around: Around) -> EditResult:
-        curve = self
-        # Where no sight distance is said it is the one to stop in at the design speed.
-        if self.held == "sight" and self.held_m is None and around.limits is not None:
+        curve, sees = self, None
+        if self.held == "sight" and around.limits is not None:
             at = line.ips[self.ip].chainage_m if self.ip < len(line.ips) else 0.0
-            speed = around.limits.over("design_speed_kmh", at, at)
-            curve = replace(self, held_m=design_stopping_sight_m(speed))
-        return edits.set_curve(line, self.ip, curve)
+            sees = around.limits.stopping(around.limits.over("design_speed_kmh", at, at))
+            # Where no sight distance is said it is the one to stop in at the design speed.
+            curve = replace(self, held_m=sees.design_m) if self.held_m is None else self
+        return edits.set_curve(line, self.ip, curve, sees)
 
     def label(self, line: GradeLine) -> str:
         return f"Curve of {line.name(self.ip)}"

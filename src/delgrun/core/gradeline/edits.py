@@ -12,6 +12,7 @@ from delgrun.core.gradeline.grade_line import TOUCH_TOLERANCE_M, GradeLine, Refu
 from delgrun.core.gradeline.ip import Ip, IpCurve
 from delgrun.core.gradeline.locks import DIGITS, drawn_along
 from delgrun.core.gradeline.vertical_curve import Held, check_share
+from delgrun.core.sight.stopping import Heights
 
 # A larger radius, or a longer sight distance, is none. [m]
 _LARGEST_M = 1e7
@@ -195,7 +196,7 @@ def set_k(line: GradeLine, i: int, k_m_per_pct: float) -> EditResult:
     return _longest_refusal(line, i, _fit(line, i, replace(line.ips[i].freed(), held_k_m_per_pct=k_m_per_pct)))
 
 
-def set_curve(line: GradeLine, i: int, curve: IpCurve) -> EditResult:
+def set_curve(line: GradeLine, i: int, curve: IpCurve, sees: Heights | None = None) -> EditResult:
     """Give IP i another shape of curve, and what it keeps; its chainage and level stay.
 
     Raises
@@ -217,7 +218,7 @@ def set_curve(line: GradeLine, i: int, curve: IpCurve) -> EditResult:
         raise DesignInputError("held_m", f"Type the {what} that the curve is to keep: it is above 0.")
     share = None if curve.shape == "circle" else curve.in_share
     typed = {f.name: getattr(curve, f.name) for f in fields_of(IpCurve)}
-    here = replace(ip, **(typed | {"in_share": share, "held_m": held_m, "held_level_m": level}))
+    here = replace(ip.seeing(sees), **(typed | {"in_share": share, "held_m": held_m, "held_level_m": level}))
     return _longest_refusal(line, i, _fit(line, i, here))
 
 

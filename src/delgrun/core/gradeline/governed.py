@@ -41,7 +41,7 @@ def asked_length(ip: Ip, curve: VerticalCurve) -> float | None:
             length = length_of_radius(_up(at, ip.step_m), curve)
             return _up(length, 0.0) if curve.shape == "parabola" else length
         case "sight":
-            return _up(length_for_sight(at, curve), ip.step_m)
+            return _up(length_for_sight(at, curve, ip.seen_from), ip.step_m)
         case "start":
             return max((ip.chainage_m - at) / curve.before, 0.0)
         case "end":

@@ -5,6 +5,7 @@ from typing import Literal
 
 from delgrun.core.fields import meant
 from delgrun.core.gradeline.vertical_curve import HELD, SHAPES
+from delgrun.core.sight.stopping import Heights
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,7 +35,8 @@ class IpCurve:
 class Ip(IpCurve):
     """Intersection point of two grades, or an end of the line (no curve).
 
-    What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
+    A sight distance is kept from the heights that the limits had when it was asked for. What is locked is kept by
+    every edit until it is unlocked: its chainage, its level, the grade that leaves it.
     """
 
     chainage_m: float = meant("chainage", "chainage", low=-1e8, high=1e8)
@@ -44,6 +46,37 @@ class Ip(IpCurve):
     )
     locked_level_m: float | None = meant("level", "locked level", low=-1e8, high=1e8, first=None, optional=True)
     locked_grade: float | None = meant("exact_grade", "locked grade out", low=-2, high=2, first=None, optional=True)
+    held_eye_m: float | None = meant("size", "eye", low=0, high=4, first=None, optional=True)
+    held_object_m: float | None = meant("size", "object", low=0, high=4, first=None, optional=True)
+    held_headlight_m: float | None = meant("size", "headlights", low=0, high=4, first=None, optional=True)
+    held_headlight_deg: float | None = meant("angle", "beam", low=0, high=10, first=None, optional=True)
+
+    @property
+    def seen_from(self) -> Heights | None:
+        """The heights that a kept sight distance is seen from; None where nobody said them."""
+        if (
+            self.held_eye_m is None
+            or self.held_object_m is None
+            or self.held_headlight_m is None
+            or self.held_headlight_deg is None
+        ):
+            return None
+        return Heights(
+            eye_m=self.held_eye_m,
+            object_m=self.held_object_m,
+            headlight_m=self.held_headlight_m,
+            headlight_deg=self.held_headlight_deg,
+        )
+
+    def seeing(self, heights: Heights | None) -> "Ip":
+        """It, keeping a sight distance from these heights; None: from those of the printed forms."""
+        return replace(
+            self,
+            held_eye_m=None if heights is None else heights.eye_m,
+            held_object_m=None if heights is None else heights.object_m,
+            held_headlight_m=None if heights is None else heights.headlight_m,
+            held_headlight_deg=None if heights is None else heights.headlight_deg,
+        )
 
     def freed(self, length_m: float | None = None) -> "Ip":
         """It, with a curve that keeps its length only: this one, or its own. [m]"""

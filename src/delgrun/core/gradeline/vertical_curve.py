@@ -12,7 +12,7 @@ import numpy as np
 from scipy.optimize import brentq
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.sight.stopping import sight_curve_m, sight_k
+from delgrun.core.sight.stopping import Heights, sight_curve_m, sight_k
 
 Shape = Literal["parabola", "circle"]
 SHAPES: tuple[Shape, ...] = get_args(Shape)
@@ -127,13 +127,13 @@ def length_of_radius(radius_m: float, curve: VerticalCurve) -> float:
     return length_of_k(radius_m / 100, curve)
 
 
-def length_for_sight(sight_m: float, curve: VerticalCurve) -> float:
+def length_for_sight(sight_m: float, curve: VerticalCurve, heights: Heights | None = None) -> float:
     """The least length that keeps a sight distance: on the safe side for what is no symmetrical parabola. [m]"""
     if abs(curve.change) <= _STRAIGHT:
         return 0.0
     if curve.shape == "parabola" and curve.share == 0.5:
-        return sight_curve_m(sight_m, curve.change)
-    return length_of_k(sight_k(sight_m, curve.change), curve)
+        return sight_curve_m(sight_m, curve.change, heights)
+    return length_of_k(sight_k(sight_m, curve.change, heights), curve)
 
 
 def length_through(ahead_m: float, above_m: float, curve: VerticalCurve) -> float | None:

@@ -12,7 +12,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import fields_of, meant
 from delgrun.core.limits.ranges import STRICTER, LimitRange, Steps
 from delgrun.core.limits.sources import LimitSource
-from delgrun.core.sight.stopping import Stopping, crest_k, design_stopping_sight_m, sag_k
+from delgrun.core.sight.stopping import FORM_NAMES, METRIC, Stopping, crest_k, design_stopping_sight_m, sag_k
 
 _LEAST = "at least"
 # Kinds of K beside the one for stopping, and for headlights; and the flattest grade of places of their own.
@@ -141,6 +141,11 @@ class LimitSet:
     deceleration_m_s2: float = meant(
         "acceleration", "deceleration", low=0.5, high=10, first=3.4, says="of the brakes, on the level"
     )
+    stopping_form: str = meant(
+        "word", "form of stopping", choices=FORM_NAMES, first=METRIC,
+        says="metric: 0.278 V t + V²/(254 (a/9.81 + G)); US customary: 1.47 V t + V²/(30 (a/32.2 + G)) in mph and "
+        "feet; friction: V t/3.6 + V²/(254 (d + G))",
+    )  # fmt: skip
     eye_m: float = meant("size", "eye", low=0.3, high=4, first=1.08, aside="above road")
     object_m: float = meant(
         "size", "object", low=0, high=4, first=0.6, aside="above road", says="what must be seen in time to stop"
@@ -291,6 +296,9 @@ class LimitSet:
             deceleration_m_s2=self.deceleration_m_s2,
             eye_m=self.eye_m,
             object_m=self.object_m,
+            headlight_m=self.headlight_m,
+            headlight_deg=self.headlight_deg,
+            form=self.stopping_form,
         )
 
     @property
@@ -356,9 +364,9 @@ def shortest_curve_m(design_speed_kmh: float) -> float:
     return float(5 * np.ceil(0.6 * design_speed_kmh / 5 - 1e-9))
 
 
-def ip_spacing_m(shortest_m: float) -> float:
-    """A third more than the shortest curve, up to 5 m, so that two curves never follow at once: ours."""
-    return float(5 * np.ceil(shortest_m * 4 / 3 / 5 - 1e-9))
+def ip_spacing_m(shortest_m: float, unit_m: float = 1.0) -> float:
+    """A third more than the shortest curve, up to 5 units (m), so that two curves never follow at once: ours."""
+    return float(5 * np.ceil(shortest_m / unit_m * 4 / 3 / 5 - 1e-9)) * unit_m
 
 
 def default_limits(design_speed_kmh: float = FIRST_SPEED_KMH) -> LimitSet:

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.sight.stopping import Stopping
+from delgrun.core.sight.stopping import Heights, Stopping
 
 # A change of grade below this bends nothing. [m/m]
 _NO_CHANGE = 1e-9
@@ -27,16 +27,16 @@ class Allowed:
 
 
 def speed_for(sight_m: float, rules: Stopping) -> float:
-    """The speed that a sight distance lets stop from on the level: t V / 3.6 + 0.039 V^2 / a = S. [km/h]
+    """The speed that a sight distance lets stop from on the level, by the form that the rules name. [km/h]
 
     >>> round(speed_for(104.9, Stopping(speed_kmh=70)), 1)
     70.0
     """
-    a, b = 0.039 / rules.deceleration_m_s2, 0.278 * rules.reaction_s
+    a, b = rules.constants.quadratic(rules.reaction_s, rules.deceleration_m_s2)
     return float((-b + np.sqrt(b * b + 4 * a * max(sight_m, 0.0))) / (2 * a))
 
 
-def crest_sight_m(change: float, length_m: float, eye_m: float, object_m: float) -> float:
+def crest_sight_m(change: float, length_m: float, heights: Heights) -> float:
     """Least sight over a crest of a length and change of grade [m/m]. [m]
 
     References
@@ -45,25 +45,27 @@ def crest_sight_m(change: float, length_m: float, eye_m: float, object_m: float)
     reference values 2.3, 2.7 and 3.1 to 3.4.
     """
     percent = 100 * abs(change)
-    constant = 200 * (np.sqrt(eye_m) + np.sqrt(object_m)) ** 2
+    constant = heights.crest_m
     within = float(np.sqrt(constant * length_m / percent))
     return within if within <= length_m else float(length_m / 2 + constant / (2 * percent))
 
 
-def sag_sight_m(change: float, length_m: float) -> float:
+def sag_sight_m(change: float, length_m: float, heights: Heights) -> float:
     """How far headlights reach in a sag of a length and change of grade [m/m]; infinite where it is too slight. [m]
 
     References
     ----------
-    A S^2 / (120 + 3.5 S) = L within the curve, 2 S - (120 + 3.5 S) / A = L beyond it: reference values 2.4.
+    With h + t S, 200 times the beam's height there: A S^2 / (h + t S) = L within the curve, 2 S - (h + t S) / A = L
+    beyond it: reference values 2.4, where they are rounded to 120 + 3.5 S.
     """
     percent = 100 * abs(change)
-    k = length_m / percent
-    within = (3.5 * k + np.sqrt((3.5 * k) ** 2 + 480 * k)) / 2
+    k, h = length_m / percent, heights.sag_m(0.0)
+    t = heights.sag_m(1.0) - h
+    within = (t * k + np.sqrt((t * k) ** 2 + 4 * h * k)) / 2
     if within <= length_m:
         return float(within)
-    left = 2 - 3.5 / percent
-    return float((length_m + 120 / percent) / left) if left > 0 else np.inf
+    left = 2 - t / percent
+    return float((length_m + h / percent) / left) if left > 0 else np.inf
 
 
 def allowed_speeds(line: GradeLine, bends: Iterable[tuple[float, float, float]], rules: Stopping) -> Iterator[Allowed]:
@@ -76,7 +78,7 @@ def allowed_speeds(line: GradeLine, bends: Iterable[tuple[float, float, float]],
         # An unsymmetrical curve, or a circle, is as sharp as its K says.
         length = min(100 * float(line.k(i)) * abs(change), float(line.curve_length_m[i]))
         crest = change < 0
-        far = crest_sight_m(change, length, rules.eye_m, rules.object_m) if crest else sag_sight_m(change, length)
+        far = (crest_sight_m if crest else sag_sight_m)(change, length, rules)
         kmh = speed_for(far, rules) if np.isfinite(far) else np.inf
         if kmh <= FASTEST_KMH:
             yield Allowed("crest" if crest else "sag", start[i], end[i], kmh, i)

@@ -12,26 +12,37 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.limits.limit_set import LimitSet, ip_spacing_m, shortest_curve_m
 from delgrun.core.limits.sources import LimitSource
 from delgrun.core.sight.passing import us_passing_sight_ft
-from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, printed, sag_k
-from delgrun.core.standards.standard import PRACTICE, Offered, Standard, Wish, steepest
+from delgrun.core.sight.stopping import (
+    FORMS,
+    FRICTION,
+    METRIC,
+    US_CUSTOMARY,
+    crest_k,
+    design_stopping_sight_m,
+    printed,
+    sag_k,
+)
+from delgrun.core.standards.standard import PRACTICE, Offered, Standard, Wish, steepest, steepest_us
+from delgrun.core.units import FOOT_M, MILE_KM
 
-_FOOT, MILE_KM = 0.3048, 1.609344
+_FOOT = FOOT_M["us"]
 # What a new project in feet is designed for.
 FIRST_SPEED_MPH = 45.0
 _POLICY = "A Policy on Geometric Design of Highways and Streets"
 _GUIDE = "Guide to Road Design, Part 3: Geometric Design"
 
 
-def _grades(wish: Wish, source: str) -> list[Offered]:
+def _grades(wish: Wish, source: str, most: float | None = None) -> list[Offered]:
     where = f"{wish.road_class} road in {wish.terrain} ground"
+    most = steepest(wish) if most is None else most
     return [
-        Offered(field="max_grade", value=steepest(wish), formula=f"table by speed, {where}", source=source),
+        Offered(field="max_grade", value=most, formula=f"table by speed, {where}", source=source),
         Offered(field="min_grade", value=0.005, formula="0.5 %, to drain", source=PRACTICE),
     ]
 
 
-def _lengths(shortest_m: float, formula: str) -> list[Offered]:
-    spacing = ip_spacing_m(shortest_m)
+def _lengths(shortest_m: float, formula: str, unit_m: float = 1.0) -> list[Offered]:
+    spacing = ip_spacing_m(shortest_m, unit_m)
     ours = "ours: a third more than the shortest curve"
     return [
         Offered(field="min_curve_length_m", value=shortest_m, formula=formula, source=PRACTICE),
@@ -39,19 +50,27 @@ def _lengths(shortest_m: float, formula: str) -> list[Offered]:
     ]
 
 
-def _drivers(reaction_s: float, deceleration: float, eye_m: float, object_m: float, source: str) -> list[Offered]:
+def _drivers(
+    reaction_s: float,
+    deceleration: float,
+    eye_m: float,
+    object_m: float,
+    source: str,
+    lamp: tuple[float, str],
+    passing: tuple[float, str] = (120.0, "120 m"),
+) -> list[Offered]:
     said = {
         "reaction_s": reaction_s, "deceleration_m_s2": deceleration, "eye_m": eye_m, "object_m": object_m,
     }  # fmt: skip
-    lights = "headlights 0.6 m (2 ft) up, their beam 1 degree upwards"
+    lights = f"headlights {lamp[1]} up, their beam 1 degree upwards"
     return [
         *(
             Offered(field=name, value=value, formula="as it stands there", source=source)
             for name, value in said.items()
         ),
-        Offered(field="headlight_m", value=0.6, formula=lights, source=_POLICY),
-        Offered(field="headlight_deg", value=1.0, formula=lights, source=_POLICY),
-        Offered(field="shortest_passing_m", value=120.0, formula="120 m (400 ft)", source=PRACTICE),
+        Offered(field="headlight_m", value=lamp[0], formula=lights, source=source),
+        Offered(field="headlight_deg", value=1.0, formula=lights, source=source),
+        Offered(field="shortest_passing_m", value=passing[0], formula=passing[1], source=PRACTICE),
     ]
 
 
@@ -67,7 +86,7 @@ def _metric(wish: Wish) -> list[Offered]:
             field="min_sag_k_m_per_pct", value=sag_k(sight), formula=f"S^2 / (120 + 3.5 S), S = {how}", source=_POLICY
         ),
         *_lengths(shortest, "0.6 m for each km/h, up to 5 m"),
-        *_drivers(2.5, 3.4, 1.08, 0.60, _POLICY),
+        *_drivers(2.5, 3.4, 1.08, 0.60, _POLICY, (0.6, "0.6 m")),
     ]
 
 
@@ -77,7 +96,7 @@ def us_stopping_ft(mph: float) -> float:
     >>> us_stopping_ft(60)
     570.0
     """
-    return float(5 * np.ceil((1.47 * mph * 2.5 + 1.075 * mph**2 / 11.2) / 5 - 1e-9))
+    return float(5 * np.ceil(FORMS[US_CUSTOMARY].level_m(mph * MILE_KM, 2.5, 11.2 * _FOOT) / _FOOT / 5 - 1e-9))
 
 
 def us_crest_k(sight_ft: float) -> float:
@@ -91,19 +110,20 @@ def us_sag_k(sight_ft: float) -> float:
 
 
 def _customary(wish: Wish) -> list[Offered]:
-    mph = wish.design_speed_kmh / MILE_KM
+    # A value that is printed in feet is so many of the feet that the road is measured in.
+    foot, mph = wish.foot_m, wish.design_speed_kmh / MILE_KM
     sight = us_stopping_ft(mph)
     how = "1.47 V t + 1.075 V^2 / a in mph and feet, t 2.5 s, a 11.2 ft/s2, up to 5 ft"
-    crest, sag = us_crest_k(sight) * _FOOT, us_sag_k(sight) * _FOOT
-    shortest = float(5 * np.ceil(3 * mph / 5 - 1e-9)) * _FOOT
+    crest, sag = us_crest_k(sight) * foot, us_sag_k(sight) * foot
+    shortest = float(5 * np.ceil(3 * mph / 5 - 1e-9)) * foot
     return [
-        *_grades(wish, _POLICY),
+        *_grades(wish, _POLICY, steepest_us(wish)),
         Offered(field="min_crest_k_m_per_pct", value=crest, formula=f"S^2 / 2158, S = {how}", source=_POLICY),
         Offered(field="min_sag_k_m_per_pct", value=sag, formula=f"S^2 / (400 + 3.5 S), S = {how}", source=_POLICY),
-        *_lengths(shortest, "3 ft for each mph, up to 5 ft"),
-        *_drivers(2.5, 11.2 * _FOOT, 3.5 * _FOOT, 2.0 * _FOOT, _POLICY),
+        *_lengths(shortest, "3 ft for each mph, up to 5 ft", foot),
+        *_drivers(2.5, 11.2 * foot, 3.5 * foot, 2.0 * foot, _POLICY, (2.0 * foot, "2 ft"), (400 * foot, "400 ft")),
         Offered(
-            field="passing_sight_m", value=us_passing_sight_ft(mph) * _FOOT, formula="table by speed", source=_POLICY
+            field="passing_sight_m", value=us_passing_sight_ft(mph) * foot, formula="table by speed", source=_POLICY
         ),
     ]
 
@@ -114,7 +134,7 @@ def friction_sight_m(speed_kmh: float, reaction_s: float, friction: float) -> fl
     >>> round(friction_sight_m(80, 2.0, 0.36), 2)
     114.44
     """
-    return reaction_s * speed_kmh / 3.6 + speed_kmh**2 / (254 * friction)
+    return FORMS[FRICTION].level_m(speed_kmh, reaction_s, 9.81 * friction)
 
 
 def _friction(wish: Wish) -> list[Offered]:
@@ -139,17 +159,21 @@ def _friction(wish: Wish) -> list[Offered]:
         ),
         Offered(field="min_sag_k_m_per_pct", value=round(float(sag), 2), formula=why, source=_GUIDE),
         *_lengths(shortest, "0.6 m for each km/h, up to 5 m"),
-        *_drivers(reaction, d * 9.81, 1.1, 0.2, _GUIDE),
+        *_drivers(reaction, d * 9.81, 1.1, 0.2, _GUIDE, (0.75, "0.75 m")),
     ]  # fmt: skip
 
 
 STANDARDS: tuple[Standard, ...] = (
-    Standard(id="stopping", name="Stopping sight, metric", source=_POLICY, edition="2011 and later", offers=_metric),
+    Standard(
+        id="stopping", name="Stopping sight, metric", source=_POLICY, edition="2011 and later", form=METRIC,
+        offers=_metric,
+    ),
     Standard(
         id="stopping_us", name="Stopping sight, US customary", source=_POLICY, edition="2011 and later",
-        offers=_customary,
+        form=US_CUSTOMARY, offers=_customary,
     ),
-    Standard(id="friction", name="Reaction and friction", source=_GUIDE, edition="2016 and later", offers=_friction),
+    Standard(id="friction", name="Reaction and friction", source=_GUIDE, edition="2016 and later", form=FRICTION,
+             offers=_friction),
 )  # fmt: skip
 
 
@@ -170,6 +194,8 @@ def taken(limits: LimitSet, of: Standard, wish: Wish) -> LimitSet:
         for o in offered
     )  # fmt: skip
     kept = tuple(row for row in limits.sources if row.name not in values)
+    if of.form is not None:
+        values["stopping_form"] = of.form
     return replace(limits, design_speed_kmh=wish.design_speed_kmh, **values, sources=own + kept)
 
 

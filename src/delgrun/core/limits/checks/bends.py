@@ -12,7 +12,7 @@ from delgrun.core.units import say
 
 # Lengths are told to the decimetre: less is no shortfall. [m]
 _SAME_M = 0.05
-_SOURCE = "the rules of bends, beside them: V^2 / (127 (e + f)) and usual transitions"
+_SOURCE = "the rules of bends, beside them: V^2 / (127 (e + f)), in mph and feet 15, and usual transitions"
 
 
 def _near(c: Checked, b: PlanBend) -> int:

@@ -101,7 +101,8 @@ _WORDS: dict[SightKind, str] = {
 }
 _POLICY = "A Policy on Geometric Design of Highways and Streets, 2011 and later, from memory"
 _SOURCES: dict[SightKind, str] = {
-    "stopping": f"0.278 V t + V^2 / (254 (a / 9.81 + G)) with the grades on the way; {_POLICY}",
+    "stopping": "by the form that is chosen, with the grades on the way: 0.278 V t + V^2 / (254 (a / 9.81 + G)), in "
+    f"mph and feet 1.47 V t + V^2 / (30 (a / 32.2 + G)), by friction V t / 3.6 + V^2 / (254 (d + G)); {_POLICY}",
     "headlight": f"as for stopping, seen as far as the beam reaches; {_POLICY}",
     "intermediate": "the sum of what both need to stop, each on its grades: common practice",
 }
