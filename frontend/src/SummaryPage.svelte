@@ -5,6 +5,7 @@
   import { openIn, system, worded } from './lib/system.svelte';
   import { told } from './lib/units';
   import { addressOf } from './lib/address';
+  import TableRows from './lib/TableRows.svelte';
 
   // What a checker signs: every check with its worst use, every value with its source; to be printed.
   let { id, slot }: { id: number; slot: string } = $props();
@@ -58,12 +59,14 @@
             : `Nothing fails in ${found.checks.length} checks.`}</b
         >
       </p>
-      {#each found.clashes as words, k (k)}<p class="failure">No line can keep: {words}</p>{/each}
+      {#each found.clashes as c, k (k)}<p class="failure">
+          {c.proven ? 'No line can keep' : 'No tangent can keep'}: {c.sentence}
+        </p>{/each}
     </header>
     <table class="sheet" aria-label="Checks">
       <thead>
         <tr>
-          {#each ['check', '', 'use', 'value', 'limit', 'where', 'source of what is allowed'] as head, k (k)}<th
+          {#each ['check', 'verdict', 'use', 'value', 'limit', 'where', 'source of what is allowed'] as head, k (k)}<th
               scope="col">{head}</th
             >{/each}
         </tr>
@@ -110,10 +113,16 @@
         </tbody>
       </table>
     {/if}
+    {#each found.tables as table (table.title)}
+      {#if table.count}
+        <h2 class="of">{table.title}</h2>
+        <div class="of"><TableRows shown={table} label={table.title} /></div>
+      {/if}
+    {/each}
     <h2>Every value and its source</h2>
     <table class="sheet" aria-label="Values">
       <thead
-        ><tr><th scope="col">value</th><th scope="col">holds</th><th scope="col"></th><th scope="col">source</th></tr
+        ><tr><th scope="col">value</th><th scope="col">holds</th><th scope="col">is</th><th scope="col">source</th></tr
         ></thead
       >
       <tbody>
@@ -153,6 +162,13 @@
   }
   h2 {
     margin: 18px 0 4px;
+  }
+  h2.of::first-letter {
+    text-transform: uppercase;
+  }
+  div.of {
+    overflow-x: auto;
+    --widest-words: 420px;
   }
   header {
     margin-bottom: 10px;

@@ -67,7 +67,7 @@ def test_a_search_runs_on_workers_kept_elsewhere(tmp_path, monkeypatch):
         # None of our own were started.
         assert not parts.scheduler_file.exists() and not (data / "workers.log").exists()
     finally:
-        for process in reversed(kept):
-            process.terminate()
-            process.wait(20)
         parts.stop()
+        for process in reversed(kept):
+            process.kill()
+            process.wait()

@@ -62,6 +62,25 @@ def test_its_formulas_give_the_levels_also_of_a_line_that_is_changed_in_it(tmp_p
     assert np.abs(changed.levels(s) - LINE.levels(s)).max() > 0.1
 
 
+def test_programs_that_work_nothing_out_show_what_the_formulas_give(tmp_path):
+    """The numbers kept beside the formulas are those that the engine finds: of each IP, and the row of each level."""
+    s, _ = book(LINE)
+    for system in ("metric", "us"):
+        scale = 1.0 if system == "metric" else FOOT_M["us"]
+        rows = [["", "", at / scale, 0.0, 0.0, 5.0, 0.0] for at in s.tolist()]
+        path = tmp_path / f"{system}.xlsx"
+        path.write_bytes(level_workbook(LINE, COLUMNS, rows, system))
+        kept = openpyxl.load_workbook(path, data_only=True)
+        found = ExcelModel().loads(str(path)).finish().calculate()
+        for sheet, letters, count in (("IPs", "GHIJKLMNOPQRS", len(LINE.ips)), ("Levels", "H", len(s))):
+            for cell in (f"{letter}{r}" for letter in letters for r in range(2, count + 2)):
+                engine = float(found[f"'[{path.name}]{sheet.upper()}'!{cell}"].value[0, 0])
+                at = kept["Levels"][f"B{cell[1:]}"].value if sheet == "Levels" else None
+                # Where a curve begins either row gives the level: files have 16 digits.
+                tie = at is not None and np.abs(LINE.curve_start_m / scale - at).min() < 1e-9
+                assert tie or kept[sheet][cell].value == pytest.approx(engine, rel=1e-9, abs=1e-9), (system, cell)
+
+
 def test_in_feet_its_formulas_give_the_same_levels_in_feet(tmp_path):
     s, _ = level_stations(LINE, Stations(()), 25.0, critical=True)
     rows = [["", "", at / FOOT_M["us"], 0.0, 0.0, 5.0, 0.0] for at in s.tolist()]

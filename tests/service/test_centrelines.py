@@ -100,9 +100,9 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
         )
         fall = np.interp(abs(values["offset m"]), *typical.finished().T, right=np.nan)
         design = line.levels(np.array([values["chainage m"]]))[0] + fall
-        assert (values["design m"] is None and np.isnan(design)) or values["design m"] == pytest.approx(
-            design, abs=1e-9
-        )
+        assert (values["design, not superelevated m"] is None and np.isnan(design)) or values[
+            "design, not superelevated m"
+        ] == pytest.approx(design, abs=1e-9)
         assert [c for c in told if isinstance(c, float)] == pytest.approx(
             [c for c in number if isinstance(c, float | int)]
         )
@@ -129,7 +129,7 @@ def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo, 
     typical, seen = demo_case.setting.value, set()
     across = demo_case.across.value
     for row in shown["rows"]:
-        offset, design, ground = (row[at[k]] for k in ("offset m", "design m", "ground m"))
+        offset, design, ground = (row[at[k]] for k in ("offset m", "design, not superelevated m", "ground m"))
         i = int(np.argmin(np.abs(across.chainage_m - row[at["chainage m"]])))
         level = float(demo_case.line.levels(across.chainage_m[[i]])[0])
         section = exact_section(*across.one(i), typical, level)

@@ -1620,7 +1620,7 @@ export const INPUTS = {
     {
       "name": "divides",
       "dimension": "word",
-      "label": "superelevation of gentler bends",
+      "label": "gentler bends",
       "aside": "",
       "says": "shared: with side friction, both as the curvature; or one of them as far as it goes before the other",
       "optional": false,

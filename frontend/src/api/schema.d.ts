@@ -1846,19 +1846,28 @@ export interface components {
             /** Checks */
             checks: components["schemas"]["CheckRow"][];
             /** Clashes */
-            clashes: string[];
+            clashes: components["schemas"]["Clash"][];
             /** Controls */
             controls: components["schemas"]["ControlRow"][];
+            /** Tables */
+            tables: components["schemas"]["TableOut"][];
             /** Values */
             values: components["schemas"]["ValueRow"][];
         };
         /**
          * Clash
          * @description Two places that no line within the steepest grade joins, in words; or one that no level suits.
+         *
+         *     `proven`: no line can keep it. Where it is not, no tangent can, and a vertical curve still might.
          */
         Clash: {
             /** From M */
             from_m: number;
+            /**
+             * Proven
+             * @default true
+             */
+            proven: boolean;
             /** Sentence */
             sentence: string;
             /** To M */
@@ -2666,7 +2675,8 @@ export interface components {
          * Ip
          * @description Intersection point of two grades, or an end of the line (no curve).
          *
-         *     A sight distance is kept from the heights that the limits had when it was asked for. What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
+         *     A sight distance is kept from the heights that the limits had when it was asked for. What is locked is kept by
+         *     every edit until it is unlocked: its chainage, its level, the grade that leaves it.
          */
         Ip: {
             /** Chainage M */
@@ -2776,7 +2786,8 @@ export interface components {
          * IpIn
          * @description Intersection point of two grades, or an end of the line (no curve).
          *
-         *     A sight distance is kept from the heights that the limits had when it was asked for. What is locked is kept by every edit until it is unlocked: its chainage, its level, the grade that leaves it.
+         *     A sight distance is kept from the heights that the limits had when it was asked for. What is locked is kept by
+         *     every edit until it is unlocked: its chainage, its level, the grade that leaves it.
          */
         IpIn: {
             /** Chainage M */
@@ -3890,6 +3901,12 @@ export interface components {
              */
             road: string;
             /**
+             * Unit
+             * @description of a table's numbers; none: as it seems to be
+             * @default null
+             */
+            unit: ("metre" | "foot" | "us_survey_foot") | null;
+            /**
              * Which
              * @description which profile of several
              * @default null
@@ -3909,11 +3926,17 @@ export interface components {
         /**
          * ProfilesOut
          * @description Profiles of a file, and the line made of one; null where one must be chosen.
+         *
+         *     `unit`: what a table's numbers were taken for, and `why`; null where the file says it.
          */
         ProfilesOut: {
             made: components["schemas"]["MadeLineOut"] | null;
             /** Profiles */
             profiles: components["schemas"]["ProfileHead"][];
+            /** Unit */
+            unit: ("metre" | "foot" | "us_survey_foot") | null;
+            /** Why */
+            why: string;
         };
         /**
          * ProjectItem
@@ -4446,6 +4469,11 @@ export interface components {
              * @default null
              */
             ground_level_m: number | null;
+            /**
+             * Lacks
+             * @default
+             */
+            lacks: string;
             /** @default null */
             left: components["schemas"]["SectionSide"] | null;
             /**
@@ -4879,6 +4907,8 @@ export interface components {
             count: number;
             /** Rows */
             rows: (string | number | null)[][];
+            /** Title */
+            title: string;
         };
         /** TileHead */
         TileHead: {

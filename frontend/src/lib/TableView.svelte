@@ -1,7 +1,8 @@
 <script lang="ts">
   import { system } from './system.svelte';
   import { api, ask, type Schemas } from '../api/client';
-  import { fixed, whole } from './format';
+  import { whole } from './format';
+  import TableRows from './TableRows.svelte';
   import { useWork } from './state/work.svelte';
 
   // A table of the saved centreline, or of a grade line over it: its first rows, and all of it as a file or on the clipboard.
@@ -44,14 +45,6 @@
       w.notices.tell(error);
     }
   }
-  /** The station says on screen what files have as a number besides. */
-  const columns = $derived(
-    (shown?.columns ?? [])
-      .map((c, k) => ({ ...c, k }))
-      .filter((c) => c.k === 0 || !/^(chainage|station) (m|ft)/.test(c.heading)),
-  );
-  const cell = (v: string | number | null, digits: number | null) =>
-    typeof v === 'number' ? fixed(v, Math.min(digits ?? 0, 4)) : (v ?? '');
 </script>
 
 {#if !ready}<p class="faint">Save the centreline first.</p>
@@ -65,24 +58,7 @@
     <span class="faint">{whole(shown.count)} rows</span>
   </div>
   <div class="pane">
-    <table class="sheet num" aria-label={table}>
-      <thead>
-        <tr>
-          {#each columns as { heading, k } (k)}<th scope="col">{heading}</th>{/each}
-        </tr>
-      </thead>
-      <tbody>
-        {#each shown.rows as row, i (i)}
-          <tr>
-            {#each columns as { k, digits } (k)}
-              <td class:words={typeof row[k] === 'string'} title={k === 0 ? String(row[k] ?? '') : undefined}
-                >{cell(row[k]!, digits)}</td
-              >
-            {/each}
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <TableRows {shown} label={table} />
     {#if shown.count > shown.rows.length}
       <p class="faint">The first {whole(shown.rows.length)} rows; files have all of them.</p>
     {/if}
@@ -100,14 +76,5 @@
     flex: 1;
     overflow: auto;
     min-height: 90px;
-  }
-  td {
-    white-space: nowrap;
-  }
-  .words {
-    text-align: left;
-    max-width: 130px;
-    overflow: hidden;
-    text-overflow: ellipsis;
   }
 </style>

@@ -2,14 +2,18 @@
 
 import io
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 
+import numpy as np
+from numpy.typing import NDArray
 from xlsxwriter import Workbook
 from xlsxwriter.workbook import Worksheet
 
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.units import System
+from delgrun.core.units import DIMENSIONS, System
 from delgrun.exchange.tables import Cell, Column, converted, in_units, number_format
+
+FloatArray = NDArray[np.float64]
 
 # Columns of the sheet of IPs: heading, dimension, digits, and the formula of row r (p before it, n behind it); none:
 # typed in. The formulas are those of core/gradeline/vertical_curve.py, in the words of a spreadsheet.
@@ -92,8 +96,10 @@ def level_workbook(
             levels.write_string(0, k, heading, head)
             levels.set_column(k, k, max(len(heading), 12) + 2)
         levels.freeze_panes(1, 0)
+        shown_in = DIMENSIONS["plan"].factor(system)
+        starts = line.chainage_m * shown_in - line.curve_length_m * shown_in * line.before
         for r, row in enumerate(rows, 2):
-            _row_of_levels(levels, r, row, every, shown)
+            _row_of_levels(levels, r, row, every, shown, starts)
     return out.getvalue()
 
 
@@ -105,7 +111,9 @@ def _filled(formula: str, every: str, r: int) -> str:
     return "=" + formula.replace("{r}", str(r))
 
 
-def _row_of_levels(sheet: Worksheet, r: int, row: Sequence[Cell], every: str, shown: dict[int, object]) -> None:
+def _row_of_levels(
+    sheet: Worksheet, r: int, row: Sequence[Cell], every: str, shown: dict[int, object], starts: FloatArray
+) -> None:
     point, station, chainage, level, grade, ground, depth = row
     sheet.write_string(r - 1, 0, str(point))
     sheet.write_number(r - 1, 1, float(chainage or 0.0), shown[3])
@@ -115,7 +123,28 @@ def _row_of_levels(sheet: Worksheet, r: int, row: Sequence[Cell], every: str, sh
         sheet.write_number(r - 1, 4, ground, shown[3])
         sheet.write_formula(r - 1, 5, f"=C{r}-E{r}", shown[3], depth)
     sheet.write_string(r - 1, 6, str(station))
-    sheet.write_formula(r - 1, 7, _filled(_ROW, every, r), shown[0], 0)
+    sheet.write_formula(
+        r - 1, 7, _filled(_ROW, every, r), shown[0], int(np.searchsorted(starts, float(chainage or 0.0), "right"))
+    )
+
+
+def _follows(line: GradeLine) -> Iterator[list[Cell]]:
+    """What the formulas of each IP's row give, in their order and SI: for programs that work nothing out."""
+    grades = line.grade.tolist()
+    for i, ip in enumerate(line.ips):
+        g, h = grades[max(i - 1, 0)], grades[min(i, len(grades) - 1)]
+        length, before = ip.curve_length_m, float(line.before[i])
+        start, end = float(line.curve_start_m[i]), float(line.curve_end_m[i])
+        low, high = ip.level_m - g * length * before, ip.level_m + h * length * (1 - before)
+        bends = [0.0, 0.0]
+        if length:
+            bends = [(h - g) * (1 - before) / (before * length), (h - g) * before / ((1 - before) * length)]
+        side = float(np.sign(h - g))
+        slope = 1 / np.hypot(1.0, g)
+        # Of a circle only: without one its centre is the curve's start.
+        radius = length / abs(h / np.hypot(1.0, h) - g * slope) if ip.shape == "circle" and length and side else 0.0
+        centre = [start - side * radius * g * slope, low + side * radius * slope]
+        yield [g, h, before, start, end, low, high, *bends, side, radius, *centre]
 
 
 def _sheet_of_ips(
@@ -127,10 +156,11 @@ def _sheet_of_ips(
         sheet.write_string(0, k, column.heading, head)
         sheet.set_column(k, k, max(len(column.heading), 10) + 2)
     sheet.freeze_panes(1, 1)
-    for i, ip in enumerate(line.ips):
+    for i, (ip, follows) in enumerate(zip(line.ips, _follows(line), strict=True)):
         r = i + 2
         si: list[Cell] = [line.name(i), ip.chainage_m, ip.level_m, ip.curve_length_m, ip.shape, ip.in_share]
         (given,) = converted(own[: len(si)], [si], system)
+        (worked,) = converted(own[len(si) :], [follows], system)
         for k, value in enumerate(given):
             if isinstance(value, str):
                 sheet.write_string(i + 1, k, value)
@@ -139,8 +169,8 @@ def _sheet_of_ips(
         for k, (_, _, digits, formula) in enumerate(_IPS[len(given) :], len(given)):
             # An end has one grade, and no bend.
             if k == 6 and r == 2:
-                sheet.write_formula(i + 1, k, "=H2", shown[6])
+                formula = "H2"
             elif k == 7 and r == last:
-                sheet.write_formula(i + 1, k, f"=G{r}", shown[6])
-            else:
-                sheet.write_formula(i + 1, k, "=" + formula.format(r=r, p=r - 1, n=r + 1), shown[digits or 0])
+                formula = f"G{r}"
+            filled = "=" + formula.format(r=r, p=r - 1, n=r + 1)
+            sheet.write_formula(i + 1, k, filled, shown[digits or 0], worked[k - len(given)])

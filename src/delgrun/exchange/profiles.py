@@ -34,10 +34,15 @@ class Profile:
     ips: tuple[Ip, ...] = ()
     points: FloatArray | None = None
     places: FloatArray | None = None
+    # What a table's numbers were taken for, one of `UNITS`, and why; None where the file is no table.
+    unit: str | None = None
+    why: str = ""
 
 
-def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Profile]:
+def text(file: BinaryIO, unit: object = None, _how: object = None) -> list[Profile]:
     """One row a point: chainage and level, perhaps the length of a vertical curve there.
+
+    `unit`: one of `UNITS`, where it is said; else the headings say it, or how stations are written, or the project.
 
     Raises
     ------
@@ -49,7 +54,12 @@ def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Pr
     layout = detect(lines, PROFILE_WORDS)
     # Stations of a hundred are of feet, also where nothing else says so.
     hundreds = any(len(found[2]) == 2 for line in written for found in _STATION.finditer(line))
-    unit = UNITS["foot" if hundreds and layout.unit == "metre" else layout.unit]
+    taken, why = layout.unit, "as the headings or the project have it"
+    if isinstance(unit, str):
+        taken, why = unit, "as you chose"
+    elif hundreds and taken == "metre":
+        taken, why = "foot", "stations as 12+00 are of hundreds of feet"
+    scale = UNITS[taken]
     rows: list[dict[str, float]] = []
     for number, cells in data_rows(lines, layout):
         row: dict[str, float] = {}
@@ -57,7 +67,7 @@ def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Pr
             if role not in ("chainage", "level", "curve") or (role == "curve" and not cell):
                 continue
             try:
-                row[role] = parse_number(cell, layout.decimal_comma) * unit
+                row[role] = parse_number(cell, layout.decimal_comma) * scale
             except ValueError as e:
                 raise DesignInputError(
                     role, f"Line {number}: {role} “{cell}” is not a number. Nothing was read: mend it, try again."
@@ -70,8 +80,8 @@ def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Pr
         ips = tuple(
             Ip(chainage_m=row["chainage"], level_m=row["level"], curve_length_m=row.get("curve", 0.0)) for row in rows
         )
-        return [Profile("table", ips=ips)]
-    return _kept([Profile("table", points=points)])
+        return [Profile("table", ips=ips, unit=taken, why=why)]
+    return _kept([Profile("table", points=points, unit=taken, why=why)])
 
 
 def _plain_station(found: re.Match[str]) -> str:

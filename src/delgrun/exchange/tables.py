@@ -5,7 +5,7 @@ import io
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Any, Literal
 
 from delgrun.core.units import DIMENSIONS, System, spoken, worded
 from delgrun.exchange.text_columns import NUMBER
@@ -51,6 +51,19 @@ def converted(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], system:
     ]
 
 
+@dataclass(frozen=True)
+class Sheet:
+    """A table with its title."""
+
+    title: str
+    columns: Sequence[Column]
+    rows: Sequence[Sequence[Cell]]
+
+    def shown_in(self, system: System) -> "Sheet":
+        """It, its SI numbers and its headings in the units of a system."""
+        return Sheet(self.title, in_units(self.columns, system), converted(self.columns, self.rows, system))
+
+
 def as_text(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], between: str) -> bytes:
     """RFC 4180 with commas, or tabs, between the cells, in UTF-8.
 
@@ -77,34 +90,37 @@ def as_typed(cell: str) -> str:
     return cell[1:] if cell[:1] == "'" and cell[1:2] in _RUN else cell
 
 
-def as_xlsx(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], title: str) -> bytes:
-    """One sheet, its heading kept in sight; numbers with all their digits, shown with those of their column."""
+def as_xlsx(sheets: Iterable[Sheet]) -> bytes:
+    """Sheets with headings kept in sight; numbers with all their digits, shown with those of their column."""
     from xlsxwriter import Workbook
 
     out = io.BytesIO()
     # Text stays text, whatever it begins with.
     with Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}) as book:
-        sheet = book.add_worksheet(_sheet_name(title))
         head = book.add_format({"bold": True, "bottom": 1})
-        shown = {d: book.add_format({"num_format": number_format(d)}) for d in {c.digits for c in columns}}
-        for k, column in enumerate(columns):
-            sheet.write_string(0, k, column.heading, head)
-            sheet.set_column(k, k, max(len(column.heading), 12) + 2)
-        sheet.freeze_panes(1, 0)
-        for r, row in enumerate(rows, 1):
-            for k, (cell, column) in enumerate(zip(row, columns, strict=True)):
-                if isinstance(cell, str):
-                    sheet.write_string(r, k, cell)
-                elif cell is not None and math.isfinite(cell):
-                    sheet.write_number(r, k, cell, shown[column.digits])
+        shown: dict[int | None, Any] = {}
+        for of in sheets:
+            sheet = book.add_worksheet(_sheet_name(of.title))
+            for k, column in enumerate(of.columns):
+                if column.digits not in shown:
+                    shown[column.digits] = book.add_format({"num_format": number_format(column.digits)})
+                sheet.write_string(0, k, column.heading, head)
+                sheet.set_column(k, k, max(len(column.heading), 12) + 2)
+            sheet.freeze_panes(1, 0)
+            for r, row in enumerate(of.rows, 1):
+                for k, (cell, column) in enumerate(zip(row, of.columns, strict=True)):
+                    if isinstance(cell, str):
+                        sheet.write_string(r, k, cell)
+                    elif cell is not None and math.isfinite(cell):
+                        sheet.write_number(r, k, cell, shown[column.digits])
     return out.getvalue()
 
 
-def table(form: Format, columns: Sequence[Column], rows: Iterable[Sequence[Cell]], title: str) -> bytes:
-    """A table as a file of a form."""
+def table(form: Format, sheets: Sequence[Sheet]) -> bytes:
+    """Tables as a file of a form; a text holds the first of them."""
     if form == "xlsx":
-        return as_xlsx(columns, rows, title)
-    return as_text(columns, rows, "\t" if form == "tsv" else ",")
+        return as_xlsx(sheets)
+    return as_text(sheets[0].columns, sheets[0].rows, "\t" if form == "tsv" else ",")
 
 
 def _text(cell: Cell, digits: int | None) -> str:

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
+from typing import Literal
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.units import System
@@ -89,7 +90,8 @@ _BESIDE = frozenset((
 ))  # fmt: skip
 # Lengths a file's figures may be in [m]; the international foot is 0.3048 m, the survey foot 1200/3937 m: two
 # millimetres in a kilometre apart (NIST, "US survey foot", 2022).
-UNITS = {"metre": 1.0, "foot": 0.3048, "us_survey_foot": 1200 / 3937}
+Unit = Literal["metre", "foot", "us_survey_foot"]
+UNITS: dict[str, float] = {"metre": 1.0, "foot": 0.3048, "us_survey_foot": 1200 / 3937}
 _SURVEY_FEET = re.compile(
     r"(^|[^a-z])(usft|sft|ftus|us[ _.-]*(survey)?[ _.-]*(ft|feet|foot)|survey[ _.-]*(ft|feet|foot))([^a-z]|$)"
 )

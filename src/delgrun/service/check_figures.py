@@ -163,9 +163,10 @@ class BandFigures:
 
 
 def controls(case: Case) -> tuple[list[BandFigures], Arrays]:
-    """Bands of levels that the line keeps to, NaN where it is free or there is no reference. [m]"""
+    """Bands of levels that a line keeps to, with or without one, NaN where it is free or has no reference. [m]"""
     out = []
-    for band, found in case.checked.rooms:
+    rooms = [(band, None) for band in case.limits.value.bands] if case.grade_line is None else case.checked.rooms
+    for band, found in rooms:
         of = BandFigures(band.kind, band.row, band.what, len(band.chainage_m), band.joined)
         if found is not None:
             of = replace(
@@ -173,7 +174,7 @@ def controls(case: Case) -> tuple[list[BandFigures], Arrays]:
                 lower=found.lower,
             )  # fmt: skip
         out.append(of)
-    rows = [(b.chainage_m, b.reference_m + b.low_m, b.reference_m + b.high_m) for b, _ in case.checked.rooms]
+    rows = [(b.chainage_m, b.reference_m + b.low_m, b.reference_m + b.high_m) for b, _ in rooms]
     s, low, high = np.concatenate(rows, axis=1) if rows else np.zeros((3, 0))
     free = np.where(np.isfinite([low, high]), [low, high], np.nan)
     return out, {"band_chainage": s, "band_low": free[0], "band_high": free[1]}

@@ -63,7 +63,7 @@ def clashes_of(case: "Case") -> list[Clash]:
 
 def check_possible(case: "Case") -> None:
     """Raises DesignInputError where no line can keep the limits and level controls together."""
-    found = clashes_of(case)
+    found = [c for c in clashes_of(case) if c.proven]
     if found:
         raise DesignInputError("limits", "{why}. Change one of them: no line keeps both.", why=found[0].sentence)
 

@@ -18,6 +18,7 @@ from delgrun.core.ground.spot import TriangleAt
 from delgrun.core.ground.tiles import HIGHEST_ZOOM, LOWEST_ZOOM
 from delgrun.core.inputs import CENTRELINE, KINDS, SURVEY, InputKind
 from delgrun.core.limits.checks import CHECKS
+from delgrun.core.limits.clashes import Clash
 from delgrun.core.limits.summary import CheckRow, ValueRow
 from delgrun.core.search.gap import Why
 from delgrun.core.standards.standard import Offered, RoadClass, Terrain, Tier, Wish
@@ -41,7 +42,7 @@ from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
 from delgrun.exchange.tables import Format
-from delgrun.exchange.text_columns import read_in
+from delgrun.exchange.text_columns import Unit, read_in
 from delgrun.service.check_figures import Finding
 from delgrun.service.products import PRODUCTS
 from delgrun.service.tables import TableName
@@ -67,6 +68,7 @@ __all__ = [
     "BendSpeed",
     "CentrelineIp",
     "CheckRow",
+    "Clash",
     "Depths",
     "Difference",
     "Drains",
@@ -90,6 +92,7 @@ __all__ = [
     "Terrain",
     "Tier",
     "TriangleAt",
+    "Unit",
     "ValueRow",
     "Why",
     "Wish",

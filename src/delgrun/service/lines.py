@@ -1,8 +1,10 @@
 """Grade lines: made, copied, named, taken away, and changed one edit at a time."""
 
 from dataclasses import replace
+from functools import partial
 from itertools import count
 
+from delgrun.core.earthworks.evaluator import evaluate_line
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.first_line import Depths, Drains, beyond_depths, drained, first_line
@@ -10,6 +12,7 @@ from delgrun.core.gradeline.follow import straight
 from delgrun.core.gradeline.grade_line import COLOURS, GradeLine, LineDesign, Status
 from delgrun.core.inputs import LINE
 from delgrun.service import wire
+from delgrun.service.case import Case
 from delgrun.service.controls import check_possible
 from delgrun.service.projects import Projects, Saving
 from delgrun.service.state import MAIN_ROAD, ProjectState
@@ -38,7 +41,13 @@ def fitted(
     ground = along.chainage_m, along.level_m
     made = first_line(ground, (stretch.from_m, stretch.to_m), case.limits.value, depths, drains)
     revision, slot = _add_line(projects, to, state, name, made.line, f"New grade line “{name}”", road)
-    return revision, slot, [*drained(made, drains), *beyond_depths(made, depths)]
+    return revision, slot, [*drained(made, drains, partial(_cost_of, case)), *beyond_depths(made, depths)]
+
+
+def _cost_of(case: Case, line: GradeLine) -> str:
+    """What a line costs, in words; nothing where that isn't known."""
+    cost = evaluate_line(case.works.value, line, case.cost.value).ledger.cost
+    return f"{cost:,.0f} {case.cost.value.currency}".replace(",", "\u2009")
 
 
 def straight_line(projects: Projects, to: Saving, name: str, road: str = MAIN_ROAD) -> tuple[int, str]:

@@ -27,7 +27,7 @@ from delgrun.core.limits.check import LimitUse
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.limits.clashes import Clash
 from delgrun.core.section.section import ShownSection, shown_section
-from delgrun.core.units import FOOT_M
+from delgrun.core.units import FOOT_M, say
 from delgrun.service.case import SECTION_REACH_M, Case
 from delgrun.service.check_figures import (
     BandFigures,
@@ -280,6 +280,11 @@ def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:
         lines = services.lines
         met = in_section(services, c, s, SECTION_REACH_M)
         shown = replace(shown, services=tuple((o, z, lines[row].name, lines[row].what) for row, o, z in met))
+    bends = zip(case.plan_bends, case.bend_speeds.value, strict=True)
+    here = next((speed for bend, speed in bends if bend.from_m <= s <= bend.to_m), None)
+    if here is not None and shown.formation:
+        words = "drawn without its bend's superelevation of {e:percent} and widening of {w:length}"
+        shown = replace(shown, lacks=say(words, e=here.superelevation, w=here.widening_m))
     return shown, {}
 
 

@@ -16,6 +16,7 @@ from delgrun.core.gradeline.vertical_curve import check_share
 from delgrun.exchange import apart
 from delgrun.exchange.profiles import FloatArray, Profile
 from delgrun.exchange.readers import reader_of
+from delgrun.exchange.text_columns import Unit
 from delgrun.service.case import Case
 from delgrun.service.projects import Projects
 from delgrun.service.state import MAIN_ROAD
@@ -27,7 +28,8 @@ _BESIDE_M = 100.0
 @dataclass(frozen=True, kw_only=True)
 class ProfileWish:
     """How a profile is read. `deviation_m`: fitted within it, None: as it is; `which` of several. A drawing's heights
-    are `exaggeration` times too large, and its origin is at a chainage and a level. [m]
+    are `exaggeration` times too large, and its origin is at a chainage and a level. [m] `unit`: of a table, None: as it
+    seems to be.
     """
 
     road: str = MAIN_ROAD
@@ -36,6 +38,7 @@ class ProfileWish:
     exaggeration: float = 1.0
     origin_chainage_m: float = 0.0
     origin_level_m: float = 0.0
+    unit: Unit | None = None
 
 
 @dataclass(frozen=True)
@@ -58,18 +61,24 @@ class MadeLine:
 
 @dataclass(frozen=True)
 class ProfilesRead:
-    """The profiles of a file, and the line made of one; null where one must be chosen."""
+    """The profiles of a file, and the line made of one; null where one must be chosen.
+
+    `unit`: what a table's numbers were taken for, and `why`; null where the file says it.
+    """
 
     profiles: list[ProfileHead]
     made: MadeLine | None
+    unit: Unit | None
+    why: str
 
 
 def read(projects: Projects, project_id: int, revision: int, name: str, data: bytes, wish: ProfileWish) -> ProfilesRead:
     """Profiles of a file, and a line made of the only one, or of the chosen one."""
-    found: list[Profile] = apart.read(reader_of("profile", name, data[:4096]), io.BytesIO(data))
+    found: list[Profile] = apart.read(reader_of("profile", name, data[:4096]), io.BytesIO(data), wish.unit)
+    taken: tuple[Any, str] = found[0].unit, found[0].why
     heads = [ProfileHead(p.name, len(p.ips) or len(_given(p))) for p in found]
     if wish.which is None and len(found) > 1:
-        return ProfilesRead(heads, None)
+        return ProfilesRead(heads, None, *taken)
     if wish.which is not None and wish.which >= len(found):
         raise DesignInputError("which", f"The file holds {len(found)} profiles: choose one of them.")
     case = projects.case(projects.states.at(project_id, revision), road=wish.road)
@@ -77,7 +86,7 @@ def read(projects: Projects, project_id: int, revision: int, name: str, data: by
     made = _made(case, found[wish.which or 0], wish)
     # A table has no name of its own.
     own = PurePath(name).stem if made.name == "table" else made.name
-    return ProfilesRead(heads, replace(made, name=own[:60]))
+    return ProfilesRead(heads, replace(made, name=own[:60]), *taken)
 
 
 def _given(p: Profile) -> FloatArray:

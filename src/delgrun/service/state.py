@@ -132,7 +132,8 @@ class ProjectState:
     def line(self, slot: str) -> LineDesign:
         kept = self.slots.get(slot)
         if kept is None or not isinstance(kept.value, LineDesign):
-            raise NotReady(LINE.name, "This grade line is not in the project any more: choose another one.")
+            words = f"This grade line is not in revision {self.revision}: it was made later, or taken away before."
+            raise NotReady(LINE.name, words)
         return kept.value
 
 

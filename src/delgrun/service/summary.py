@@ -1,14 +1,18 @@
-"""The summary of a line's checks for whoever signs them."""
+"""The summary of a line's checks for whoever signs them: on screen, and as the sheets of a workbook."""
 
 from dataclasses import asdict
 
 import numpy as np
 
+from delgrun.core.centreline.speeds import marks
+from delgrun.core.fields import fields_of
 from delgrun.core.inputs import CONTROLS
-from delgrun.core.limits.summary import CheckRow, check_rows, value_rows
-from delgrun.core.units import System, spoken, text
+from delgrun.core.limits.ranges import LimitRange
+from delgrun.core.limits.summary import CheckRow, check_rows, said_of, value_rows
+from delgrun.core.units import System, chainage_text, spoken, text, worded
+from delgrun.exchange.tables import Cell, Column, Sheet
 from delgrun.service.case import Case
-from delgrun.service.check_figures import controls
+from delgrun.service.check_figures import BandFigures, controls
 from delgrun.service.controls import clashes_of
 from delgrun.service.projects import Projects
 from delgrun.service.space import space
@@ -16,27 +20,126 @@ from delgrun.service.wire import Json
 
 
 def of_line(projects: Projects, project_id: int, revision: int, slot: str, system: System) -> Json:
-    """Every check, value and level control of a grade line at a revision, in words of a system of units."""
+    """Every check, value and level control of a grade line at a revision, with its IPs, bends and ranges, in words of
+    a system of units.
+    """
     case = projects.case_of(projects.states.at(project_id, revision), slot)
     case.speak()
-    reasons = [row.reason for row in case.state.get(CONTROLS).rows]
     with spoken(system):
         return {
-            "checks": [asdict(row) for row in (*check_rows(case.checked, case.uses), *_past_bends(case))],
+            "checks": [asdict(row) for row in checks_of(case)],
             "values": [asdict(row) for row in value_rows(case.limits.value)],
             "controls": [
                 {
                     "what": of.what,
-                    "reason": reasons[of.row] if of.kind == "control" else "",
+                    "reason": reason,
                     "slack_m": of.slack_m,
                     "at_m": of.at_m,
                     "level_m": of.level_m,
                     "limit_m": of.limit_m,
                 }
-                for of in controls(case)[0]
+                for of, reason in _controls(case)
             ],
-            "clashes": [c.sentence for c in clashes_of(case)],
+            "clashes": [asdict(c) for c in clashes_of(case)],
+            "tables": [as_json(sheet.shown_in(system)) for sheet in (_ips(case), _bends(case), _ranges(case))],
         }
+
+
+def as_json(sheet: Sheet, most: int | None = None) -> Json:
+    """A table for the screen: at most so many of its rows, and how many there are; nothing where there is no number."""
+    rows = [[None if isinstance(c, float) and np.isnan(c) else c for c in row] for row in sheet.rows[:most]]
+    return {
+        "title": worded(sheet.title),
+        "columns": [{"heading": c.heading, "digits": c.digits} for c in sheet.columns],
+        "rows": rows,
+        "count": len(sheet.rows),
+    }
+
+
+def checks_of(case: Case) -> list[CheckRow]:
+    """Every check of a line, sight past its bends too."""
+    return [*check_rows(case.checked, case.uses), *_past_bends(case)]
+
+
+def sheets(case: Case) -> list[Sheet]:
+    """What stands in the workbook beside the checks: controls, IPs, bends, ranges, and every value with its source."""
+    heads = (
+        Column("control"), Column("why"), Column("station"), Column("chainage", 3, "plan"), Column("level", 3, "plan"),
+        Column("limit", 3, "plan"), Column("to spare", 3, "plan"),
+    )  # fmt: skip
+    held = [
+        [
+            of.what,
+            reason,
+            "" if of.at_m is None else chainage_text(of.at_m),
+            of.at_m,
+            of.level_m,
+            of.limit_m,
+            of.slack_m,
+        ]
+        for of, reason in _controls(case)
+    ]
+    values = [[v.name, v.holds, v.value, v.source] for v in value_rows(case.limits.value)]
+    return [
+        Sheet("level controls", heads, held),
+        *(_ips(case), _bends(case), _ranges(case)),
+        Sheet("values and sources", [Column(h) for h in ("value", "holds", "is", "source")], values),
+    ]
+
+
+def _controls(case: Case) -> list[tuple[BandFigures, str]]:
+    """What asks levels of the line, and the reason that was given."""
+    reasons = [row.reason for row in case.state.get(CONTROLS).rows]
+    return [(of, reasons[of.row] if of.kind == "control" else "") for of in controls(case)[0]]
+
+
+def _ips(case: Case) -> Sheet:
+    line = case.line
+    columns = (
+        Column("IP"), Column("station"), Column("chainage", 3, "plan"), Column("level", 3, "plan"),
+        Column("grade out", 3, "exact_grade"), Column("curve"), Column("length", 3, "plan"), Column("K", 2, "k"),
+        Column("starts", 3, "plan"), Column("ends", 3, "plan"),
+    )  # fmt: skip
+    rows: list[list[Cell]] = []
+    for i, ip in enumerate(line.ips):
+        at: list[Cell] = [line.name(i), chainage_text(ip.chainage_m), ip.chainage_m, ip.level_m]
+        out: list[Cell] = [None if i == len(line.ips) - 1 else float(line.grade[i])]
+        curve: list[Cell] = ["", None, None, None, None]
+        if ip.curve_length_m > 0:
+            bent = "crest" if line.change_of_grade(i) < 0 else "sag"
+            ends = [float(line.curve_start_m[i]), float(line.curve_end_m[i])]
+            curve = [bent, ip.curve_length_m, line.k(i), *ends]
+        rows.append([*at, *out, *curve])
+    return Sheet("IPs", columns, rows)
+
+
+def _bends(case: Case) -> Sheet:
+    columns = (
+        Column("IP"), Column("station"), Column("from", 3, "plan"), Column("to", 3, "plan"), Column("turns"),
+        Column("radius", 3, "plan"), Column("transition in", 3, "plan"), Column("transition out", 3, "plan"),
+        Column("design", 0, "speed"), Column("allows", 0, "speed"), Column("superelevation", 2, "percent"),
+        Column("widening", 2, "plan"), Column("says"),
+    )  # fmt: skip
+    line = case.centreline.value
+    rows: list[list[Cell]] = [
+        [
+            str(b.ip), chainage_text(b.from_chainage_m), b.from_chainage_m, b.to_chainage_m,
+            "right" if p.radius_m > 0 else "left", b.radius_m, b.transition_in_m, b.transition_out_m, s.design_kmh,
+            s.allowed_kmh, s.superelevation, s.widening_m, "; ".join(marks(b, s)),
+        ]
+        for b, s, p in zip(line.bends, case.bend_speeds.value, case.plan_bends, strict=True)
+    ]  # fmt: skip
+    return Sheet("bends", columns, rows)
+
+
+def _ranges(case: Case) -> Sheet:
+    columns = (Column("station"), Column("from", 3, "plan"), Column("to", 3, "plan"), Column("what"), Column("limits"))
+    given = [f for f in fields_of(LimitRange) if f.optional]
+    rows: list[list[Cell]] = []
+    for r in case.limits.value.ranges:
+        asks = [f"{worded(f.label)} {said_of(f, v)}" for f in given if (v := getattr(r, f.name)) is not None]
+        rows.append([chainage_text(r.from_m), r.from_m, r.to_m, r.words, "; ".join(asks)])
+    return Sheet("ranges", columns, rows)
 
 
 def _past_bends(case: Case) -> list[CheckRow]:

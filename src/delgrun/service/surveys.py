@@ -57,7 +57,7 @@ def alone(state: ProjectState, slot: str | None) -> ProjectState:
     if slot is None:
         return state
     if slot not in state.surveys:
-        raise NotReady(SURVEY.name, "This survey is not in the project any more.")
+        raise NotReady(SURVEY.name, f"This survey is not in revision {state.revision}.")
     return replace(state, slots={slot: state.slots[slot]})
 
 
@@ -75,7 +75,7 @@ def summary_of(projects: Projects, project_id: int, revision: int, slot: str) ->
     """What was said of a survey when it was read; None for those of earlier versions."""
     kept = projects.states.at(project_id, revision).surveys.get(slot)
     if kept is None:
-        raise NotReady(SURVEY.name, "This survey is not in the project any more.")
+        raise NotReady(SURVEY.name, f"This survey is not in revision {revision}.")
     with projects.database.session() as session:
         said = inputs.read_summary(session, projects.version_of(kept.key))
     return orjson.loads(said) if said else None

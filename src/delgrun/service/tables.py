@@ -1,7 +1,7 @@
 """Tables that leave the program: elements, points and places to be set out, of a project's centreline."""
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -12,13 +12,13 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.level_table import coefficients, level_stations
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.inputs import CENTRELINE, LINE
-from delgrun.core.limits.summary import check_rows
 from delgrun.core.limits.water import water_along
 from delgrun.core.setting_out import places, stations
 from delgrun.core.units import System, chainage_text, spoken
 from delgrun.exchange.landxml_alignments import Written, write
 from delgrun.exchange.level_workbook import level_workbook
-from delgrun.exchange.tables import MIME, Cell, Column, Format, converted, in_units, table
+from delgrun.exchange.tables import MIME, Cell, Column, Format, Sheet, table
+from delgrun.service import summary
 from delgrun.service.case import SECTION_REACH_M, Case
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects
@@ -51,16 +51,6 @@ class SettingOut:
     slot: str | None = None
     road: str = MAIN_ROAD
     system: System = "metric"
-
-
-@dataclass(frozen=True)
-class Table:
-    """A table with the name of its file, without what says its form."""
-
-    file_name: str
-    title: str
-    columns: Sequence[Column]
-    rows: Iterable[Sequence[Cell]]
 
 
 def _degrees(angle: float) -> float:
@@ -102,7 +92,7 @@ def _points(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[
 
 def _setting_out(case: Case, wish: SettingOut) -> tuple[Sequence[Column], list[list[Cell]]]:
     columns = (
-        Column("point"), *_STATION, _metres("offset"), *_PLACE, _metres("ground"), _metres("design"),
+        Column("point"), *_STATION, _metres("offset"), *_PLACE, _metres("ground"), _metres("design, not superelevated"),
         _metres("design less ground"),
     )  # fmt: skip
     line = case.centreline.value
@@ -170,7 +160,7 @@ def _checks(case: Case, _wish: SettingOut) -> tuple[Sequence[Column], list[list[
             r.name, r.verdict, float(r.fails), None if r.use is None else 100 * r.use, r.value, r.limit, r.where,
             r.says, r.source,
         ]
-        for r in check_rows(case.checked, case.uses)
+        for r in summary.checks_of(case)
     ]  # fmt: skip
 
 
@@ -210,18 +200,19 @@ _MAKERS = {
 }  # fmt: skip
 
 
-def _made(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Table:
+def _made(
+    projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut
+) -> tuple[str, list[Sheet]]:
+    """The name of its file, without what says its form; the table, and what goes with it in a workbook."""
     state = projects.states.at(project_id, revision)
     case = projects.case_of(state, wish.slot) if wish.slot else projects.case(state, road=wish.road)
     case.speak()
     with spoken(wish.system):
-        columns, rows = _MAKERS[name](case, wish)
-    return Table(
-        named_file(projects, project_id, revision, name, state, wish.slot, wish.road),
-        name.replace("-", " "),
-        in_units(columns, wish.system),
-        converted(columns, rows, wish.system),
-    )
+        sheets = [Sheet(name.replace("-", " "), *_MAKERS[name](case, wish))]
+        if name == "checks":
+            sheets += summary.sheets(case)
+        sheets = [sheet.shown_in(wish.system) for sheet in sheets]
+    return named_file(projects, project_id, revision, name, state, wish.slot, wish.road), sheets
 
 
 _NOT_IN_NAMES = re.compile(r"[^\w .,()+\-]+")
@@ -247,24 +238,21 @@ def named_file(
 
 def shown(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Json:
     """A table for the screen: its first rows, and how many there are."""
-    made = _made(projects, project_id, revision, name, wish)
-    rows = [[None if isinstance(c, float) and np.isnan(c) else c for c in row] for row in made.rows]
-    return {
-        "columns": [{"heading": c.heading, "digits": c.digits} for c in made.columns],
-        "rows": rows[:_SHOWN],
-        "count": len(rows),
-    }
+    _, (made, *_) = _made(projects, project_id, revision, name, wish)
+    return summary.as_json(made, _SHOWN)
 
 
 def file(
     projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut, form: Format
 ) -> tuple[str, str, bytes]:
     """A table as a file: its name, its kind, its bytes."""
-    made = _made(projects, project_id, revision, name, wish)
+    file_name, sheets = _made(projects, project_id, revision, name, wish)
     if name == "levels" and form == "xlsx" and wish.slot:
         line = projects.states.at(project_id, revision).line(wish.slot).line
-        return f"{made.file_name}.{form}", MIME[form], level_workbook(line, made.columns, made.rows, wish.system)
-    return f"{made.file_name}.{form}", MIME[form], table(form, made.columns, made.rows, made.title)
+        data = level_workbook(line, sheets[0].columns, sheets[0].rows, wish.system)
+    else:
+        data = table(form, sheets)
+    return f"{file_name}.{form}", MIME[form], data
 
 
 def landxml(projects: Projects, project_id: int, revision: int) -> tuple[str, str, bytes]:

@@ -23,6 +23,7 @@ from delgrun.service.declared import (
     PartRole,
     System,
     TableName,
+    Unit,
 )
 from delgrun.web.models import In, OneLine, body_of
 
@@ -330,7 +331,7 @@ class Layout(In):
     roles: Annotated[
         list[Literal["ignore", "easting", "northing", "level", "number", "code", "breakline"]], Field(max_length=200)
     ]
-    unit: Literal["metre", "foot", "us_survey_foot"] = "metre"
+    unit: Unit = "metre"
 
 
 class PartChosen(In):
@@ -341,7 +342,7 @@ class PartChosen(In):
 class PartsChosen(In):
     """What the parts of a file (layers, classes, surfaces) are read as, and the unit of its figures."""
 
-    unit: Literal["metre", "foot", "us_survey_foot"]
+    unit: Unit
     roles: Annotated[list[PartChosen], Field(max_length=2000)]
 
 

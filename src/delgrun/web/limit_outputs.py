@@ -1,7 +1,8 @@
 """What goes out about limits: families of limits and what they offer, the checker's summary."""
 
-from delgrun.service.declared import CheckRow, Offered, ValueRow
+from delgrun.service.declared import CheckRow, Clash, Offered, ValueRow
 from delgrun.web.outputs import Out
+from delgrun.web.plan_outputs import TableOut
 
 
 class StandardOut(Out):
@@ -40,7 +41,8 @@ class ChecksSummary(Out):
     checks: list[CheckRow]
     values: list[ValueRow]
     controls: list[ControlRow]
-    clashes: list[str]
+    clashes: list[Clash]
+    tables: list[TableOut]
 
 
 class Done(Out):

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from delgrun.service.declared import COLOURS, Drains, Status
+from delgrun.service.declared import COLOURS, Drains, Status, Unit
 from delgrun.web.bodies import Base, Count, Edit, Ips, Metres, Name, Road, RoadIn
 from delgrun.web.models import In
 from delgrun.web.projects import UploadedFile
@@ -67,3 +67,4 @@ class ProfileFile(BaseModel):
     exaggeration: float = Field(default=1.0, ge=0.01, le=1000)
     origin_chainage_m: Metres = 0.0
     origin_level_m: Metres = 0.0
+    unit: Unit | None = Field(default=None, description="of a table's numbers; none: as it seems to be")

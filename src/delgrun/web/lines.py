@@ -39,6 +39,7 @@ def read_profiles(path: bodies.ProjectPath, form: line_bodies.ProfileFile) -> Re
         exaggeration=form.exaggeration,
         origin_chainage_m=form.origin_chainage_m,
         origin_level_m=form.origin_level_m,
+        unit=form.unit,
     )
     found = profiles.read(use_cases(), path.project_id, form.revision, name, form.file.read(), wish)
     return answer(asdict(found))

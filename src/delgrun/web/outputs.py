@@ -15,6 +15,7 @@ from delgrun.service.declared import (
     Suspect,
     SuspectWhy,
     TriangleAt,
+    Unit,
     Why,
 )
 from delgrun.service.products import IpFigures, LedgerFigures
@@ -187,10 +188,15 @@ class MadeLineOut(Out):
 
 
 class ProfilesOut(Out):
-    """Profiles of a file, and the line made of one; null where one must be chosen."""
+    """Profiles of a file, and the line made of one; null where one must be chosen.
+
+    `unit`: what a table's numbers were taken for, and `why`; null where the file says it.
+    """
 
     profiles: list[ProfileHead]
     made: MadeLineOut | None
+    unit: Unit | None
+    why: str
 
 
 class RefusalOut(Out):

@@ -136,6 +136,7 @@ class ServicesRead(Out):
 class TableOut(Out):
     """The first rows of a table, and how many it has; null where there is no value."""
 
+    title: str
     columns: list[TableColumn]
     rows: list[list[str | float | None]]
     count: int

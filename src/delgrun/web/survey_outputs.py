@@ -1,8 +1,6 @@
 """What goes out over the wire about files and surveys."""
 
-from typing import Literal
-
-from delgrun.service.declared import PartRole
+from delgrun.service.declared import PartRole, Unit
 from delgrun.web.bodies import Layout
 from delgrun.web.outputs import JobOut, Out
 
@@ -42,7 +40,7 @@ class SurveyPreview(Out):
     reader: str
     layout: Layout | None
     parts: list[PartOut]
-    unit: Literal["metre", "foot", "us_survey_foot"]
+    unit: Unit
     crs: str
     crs_name: str
     vertical: str

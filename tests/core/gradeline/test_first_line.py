@@ -99,7 +99,10 @@ def test_over_ground_that_is_too_flat_it_rolls_or_is_even_and_says_why():
         rolls = first_line((S, ground), (0.0, 3000.0), replace(limits, **tie), Depths())
         assert rolls.flattest == 0.005 and not [u for u in limit_uses(rolls.line, replace(limits, **tie)) if u.fails]
         assert np.abs(rolls.line.levels(S) - ground).mean() < 0.6
-        assert "The ground is flatter than 0.50 %" in drained(rolls, "roll")[0]
+        (said,) = drained(rolls, "roll", lambda line: f"{len(line.ips)} EUR")
+        assert "The ground is flatter than 0.50 %" in said and f"by turns and costs {len(rolls.line.ips)} EUR;" in said
+        # Between two levels that are given no even grade of half a percent leads.
+        assert said.endswith("keeps no limits here." if tie else "would be the other choice and costs 2 EUR.")
     even = first_line((S, ground), (0.0, 3000.0), limits, Depths(), "even").line
     assert len(even.ips) == 2 and even.grade[0] == pytest.approx(0.005, abs=1e-6)
     steep = first_line((S, 50 + 0.02 * S), (0.0, 3000.0), limits, Depths())

@@ -11,7 +11,7 @@
   const w = useWork();
   const { axes } = w.selection;
   const scale = $derived(levelScale(w.long));
-  const bands = $derived(bandsOf(w.shownFigures).filter(({ of }) => of.kind === 'control'));
+  const bands = $derived(bandsOf(w.marked).filter(({ of }) => of.kind === 'control'));
   type Part = 'from' | 'to' | 'whole';
   let held = $state.raw<{ at: number; from_m: number; to_m: number; up: number } | null>(null);
 

@@ -42,7 +42,7 @@ export function longView(w: Work): LongView {
   if (!t) return { ratio: 1, levels: [0, 10], h };
   const { ratio } = w.selection.axes;
   const of = `${domain.join()} ${scale} ${h} ${t.key} ${w.selection.slot} ${ratio}`;
-  const lines = [w.shownFigures, ...others(w).map((o) => o.figures), found(w)].filter((f) => f !== null);
+  const lines = [w.marked, ...others(w).map((o) => o.figures), found(w)].filter((f) => f !== null);
   const was = held.get(w);
   const pixels = Math.max(h - 2 * AIR, 40);
   if (w.trying && was?.of === of) {
@@ -117,6 +117,7 @@ export function drawLongSection(v: View, w: Work): void {
   drawLong(v, {
     terrain: w.still,
     figures: w.shownFigures,
+    marked: w.marked,
     others: others(w),
     found: found(w),
     ghost: w.refused.ghost ?? w.past.figures,
@@ -131,6 +132,7 @@ export function drawLongSection(v: View, w: Work): void {
 interface LongInput {
   terrain: Still;
   figures: LineFigures | null;
+  marked: LineFigures | null;
   others: { figures: LineFigures; colour: number }[];
   found: LineFigures | null;
   /** A line that could be, while it is looked at. */
@@ -190,11 +192,13 @@ function drawLong(v: View, input: LongInput): void {
     trace(path, f.arrays.line_chainage!, f.arrays.line_level!, v.x, y, v.domain);
     strokeThick(c, path, 3);
     turningPoints(v, f, y);
-    drawBands(v, bandsOf(f), y);
-    drawServices(v, f.services, y);
+  }
+  if (input.marked) {
+    drawBands(v, bandsOf(input.marked), y);
+    drawServices(v, input.marked.services, y);
   }
   if (input.ghost) ghost(v, input.ghost, y, lineInk(input.colour));
-  longLabels(v, f, y, input.notes);
+  longLabels(v, input.marked, y, input.notes);
   c.restore();
 }
 

@@ -12,6 +12,8 @@
     show: (row: Row, index: number) => string;
     /** Whether this cell of this row can be typed into; missing: never. */
     edit?: (row: Row, index: number) => boolean;
+    /** What an emptied cell means; missing: it is refused as no value. */
+    emptied?: (index: number) => void;
   }
   interface Props {
     label: string;
@@ -119,6 +121,12 @@
       refused = null;
       return;
     }
+    if (!t.text.trim() && column.emptied) {
+      typed = null;
+      refused = null;
+      column.emptied(t.row);
+      return;
+    }
     try {
       sending = t;
       const value = understand(column.dimension, t.text);
@@ -189,7 +197,7 @@
 <table class="sheet num" bind:this={table} aria-label={label} aria-rowcount={rows.length + 1}>
   <thead>
     <tr>
-      <th scope="col"></th>
+      <th scope="col"><span class="sr-only">row</span></th>
       {#each columns as column (column.key)}
         <th
           scope="col"

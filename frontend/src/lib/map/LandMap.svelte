@@ -211,7 +211,7 @@
     void theme.name;
     road.look = {
       still: w.still,
-      figures,
+      figures: figures ?? w.marked,
       plumb,
       line: shows('road'),
       works: shows('works'),

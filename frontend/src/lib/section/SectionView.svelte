@@ -129,6 +129,7 @@
 >
   <canvas bind:this={canvas}></canvas>
   <header><b>Section at {chainage(w.selection.plumb, 2)}</b><output class="num">{text}</output></header>
+  {#if section?.lacks}<p class="lacks faint">{section.lacks}</p>{/if}
 </section>
 
 <style>
@@ -148,6 +149,11 @@
   .behind output {
     opacity: 0.45;
     transition: opacity 0s 200ms;
+  }
+  .lacks {
+    position: absolute;
+    inset: 20px 8px auto;
+    font-size: 12px;
   }
   header {
     position: absolute;

@@ -89,7 +89,7 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
     of,
     ips: line?.ips ?? [],
     turning_points: (line?.turning_points ?? []) as [number, number, string][],
-    ledger,
+    ledger: ledger ?? null,
     uses: uses?.uses ?? [],
     findings: uses?.findings ?? [],
     nearly: uses?.nearly ?? [],
@@ -109,6 +109,8 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
  */
 export class Figures {
   line = $state.raw<LineFigures | null>(null);
+  /** Level controls and services of a road that has no line yet. */
+  bare = $state.raw<LineFigures | null>(null);
   section = $state.raw<{ of: Case; at_m: number; shown: Section } | null>(null);
   /** What follows once nothing is being tried: remedies, what no line can keep together, and arrays of tracks that wait that long. */
   after = $state.raw<{
@@ -128,6 +130,7 @@ export class Figures {
   #kept = new KeptArrays();
   #stillKept = new KeptArrays();
   #live: Latest<Wish, Answer>;
+  #bare: Latest<Wish, Answer>;
   #section: Latest<Wish, Answer>;
   #after: Latest<Wish, Answer>;
   #still: Latest<Wish & { key: string; drawn: string }, Answer>;
@@ -143,6 +146,11 @@ export class Figures {
       quiet,
     );
     const none = new KeptArrays();
+    this.#bare = new Latest(
+      (w) => asked(w, none),
+      (a, w) => (this.bare = lineFigures(w.of, a)),
+      quiet,
+    );
     this.#section = new Latest(
       (w) => asked(w, none),
       (a, w) => {
@@ -179,6 +187,11 @@ export class Figures {
     if (sameCase(this.#asked?.of ?? null, of) && this.#asked?.want.join() === want.join()) return;
     this.#asked = { of, want };
     this.#live.want({ of, want, at_m: null });
+  }
+
+  askBare(project: number, revision: number, road: string): void {
+    const of = { project, revision, slot: null, road, ips: null, edits: [] };
+    this.#bare.want({ of, want: ['services', 'controls'], at_m: null });
   }
 
   askSection(of: Case, at_m: number): void {

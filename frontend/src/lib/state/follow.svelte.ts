@@ -53,6 +53,11 @@ export function follow(w: Work): void {
     untrack(() => w.figures.askLine(of, want));
   });
   $effect(() => {
+    const [p, road] = [w.project, w.road];
+    if (!p?.surveys.length || !road || w.lines.length) return;
+    untrack(() => w.figures.askBare(p.id, p.revision, road.slot));
+  });
+  $effect(() => {
     // The plumb line goes along with a held IP once its figures are there: readouts and section belong to them.
     const d = w.trial.draft;
     const at = d?.what === 'move' && w.figures.line ? w.ips[d.ip]?.chainage_m : undefined;

@@ -1,3 +1,4 @@
+import { untrack } from 'svelte';
 import type { ProductName } from '../../api/fields';
 import { Axes } from './axes.svelte';
 
@@ -12,12 +13,18 @@ export class Selection {
   /** Place of the level control in hand, and whether the next drag in the long section makes one. */
   control = $state<number | null>(null);
   drawsControl = $state(false);
-  /** Products that a card in view asks for beside those of the tracks. */
-  wants = $state.raw<ProductName[]>([]);
+  /** Products that cards in view ask for beside those of the tracks, by card. */
+  #wants = $state.raw<Readonly<Record<string, ProductName[]>>>({});
+  wants: ProductName[] = $derived(Object.values(this.#wants).flat());
   plumb = $state(0);
   pinned = $state(false);
   step = $state('line');
   readonly axes = new Axes();
+
+  /** What a card asks for from now on, until it says otherwise. */
+  want(card: string, products: ProductName[]): void {
+    this.#wants = { ...untrack(() => this.#wants), [card]: products };
+  }
 
   /** Put the plumb line at a chainage within the line. */
   setPlumb(chainage: number): void {

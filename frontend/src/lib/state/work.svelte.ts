@@ -109,6 +109,11 @@ export class Work {
   shownFigures: LineFigures | null = $derived(
     this.line && this.figures.line?.of.slot === this.line.slot ? this.figures.line : null,
   );
+  /** What has the level controls and services to be drawn: the line's figures, or those of a road without one. */
+  marked: LineFigures | null = $derived.by(() => {
+    const bare = this.figures.bare;
+    return this.shownFigures ?? (this.lines.length === 0 && bare?.of.road === this.road?.slot ? bare : null);
+  });
   /** What stands beside the tracks (plan, section, table of IPs) is made of these. */
   readonly aside = new Calm<{ figures: LineFigures | null; plumb: number }>({ figures: null, plumb: 0 });
   /** Whether every figure on screen belongs to the line on screen. */

@@ -50,6 +50,7 @@
       dimension: 'station' as const,
       show: (e: Equation) => plainChainage(back(e.at_m)),
       edit: () => true,
+      emptied: (i: number) => dropEquations([i]),
     },
     {
       key: 'ahead',
@@ -57,6 +58,7 @@
       dimension: 'station' as const,
       show: (e: Equation) => plainChainage(e.ahead_m),
       edit: () => true,
+      emptied: (i: number) => dropEquations([i]),
     },
   ];
   function equate(i: number, key: string, value: Value): string | null {
@@ -68,6 +70,17 @@
     if (next.at_m < first || next.at_m > last) return 'That is no place on this line.';
     d.typedEquations = d.equations.map((e, k) => (k === i ? next : e));
     return null;
+  }
+  /** Place of the equation in hand; an IP in hand lets it go. */
+  let equation = $state<number | null>(null);
+  function dropEquations(gone: number[]): void {
+    d.typedEquations = d.equations.filter((_, i) => !gone.includes(i));
+    equation = null;
+    w.notices.say(worded(gone.length === 1 ? 'The chainage equation is out.' : 'The chainage equations are out.'));
+  }
+  function dropRow(): void {
+    if (equation !== null) dropEquations([equation]);
+    else if (d.current !== null) d.remove([d.current]);
   }
   function addEquation(): void {
     const at_m = d.startM + Math.round((d.draft?.length_m ?? 0) / 2);
@@ -161,7 +174,9 @@
     rows={d.equations}
     name={(i) => `= ${i + 1}`}
     ontype={equate}
-    ondelete={(gone) => (d.typedEquations = d.equations.filter((_, i) => !gone.includes(i)))}
+    current={equation}
+    oncurrent={(i) => ([equation, d.current] = [i, null])}
+    ondelete={dropEquations}
   />
 {/if}
 <div class="pane">
@@ -171,7 +186,7 @@
     rows={d.ips}
     current={d.current}
     name={(i) => String(i + 1)}
-    oncurrent={(i) => (d.current = i)}
+    oncurrent={(i) => ([equation, d.current] = [null, i])}
     ontype={(i, key, value) => {
       d.type(i, { [key]: value });
       return null;
@@ -215,8 +230,7 @@
 {/if}
 <div class="buttons">
   <button class="btn btn-xs" onclick={() => d.insert(d.current ?? Math.max(d.ips.length - 2, 0))}>Insert a row</button>
-  <button class="btn btn-xs" disabled={d.current === null} onclick={() => d.current !== null && d.remove([d.current])}
-    >Delete the row</button
+  <button class="btn btn-xs" disabled={d.current === null && equation === null} onclick={dropRow}>Delete the row</button
   >
   {#if joinable}
     <button

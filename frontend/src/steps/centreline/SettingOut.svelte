@@ -52,7 +52,11 @@
   ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={critical} /> and where elements meet</label
 >
 <p class="faint">
-  {worded(w.line ? `Design levels are those of “${w.line.name}”.` : 'Without a grade line there are no design levels.')}
+  {worded(
+    w.line
+      ? `Design levels are those of “${w.line.name}” on the typical section as it is typed: neither superelevation nor widening of bends is in them yet.`
+      : 'Without a grade line there are no design levels.',
+  )}
 </p>
 <TableView table="setting-out" wish={{ interval_m: interval, critical, offsets: offsets.join(';'), slot }} />
 

@@ -19,7 +19,7 @@
   // Where the line must be at, above, below or between levels: a creek's flood, a pipe, a power line.
   const w = useWork();
   const all = $derived(controlsOf(w));
-  const bands = $derived(bandsOf(w.shownFigures));
+  const bands = $derived(bandsOf(w.marked));
   const fields = ROWS.controls.fields;
   const field = (name: keyof LevelControl) => fields.find((f) => f.name === name)!;
 

@@ -41,7 +41,15 @@
     {
       title: 'Sight along the line',
       names: [
-        ...['reaction_s', 'deceleration_m_s2', 'eye_m', 'object_m', 'stopping_sight', 'intermediate_sight'],
+        ...[
+          'stopping_form',
+          'reaction_s',
+          'deceleration_m_s2',
+          'eye_m',
+          'object_m',
+          'stopping_sight',
+          'intermediate_sight',
+        ],
         ...['headlight_sight', 'headlight_m', 'headlight_deg', 'drive_on'],
       ],
       says:
@@ -57,8 +65,8 @@
     }).length;
   let marking = $state(false);
   $effect(() => {
-    w.selection.wants = marking ? ['passing'] : [];
-    return () => (w.selection.wants = []);
+    w.selection.want('markings', marking ? ['passing'] : []);
+    return () => w.selection.want('markings', []);
   });
   let water = $state(false);
   let sourced = $state(false);

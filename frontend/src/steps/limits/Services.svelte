@@ -13,7 +13,7 @@
   type What = Point['what'];
   const w = useWork();
   const names = $derived([...new Set(rowsOf<Point>('services', w.project).map((r) => r.name))]);
-  const bands = $derived(bandsOf(w.shownFigures).filter(({ of }) => of.kind === 'service'));
+  const bands = $derived(bandsOf(w.marked).filter(({ of }) => of.kind === 'service'));
   let refused = $state<string | null>(null);
   let onGrid = $state(false);
   let what = $state<What>('buried');

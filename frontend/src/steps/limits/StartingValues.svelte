@@ -138,7 +138,7 @@
     >
   {/each}
   <table class="sheet num">
-    <thead><tr><th scope="col"></th><th scope="col">now</th><th scope="col">offered</th></tr></thead>
+    <thead><tr><th scope="col">limit</th><th scope="col">now</th><th scope="col">offered</th></tr></thead>
     <tbody>
       {#each rows as r (r.field.name)}
         <tr title={`${r.formula}. ${r.source}${r.from_memory ? ', from memory' : ''}`}>

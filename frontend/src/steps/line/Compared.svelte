@@ -34,7 +34,7 @@
   <table class="sheet num" aria-label="Lines compared">
     <thead>
       <tr>
-        <th scope="col"></th>
+        <th scope="col">of it</th>
         <th scope="col" title={w.line?.name}>{w.line?.name}</th>
         {#each others as { slot, name } (slot)}<th scope="col" title={name}>{name}</th>{/each}
       </tr>

@@ -21,6 +21,11 @@
   const hidden = $derived(w.figures.after?.space?.hidden ?? []);
   const clashes = $derived(w.figures.after?.clashes ?? []);
   const keyOf = (u: Finding) => `${u.check} ${u.ip} ${u.from_chainage_m} ${u.about}`;
+  // In every step that lists findings, whatever tracks it shows.
+  $effect(() => {
+    w.selection.want('findings', ['space']);
+    return () => w.selection.want('findings', []);
+  });
   let open = $state<string | null>(null);
   let whole = $state(false);
   let advising = $state(false);
@@ -46,10 +51,10 @@
   {/if}
 {/snippet}
 
-{#if clashes.length}
-  <h3>No line can keep</h3>
-  <ul class="fails" aria-label="No line can keep">
-    {#each clashes as c, i (i)}
+{#snippet impossible(title: string, rows: typeof clashes)}
+  <h3>{title}</h3>
+  <ul class="fails" aria-label={title}>
+    {#each rows as c, i (i)}
       <li>
         <button class="finding" onclick={() => (w.selection.axes.reveal(c.from_m), w.selection.setPlumb(c.from_m))}
           >{c.sentence}</button
@@ -57,7 +62,15 @@
       </li>
     {/each}
   </ul>
-{/if}
+{/snippet}
+{#if clashes.some((c) => c.proven)}{@render impossible(
+    'No line can keep',
+    clashes.filter((c) => c.proven),
+  )}{/if}
+{#if clashes.some((c) => !c.proven)}{@render impossible(
+    'No tangent can keep',
+    clashes.filter((c) => !c.proven),
+  )}{/if}
 {#each groups as { bad, title, rows } (bad)}
   {#if rows.length}
     <h3>

@@ -19,6 +19,13 @@
   let exaggeration = $state(1);
   let originChainage = $state(0);
   let originLevel = $state(0);
+  /** What a table's numbers are, where that was said. */
+  let unit = $state<Read['unit']>(null);
+  const UNITS = [
+    ['metre', 'metres'],
+    ['foot', 'feet'],
+    ['us_survey_foot', 'US survey feet'],
+  ] as const;
   let busy = $state(false);
   let problem = $state<string | null>(null);
   const readers = READERS.filter((r) => r.makes === 'profile');
@@ -37,6 +44,7 @@
       origin_chainage_m: String(originChainage),
       origin_level_m: String(originLevel),
       ...(which === null ? {} : { which: String(which) }),
+      ...(unit === null ? {} : { unit }),
       ...(fitted ? { deviation_m: String(deviation) } : {}),
     };
     try {
@@ -50,7 +58,7 @@
   }
   // Whatever is chosen otherwise is read anew.
   $effect(() => {
-    void [file, which, fitted, deviation, exaggeration, originChainage, originLevel];
+    void [file, which, fitted, deviation, exaggeration, originChainage, originLevel, unit];
     untrack(() => void read());
   });
 
@@ -72,7 +80,7 @@
     aria-label="File with a profile"
     accept={suffixes}
     onchange={(e) => {
-      which = null;
+      which = unit = null;
       file = e.currentTarget.files?.[0] ?? null;
     }}
   />
@@ -87,6 +95,20 @@
       <select id="profile-which" class="select select-sm" bind:value={which}>
         {#each found.profiles as p, i (i)}<option value={i}>{p.name}, {p.points} points</option>{/each}
       </select>
+    </div>
+  {/if}
+  {#if found?.unit}
+    <div class="row">
+      <label for="profile-unit">numbers are</label>
+      <select
+        id="profile-unit"
+        class="select select-sm"
+        value={found.unit}
+        onchange={(e) => (unit = e.currentTarget.value as Read['unit'])}
+      >
+        {#each UNITS as [id, name] (id)}<option value={id}>{name}</option>{/each}
+      </select>
+      <span class="faint">{worded(found.why)}</span>
     </div>
   {/if}
   {#if file}

@@ -105,7 +105,7 @@
   {#if found && present}
     <table class="sheet num" aria-label="Present and found line side by side">
       <thead>
-        <tr><th></th><th>present</th><th>found</th><th>change</th></tr>
+        <tr><th scope="col">of it</th><th>present</th><th>found</th><th>change</th></tr>
       </thead>
       <tbody>
         <tr

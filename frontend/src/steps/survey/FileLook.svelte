@@ -118,7 +118,8 @@
         </tr>
         {#if seen.titles.length}
           <tr
-            ><th></th>{#each seen.layout.roles.keys() as i (i)}<th class="title">{seen.titles[i] ?? ''}</th>{/each}</tr
+            ><th>row</th>{#each seen.layout.roles.keys() as i (i)}<th class="title">{seen.titles[i] ?? ''}</th
+              >{/each}</tr
           >
         {/if}
       </thead>

@@ -19,6 +19,15 @@
   const SHOWN = 400;
 
   const open = $derived(w.suspects);
+  /** How many of each kind nothing was decided about yet: beyond those that are listed, as many as were found. */
+  const counts = $derived(
+    (hunt.job?.result?.counts ?? [])
+      .map(({ why, count }) => {
+        const decided = hunt.all.filter((s) => s.why === why).length - open.filter(({ s }) => s.why === why).length;
+        return [why, count - decided] as const;
+      })
+      .filter(([, n]) => n > 0),
+  );
   const held = $derived(new Set(hunt.picked));
   const stale = $derived(hunt.job !== null && !hunt.live && hunt.job.revision !== w.project?.revision);
   const chosen = $derived(hunt.picked.map((i) => hunt.all[i]!).filter((s) => s.why !== 'crossing'));
@@ -54,8 +63,8 @@
 {#if hunt.job?.status === 'failed'}<div class="failure-box" role="alert">{hunt.job.message}</div>{/if}
 {#if hunt.job?.result && !hunt.live}
   <p data-item="counts">
-    {hunt.job.result.counts.map((c) => `${whole(c.count)} ${WHY[c.why][c.count === 1 ? 0 : 1]}`).join(', ') ||
-      'None was found.'}
+    {counts.map(([why, n]) => `${whole(n)} ${WHY[why][n === 1 ? 0 : 1]}`).join(', ') ||
+      (hunt.all.length ? 'All are decided.' : 'None was found.')}
   </p>
   {#if stale}<p class="faint">Found in revision {hunt.job.revision}; those decided since are left away.</p>{/if}
   {#if open.length}

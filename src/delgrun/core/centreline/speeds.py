@@ -72,7 +72,7 @@ class BendRules:
     max_superelevation: float = meant("fall", "steepest superelevation", low=0, high=0.15, first=0.08)
     divides: str = meant(
         "word",
-        "superelevation of gentler bends",
+        "gentler bends",
         choices=CHOICES,
         first=_SHARED,
         says="shared: with side friction, both as the curvature; or one of them as far as it goes before the other",

@@ -4,6 +4,7 @@ One program on a close row of IPs keeps to the ground where it can and pays for 
 of them; neighbours that bend one way become one IP, and a second program on these alone finds their levels.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Literal
@@ -52,13 +53,15 @@ class Depths:
 class FirstLine:
     """The line, and stretches (from, to, most beyond) that lie deeper in cut, or higher in fill, than wished. [m]
 
-    `flattest`: the grade that it keeps to drain where the ground is flatter; 0 where it need not.
+    `flattest`: the grade that it keeps to drain where the ground is flatter; 0 where it need not. `other`: what the
+    other choice of how to drain would give there, if it gives any.
     """
 
     line: GradeLine
     too_deep: list[tuple[float, float, float]]
     too_high: list[tuple[float, float, float]]
     flattest: float = 0.0
+    other: GradeLine | None = None
 
 
 def first_line(
@@ -91,15 +94,16 @@ def first_line(
     # Few IPs may leave too little room for level controls; the close row had enough.
     few, level = found if found is not None else (close, first)
     level = _steep_enough(fit, few, level)
-    line, flat = _made(few, level, limits, fit.ends), 0.0
+    line, flat, other = _made(few, level, limits, fit.ends), 0.0, None
     if _too_flat(few, level, limits):
         flat = float(Asked.of(limits, few).flattest.max())
-        drained = _rolling(fit, start, end) if drains == "roll" else _even(fit, start, end)
-        if drained is not None:
-            # An end that is free may have given way.
-            line = _made(*drained, limits, (float(drained[1][0]), float(drained[1][-1])))
+        ways = {"roll": _rolling(fit, start, end), "even": _even(fit, start, end)}
+        # An end that is free may have given way.
+        lines = {k: _made(*w, limits, (float(w[1][0]), float(w[1][-1]))) for k, w in ways.items() if w is not None}
+        line = lines.pop(drains, line)
+        other = next(iter(lines.values()), None)
     over = z - line.levels(s)
-    return FirstLine(line, _beyond(s, over, depths.cut_m), _beyond(s, -over, depths.fill_m), flat)
+    return FirstLine(line, _beyond(s, over, depths.cut_m), _beyond(s, -over, depths.fill_m), flat, other)
 
 
 def _close(start: float, end: float, limits: LimitSet, share: float) -> Layout:
@@ -108,7 +112,10 @@ def _close(start: float, end: float, limits: LimitSet, share: float) -> Layout:
     apart = share * np.array([_apart(limits, float(a), float(b)) for a, b in pairwise(at)])
     many = np.concatenate([[0.0], np.cumsum(np.diff(at) / apart)])
     count = max(int(many[-1] + 1e-9), 2)
-    return _with_curves(np.interp(np.linspace(0.0, many[-1], count + 1), many, at), limits, even=True)
+    x = np.interp(np.linspace(0.0, many[-1], count + 1), many, at)
+    # To the digits that are kept, before lengths are made of it: rounded later, two curves would overlap.
+    x[1:-1] = np.round(x[1:-1], DIGITS)
+    return _with_curves(x, limits, even=True)
 
 
 def _apart(limits: LimitSet, a: float, b: float) -> float:
@@ -119,11 +126,16 @@ def _apart(limits: LimitSet, a: float, b: float) -> float:
 
 def _too_flat(lay: Layout, level: FloatArray, limits: LimitSet) -> bool:
     """Whether tangents are flatter than they may be, but for those that a tie-in says."""
-    least = Asked.of(limits, lay).flattest
+    least = _untied(Asked.of(limits, lay).flattest, limits)
+    return bool((np.abs(lay.grade @ level) < least - 1e-9).any())
+
+
+def _untied(grades: FloatArray, limits: LimitSet) -> FloatArray:
+    """Grades asked of tangents, none of those that a tie-in says already."""
     for tie, at in ((limits.start, 0), (limits.end, -1)):
         if tie.grade is not None:
-            least[at] = 0.0
-    return bool((np.abs(lay.grade @ level) < least - 1e-9).any())
+            grades[at] = 0.0
+    return grades
 
 
 def _rolling(fit: Fit, start: float, end: float) -> tuple[Layout, FloatArray] | None:
@@ -139,11 +151,8 @@ def _rolling(fit: Fit, start: float, end: float) -> tuple[Layout, FloatArray] | 
             rise = float(ground[j + 1]) - at
             asked[j] = least[j] if rise >= 0 else -least[j]
             at += rise if abs(rise) >= least[j] * h[j] else asked[j] * h[j]
-        for tie, k in ((fit.limits.start, 0), (fit.limits.end, -1)):
-            if tie.grade is not None:
-                asked[k] = 0.0
         try:
-            level = fit.levels(lay, 0.0, asked)
+            level = fit.levels(lay, 0.0, _untied(asked, fit.limits))
         except DesignInputError:
             continue
         off = float(np.abs(lay.levels(fit.chainage_m) @ level - fit.ground_m).mean())
@@ -270,11 +279,7 @@ def _steep_enough(fit: Fit, lay: Layout, level: FloatArray) -> FloatArray:
     grade, least = lay.grade @ level, Asked.of(fit.limits, lay).flattest
     if not (np.abs(grade) < least).any():
         return level
-    asked = np.where(grade >= 0, least, -least)
-    # What a tie-in says of its tangent is said already.
-    for tie, at in ((fit.limits.start, 0), (fit.limits.end, -1)):
-        if tie.grade is not None:
-            asked[at] = 0.0
+    asked = _untied(np.where(grade >= 0, least, -least), fit.limits)
     try:
         return fit.levels(lay, 0.0, asked)
     except DesignInputError:
@@ -338,16 +343,20 @@ def beyond_depths(made: FirstLine, depths: Depths) -> list[str]:
     return said
 
 
-def drained(made: FirstLine, drains: Drains) -> list[str]:
-    """Why a line leaves ground that is flatter than a line may be, in a sentence; none where it need not."""
+def drained(made: FirstLine, drains: Drains, cost: Callable[[GradeLine], str] | None = None) -> list[str]:
+    """Why a line leaves ground that is flatter than a line may be, in a sentence; none where it need not.
+
+    `cost`: what a line costs, in words, where that is known.
+    """
     if not made.flattest:
         return []
     other = "one even grade" if drains == "roll" else "a line that rises and falls by turns"
     how = "It rises and falls by turns" if drains == "roll" else "It has one even grade"
+    here, there = (f" and costs {cost(line)}" if cost and line else "" for line in (made.line, made.other))
+    way = f"{other} would be the other choice{there}" if made.other else f"{other} keeps no limits here"
     return [
         say(
-            f"The ground is flatter than {{least:percent}}, which the road needs to drain. {how}; {other} is the other "
-            "choice.",
+            f"The ground is flatter than {{least:percent}}, which the road needs to drain. {how}{here}; {way}.",
             least=made.flattest,
         )
     ]

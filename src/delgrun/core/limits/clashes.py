@@ -17,11 +17,15 @@ _NONE_M = 0.005
 
 @dataclass(frozen=True)
 class Clash:
-    """Two places that no line within the steepest grade joins, in words; or one that no level suits."""
+    """Two places that no line within the steepest grade joins, in words; or one that no level suits.
+
+    `proven`: no line can keep it. Where it is not, no tangent can, and a vertical curve still might.
+    """
 
     from_m: float
     to_m: float
     sentence: str
+    proven: bool = True
 
 
 @dataclass(frozen=True)
@@ -69,17 +73,18 @@ def clashes(limits: LimitSet, ends: tuple[float, float], ground: tuple[FloatArra
 
 
 def _grades(limits: LimitSet, ends: tuple[float, float]) -> list[Clash]:
-    """Stretches of ranges where the flattest grade is steeper than the steepest."""
+    """Stretches where the flattest grade, one of tangents, is steeper than the steepest, one of the line itself."""
     least, most = limits.steps("min_grade"), limits.steps("max_grade")
     return [
         Clash(
             x,
             y,
             say(
-                "From {a:chainage} to {b:chainage} no grade can be as steep as {least:percent} and no steeper than "
-                "{most:percent}",
+                "From {a:chainage} to {b:chainage} no tangent is as steep as {least:percent} and no steeper than "
+                "{most:percent}: only a vertical curve can lie there",
                 a=x, b=y, least=flat, most=steep,
             ),
+            proven=False,
         )
         for a, b, flat in least.along(*ends)
         for x, y, steep in most.along(a, b)

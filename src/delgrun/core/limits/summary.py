@@ -104,7 +104,7 @@ def source_in_words(limits: LimitSet, name: str) -> str:
     """The source of a limit of the whole length in a line: its formula, standard and edition, or why it was changed."""
     row = limits.source_of(name)
     if row is None:
-        return "set in this project"
+        return _never_sourced(limits, name, "set in this project")
     reason = f": {row.reason}" if row.reason else ", no reason given"
     if not row.gives(getattr(limits, name)):
         return (
@@ -119,7 +119,7 @@ def source_in_words(limits: LimitSet, name: str) -> str:
 def value_rows(limits: LimitSet) -> list[ValueRow]:
     """Every limit that is set, for the whole length and by range."""
     out = [
-        ValueRow(worded(f.label), "the whole length", _said(f, getattr(limits, f.name)), _of_field(limits, f))
+        ValueRow(worded(f.label), "the whole length", said_of(f, getattr(limits, f.name)), _of_field(limits, f))
         for f in fields_of(LimitSet)
         if f.of is None and getattr(limits, f.name) is not None
     ]
@@ -130,17 +130,26 @@ def value_rows(limits: LimitSet) -> list[ValueRow]:
             value = getattr(r, name, None)
             if value is not None:
                 source = say("a range of this project{w}", w=f": {r.words}" if r.words else "")
-                out.append(ValueRow(worded(f.label), holds, _said(f, value), source))
+                out.append(ValueRow(worded(f.label), holds, said_of(f, value), source))
     return out
 
 
 def _of_field(limits: LimitSet, f: Field) -> str:
     if f.name.startswith(("start_", "end_")):
         return "the existing road"
-    return source_in_words(limits, f.name) if f.shown.kind == "number" else "chosen in this project"
+    if f.shown.kind == "number":
+        return source_in_words(limits, f.name)
+    return _never_sourced(limits, f.name, "chosen in this project")
 
 
-def _said(f: Field, value: float | str | None) -> str:
+def _never_sourced(limits: LimitSet, name: str, changed: str) -> str:
+    """Of a value that no source was ever said for: whether anybody changed it."""
+    first = next(f.first for f in fields_of(LimitSet) if f.name == name)
+    return "as every project begins" if getattr(limits, name) == first else changed
+
+
+def said_of(f: Field, value: float | str | None) -> str:
+    """The value of a limit in words."""
     if value is None:
         return _FREE
     return text(value, f.dimension) if isinstance(value, float | int) else str(value)

@@ -154,6 +154,8 @@ class ShownSection:
     right: SectionSide | None = None
     # Services that pass here: (offset, level, name, "buried" or "overhead").
     services: tuple[tuple[float, float, str, str], ...] = ()
+    # What a bend here asks of the road that the section does not have, in words.
+    lacks: str = ""
 
 
 def shown_section(
