@@ -219,6 +219,7 @@
     border-bottom: 1px solid var(--color-base-300);
     background: var(--color-base-200);
     min-width: 0;
+    container: head / inline-size;
   }
   .past {
     grid-column: 1 / -1;

@@ -48,7 +48,7 @@
     <div class="item" data-item="worst" class:failure={now.failures > 0}>
       <span class={now.failures ? '' : 'faint'}>{now.failures ? 'limits' : 'worst use'}</span>
       <b class="num">{now.failures ? `✕ ${now.failures} fail${now.failures === 1 ? 's' : ''}` : used(worst?.use)}</b>
-      <span class="delta"
+      <span class="delta words" title={worst ? worded(worst.name) : ''}
         >{worst ? `${worded(worst.name)} at ${chainage(worst.chainage_m, 0)}` : ''}{now.failures &&
         worst &&
         worst.use !== null
@@ -88,5 +88,23 @@
   .delta {
     font-size: 12px;
     min-height: 15px;
+  }
+  .words {
+    max-width: 100%;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  /* Zoomed in, the lines' tabs need the room: what says least goes first. */
+  @container head (max-width: 1180px) {
+    .item {
+      padding: 0 6px;
+      min-width: 56px;
+    }
+    .item[data-item='topsoil'] {
+      display: none;
+    }
+    .item[data-item='worst'] {
+      max-width: 150px;
+    }
   }
 </style>

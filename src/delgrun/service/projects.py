@@ -110,6 +110,7 @@ class Projects:
         if system != "metric":
             wish = Wish(design_speed_kmh=FIRST_SPEED_MPH * MILE_KM, foot_m=FOOT_M[system])
             first = {name: rounded(value, system) for name, value in first.items()}
+            first[SECTION.name] = replace(first[SECTION.name], interval_m=25 * wish.foot_m)
             first[LIMITS.name] = limits_by("stopping_us", wish)
             first[COST.name] = replace(first[COST.name], currency="USD")
             first[BENDS.name] = rounded(us_bend_rules(), system)

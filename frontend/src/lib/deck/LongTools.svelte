@@ -40,6 +40,7 @@
 <style>
   .select,
   .btn {
+    flex: none;
     height: 24px;
     min-height: 24px;
     font-size: 12px;

@@ -42,7 +42,7 @@
     void [w.still, theme.name];
     if (!kind.groundOnly)
       void [
-        w.shownFigures,
+        w.marked,
         w.figures.after,
         w.over.shown,
         w.over.found,
@@ -142,10 +142,16 @@
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
+    min-width: min(14ch, 40%);
   }
   output {
     margin-left: auto;
     white-space: nowrap;
+    min-width: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    /* Where there is no room for both, the title stays longer. */
+    flex-shrink: 4;
   }
   .content {
     position: absolute;

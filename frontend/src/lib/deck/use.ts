@@ -25,11 +25,13 @@ export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
   const top = 2;
   const rows = rowsOf(uses);
   const row = (v.h - top - 2) / rows.length;
+  // Where rows are lower than words, every other one, or fewer, is named.
+  const named = Math.ceil(11 / row);
   const failing = new Map(findings.map((u) => [`${u.check} ${u.ip}`, u.advice]));
   rows.forEach(([name, checks], r) => {
     const base = top + (r + 1) * row - 2;
     c.textAlign = 'right';
-    label(c, name, v.left - 8, base, ink.faint);
+    if (r % named === 0) label(c, name, v.left - 8, base, ink.faint);
     c.textAlign = 'left';
     c.save();
     frame(v);

@@ -279,7 +279,7 @@
 
 <section class="map" class:small aria-label={title}>
   <header>
-    <h3>{title}</h3>
+    <h2>{title}</h2>
     {#if !small}
       <div class="join" role="group" aria-label="Tools">
         {#each tools as t (t.id)}
@@ -366,7 +366,8 @@
   .small header {
     height: 22px;
   }
-  h3 {
+  h2 {
+    margin: 0;
     font-size: 12px;
     font-weight: 700;
     overflow: hidden;

@@ -191,6 +191,12 @@ function scaleBar(c: CanvasRenderingContext2D, w: number, h: number, k: number, 
     c.stroke();
   };
   c.font = FONT;
+  // Labels of contours, which another layer draws, stay readable beside it, not through it.
+  c.fillStyle = paper;
+  c.globalAlpha = 0.8;
+  c.fillRect(4, h - 22, px + 22 + c.measureText(text).width, 20);
+  c.fillRect(w - 34, h - 30, 30, 28);
+  c.globalAlpha = 1;
   c.strokeStyle = paper;
   c.lineWidth = 4;
   draw();

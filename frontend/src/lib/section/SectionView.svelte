@@ -16,7 +16,7 @@
   let frame = 0;
   // Of a line that is there no more nothing is shown.
   const section = $derived(w.figures.section?.of.slot === w.selection.slot ? (w.figures.section?.shown ?? null) : null);
-  const behind = $derived(!sameCase(w.figures.section?.of ?? null, w.case));
+  const behind = $derived(w.case !== null && !sameCase(w.figures.section?.of ?? null, w.case));
 
   function paint(): void {
     frame = 0;
@@ -116,6 +116,7 @@
     const s = section;
     if (!s) return '';
     if (s.ground.length < 2) return 'no ground here';
+    if (!s.formation.length) return s.ground_level_m === null ? '' : `ground ${told('level', s.ground_level_m, 2)}`;
     return `cut ${told('section_area', s.cut_m2)}, fill ${told('section_area', s.fill_m2)}`;
   });
 </script>

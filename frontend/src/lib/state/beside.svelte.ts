@@ -1,20 +1,20 @@
-import { unitLength } from '../system.svelte';
+import { system, unitLength } from '../system.svelte';
 import { KeptArrays } from '../../api/binary';
 
 const KEY = 'delgrun-beside';
 
 interface Stored {
-  offsets: number[];
+  offsets: number[] | null;
   drawn: boolean;
 }
 
 function stored(): Stored {
   try {
     const { offsets, drawn } = JSON.parse(localStorage.getItem(KEY) ?? '{}') as Partial<Stored>;
-    return { offsets: Array.isArray(offsets) ? offsets.map(Number) : [-5, 5], drawn: drawn === true };
+    return { offsets: Array.isArray(offsets) ? offsets.map(Number) : null, drawn: drawn === true };
   } catch {
     // What somebody else wrote there is none of ours.
-    return { offsets: [-5, 5], drawn: false };
+    return { offsets: null, drawn: false };
   }
 }
 
@@ -35,13 +35,16 @@ export function rowsOf(all: Float32Array | Float64Array, length: number): (Float
 
 /** Ground beside the line: at which offsets, and whether the long section shows it; remembered on this machine. */
 export class Beside {
-  offsets = $state.raw<number[]>(stored().offsets);
+  #typed = $state.raw(stored().offsets);
+  offsets: number[] = $derived(
+    this.#typed ?? [-1, 1].map((side) => side * (system() === 'metric' ? 5 : 15 * unitLength())),
+  );
   drawn = $state(stored().drawn);
   /** Levels at each offset at all chainages, of the road and offsets that `key` names. */
   ground = $state.raw<{ key: string; chainage: ArrayLike<number>; levels: ArrayLike<number>[] } | null>(null);
 
   set(offsets: number[], drawn = this.drawn): void {
-    [this.offsets, this.drawn] = [offsets, drawn];
+    [this.#typed, this.drawn] = [offsets, drawn];
     localStorage.setItem(KEY, JSON.stringify({ offsets, drawn } satisfies Stored));
   }
 

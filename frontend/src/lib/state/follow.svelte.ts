@@ -69,6 +69,11 @@ export function follow(w: Work): void {
     untrack(() => w.aside.follow(now, held));
   });
   $effect(() => {
+    // Before there is a line, the ground alone.
+    const [bare, at] = [w.lines.length === 0 ? w.marked : null, w.selection.plumb];
+    if (bare && w.still) untrack(() => w.figures.askSection(bare.of, at));
+  });
+  $effect(() => {
     // After the line's own figures: while an IP is held those come first.
     const { figures, plumb: at } = w.aside.value;
     const of = figures?.of;

@@ -25,7 +25,7 @@ export class Making {
         return made;
       },
     });
-    if (!why && said.length) this.notices.tell(said.slice(0, 4).join(' '));
+    if (!why && said.length) this.notices.say(said.slice(0, 4).join(' '), true);
     return why;
   }
 

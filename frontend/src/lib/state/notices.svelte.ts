@@ -9,9 +9,11 @@ const GOOD_NEWS_MS = 6000;
 export class Notices {
   shown = $state.raw<Notice | null>(null);
 
-  say(text: string): void {
+  /** Good news, or with `stays` what should be read before it goes. */
+  say(text: string, stays = false): void {
     const notice = { text, bad: false };
     this.shown = notice;
+    if (stays) return;
     // Good news goes by itself; a refusal stays until it was read.
     setTimeout(() => {
       if (this.shown === notice) this.shown = null;

@@ -67,9 +67,9 @@
 </script>
 
 {#if worst}
-  <h3>
+  <h2>
     Worst line of sight past bends{#if !fresh}<span class="faint">, on its way</span>{/if}
-  </h3>
+  </h2>
   {#if all.length > 1}
     <div class="ways" role="radiogroup" aria-label="Direction">
       {#each all as { way }, i (way)}
@@ -95,7 +95,7 @@
 {/if}
 
 <style>
-  h3 {
+  h2 {
     margin: 8px 0 2px;
     font-size: 13px;
     font-weight: 700;

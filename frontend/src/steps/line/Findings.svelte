@@ -38,7 +38,7 @@
 
 {#snippet pastBends()}
   {#if hidden.length}
-    <h3>Sight past bends <span class="faint">{hidden.length}{spaced ? '' : ', on its way'}</span></h3>
+    <h2>Sight past bends <span class="faint">{hidden.length}{spaced ? '' : ', on its way'}</span></h2>
     <ul class={hidden[0]!.bad} class:behind={!spaced} aria-label="Sight past bends">
       {#each hidden.slice(0, whole ? undefined : most) as h (`${h.way} ${h.from_m}`)}
         <li>
@@ -52,7 +52,7 @@
 {/snippet}
 
 {#snippet impossible(title: string, rows: typeof clashes)}
-  <h3>{title}</h3>
+  <h2>{title}</h2>
   <ul class="fails" aria-label={title}>
     {#each rows as c, i (i)}
       <li>
@@ -73,14 +73,14 @@
   )}{/if}
 {#each groups as { bad, title, rows } (bad)}
   {#if rows.length}
-    <h3>
+    <h2>
       {title} <span class="faint">{rows.length}</span>
       {#if bad === 'advice'}
         <button class="btn btn-xs" aria-expanded={advising} onclick={() => (advising = !advising)}
           >{advising ? 'Fold' : 'Show'}</button
         >
       {/if}
-    </h3>
+    </h2>
     {#if bad !== 'advice' || advising}
       <ul class={bad} aria-label={title}>
         {#each rows.slice(0, whole ? undefined : most) as u, i (i)}
@@ -120,7 +120,7 @@
   .breaks {
     display: block;
   }
-  h3 {
+  h2 {
     margin: 8px 0 2px;
     font-size: 13px;
     font-weight: 700;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { worded } from '../../lib/system.svelte';
   import { whole } from '../../lib/format';
   import { chosenOf, type Layout, type Parts, type Preview } from '../../lib/state/intake.svelte';
 
@@ -111,7 +112,7 @@
                 {value}
                 onchange={(e) => role(i, e.currentTarget.value)}
               >
-                {#each seen.roles as r (r)}<option value={r}>{r}</option>{/each}
+                {#each seen.roles as r (r)}<option value={r}>{worded(r)}</option>{/each}
               </select>
             </th>
           {/each}

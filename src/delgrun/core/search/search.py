@@ -27,6 +27,8 @@ _STARTS: tuple[_Start, ...] = ((1.0, False), (0.85, True), (0.95, False), (0.6, 
 _SHORT, _MORE = 12.0, ((1.0, True), (0.75, True), (0.75, False), (0.6, True), (1.6, False), (2.2, True))
 # And where none of these leads to a line within the limits: fewer and fewer IPs, as steep ground asks for long curves.
 _SPARSE: tuple[_Start, ...] = ((2.0, False), (2.0, True), (3.0, False), (4.5, True), (7.0, False), (11.0, True))
+# So many of the lines that starts led to are tried with more IPs, of a short road all; what share of it starts are.
+_GROWN, _STARTS_SHARE = 2, 0.8
 # The line offered has the fewest IPs among those within this share of the best.
 WITHIN_BEST = 0.01
 # How often a stop is looked for.
@@ -103,6 +105,9 @@ def search(
     run.starts(_starts(problem), begun.starts, raising=True)
     if not run.offers and not run.stopping.is_set():
         run.starts(_SPARSE, 0, raising=False)
+    if begun.line is not None and had.kept:
+        run.ends[-1] = had
+    run.grow(_GROWN if len(_starts(problem)) == len(_STARTS) else len(run.ends))
     return run.finished()
 
 
@@ -140,7 +145,9 @@ def _impossible(problem: SearchProblem, bound: Bound) -> DesignInputError:
     )
 
 
-_Found = Bound | tuple[str, Candidate, Offer | None]
+_FoundLine = tuple[str, Candidate, Offer | None]
+_Found = Bound | _FoundLine
+_Job = tuple[int, Iterator[_Found]]
 
 
 @dataclass(frozen=True)
@@ -165,6 +172,8 @@ class _Run:
     stop: Callable[[], bool]
     found: list[Candidate] = field(default_factory=list)
     offers: list[Offer] = field(default_factory=list)
+    # The cheapest line of each start.
+    ends: dict[int, Candidate] = field(default_factory=dict)
     through: int = 0
     share: float = 0.0
     stopping: threading.Event = field(default_factory=threading.Event)
@@ -188,6 +197,33 @@ class _Run:
 
     def starts(self, layouts: tuple[_Start, ...], already: int, *, raising: bool) -> None:
         """Lines from dense starts, while the bound is raised beside them."""
+        jobs: list[_Job] = [
+            (number, self._lines(number, *layout)) for number, layout in enumerate(layouts) if number >= already
+        ]
+        if raising:
+            # A first line comes first; then the bound, beside the other starts.
+            jobs.insert(1, (-1, raised(self.problem.loosened, self.bound, self.stopping.is_set)))
+        through = set(range(already))
+
+        def done(number: int, waiting: int) -> None:
+            through.add(number)
+            self.through = next(k for k in range(len(layouts) + 1) if k not in through)
+            self.share = _STARTS_SHARE * (1 - waiting / len(jobs))
+
+        # A stop waits for a first line, but not for more than one start that leads to none.
+        self._side_by_side(jobs, done, lambda: bool(self.offers or through - {-1}))
+
+    def grow(self, most: int) -> None:
+        """From the cheapest line of each start, at most so many, cheaper ones with more IPs."""
+        ends = sorted(self.ends.values(), key=lambda c: c.cost)[:most]
+
+        def done(_: int, waiting: int) -> None:
+            self.share = 1 - (1 - _STARTS_SHARE) * waiting / len(ends)
+
+        self._side_by_side([(k, self._more(c)) for k, c in enumerate(ends)], done, lambda: True)
+
+    def _side_by_side(self, jobs: list[_Job], done: Callable[[int, int], None], may_stop: Callable[[], bool]) -> None:
+        """Run jobs on all cores and take what they find; `done` is told of each with how many are still at it."""
         news: queue.Queue[_News] = queue.Queue()
 
         def work(number: int, steps: Iterator[_Found]) -> None:
@@ -198,13 +234,6 @@ class _Run:
             except BaseException as e:  # raised again in the thread that asked for the search
                 news.put(_News(number, failed=e))
 
-        jobs: list[tuple[int, Iterator[_Found]]] = [
-            (number, self._lines(*layout)) for number, layout in enumerate(layouts) if number >= already
-        ]
-        if raising:
-            # A first line comes first; then the bound, beside the other starts.
-            jobs.insert(1, (-1, raised(self.problem.loosened, self.bound, self.stopping.is_set)))
-        through = set(range(already))
         failed: BaseException | None = None
         with ThreadPoolExecutor(max_workers=os.cpu_count() or 1) as pool:
             for job in jobs:
@@ -215,8 +244,7 @@ class _Run:
                     new: _News | None = news.get(timeout=_LOOK_S)
                 except queue.Empty:
                     new = None
-                # A stop waits for a first line, but not for more than one start that leads to none.
-                if (self.offers or through - {-1}) and not self.stopping.is_set() and self.stop():
+                if may_stop() and not self.stopping.is_set() and self.stop():
                     self.stopping.set()
                 if new is None:
                     continue
@@ -227,46 +255,41 @@ class _Run:
                     self.take(*new.found)
                 else:
                     waiting -= 1
-                    through.add(new.number)
-                    self.through = next(k for k in range(len(layouts) + 1) if k not in through)
-                    self.share = 1 - waiting / len(jobs)
+                    done(new.number, waiting)
                     if new.failed is not None:
                         failed = new.failed
                         self.stopping.set()
         if failed is not None:
             raise failed
 
-    def _lines(self, share: float, half_ends: bool) -> Iterator[tuple[str, Candidate, Offer | None]]:
-        """Candidates from one dense start, fewer and fewer IPs, and from the cheapest of them more again; what is
-        cheaper than those before is rounded too.
-        """
-        least = np.inf
+    def _with_offer(self, stage: str, c: Candidate, least: float) -> _FoundLine:
+        """What was found; rounded too, if it is cheaper than this."""
+        return stage, c, offer_of(self.problem, c) if c.kept and c.cost < least else None
 
-        def with_offer(stage: str, c: Candidate) -> tuple[str, Candidate, Offer | None]:
-            nonlocal least
-            if not c.kept or c.cost >= least:
-                return stage, c, None
-            least = c.cost
-            return stage, c, offer_of(self.problem, c)
-
+    def _lines(self, number: int, share: float, half_ends: bool) -> Iterator[_FoundLine]:
+        """Candidates from one dense start, and fewer and fewer IPs of it."""
         if self.stopping.is_set():
             return
-        first = polish(self.problem, dense_start(self.problem, self.curve, share, half_ends=half_ends), 4)
-        yield with_offer("first line", first)
-        first = polish(self.problem, first, 12)
-        yield with_offer("polishing", first)
-        if not first.kept:
+        start = dense_start(self.problem, self.curve, share, half_ends=half_ends)
+        first = polish(self.problem, start, 4)
+        yield self._with_offer("first line", first, np.inf)
+        best = polish(self.problem, first, 12)
+        yield self._with_offer("polishing", best, first.cost if first.kept else np.inf)
+        if not best.kept:
             return
-        best = first
-        for smaller in thinned(self.problem, first, self.stopping.is_set):
+        for smaller in thinned(self.problem, best, self.stopping.is_set):
+            yield self._with_offer("thinning", smaller, best.cost)
             best = min(best, smaller, key=lambda c: c.cost)
-            yield with_offer("thinning", smaller)
+        self.ends[number] = best
+
+    def _more(self, best: Candidate) -> Iterator[_FoundLine]:
+        """From a candidate, cheaper ones with more IPs, and fewer and fewer IPs of the last of them."""
         more = best
         for more in grown(self.problem, best, self.stopping.is_set):
-            yield with_offer("putting IPs in", more)
+            yield self._with_offer("putting IPs in", more, best.cost)
         if more is not best:
             for smaller in thinned(self.problem, more, self.stopping.is_set):
-                yield with_offer("thinning", smaller)
+                yield self._with_offer("thinning", smaller, more.cost)
 
     def finished(self) -> SearchResult:
         """The line to offer, after a last polish of those with few IPs."""

@@ -35,11 +35,13 @@ export const levels: TrackKind = {
     const ground = (s: number) => valueAt(t.arrays.ground_chainage!, t.arrays.ground_level!, s);
     const line = (s: number) =>
       f?.arrays.line_chainage ? valueAt(f.arrays.line_chainage, f.arrays.line_level!, s) : NaN;
-    const rows: [string, string, (s: number) => number][] = [
+    const all: [string, string, (s: number) => number][] = [
       ['ground', ink.ground, ground],
       ['line', ink.line, line],
       ['depth', ink.faint, (s) => line(s) - ground(s)],
     ];
+    // No row is cut in half.
+    const rows = all.filter((_, r) => 14 + r * 17 < v.h);
     c.textAlign = 'right';
     rows.forEach(([name], r) => label(c, name, v.left - 8, 14 + r * 17, ink.faint));
     c.textAlign = 'left';
