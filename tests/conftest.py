@@ -8,10 +8,11 @@ import pytest
 from hypothesis import settings
 
 from delgrun.ops import machine, surroundings
+from laws import examples
 
 machine.put_system_folders_on_path()
 surroundings.set_up(surroundings.data_folder())
-settings.register_profile("ours", deadline=None, max_examples=60)
+settings.register_profile("ours", deadline=None, max_examples=examples(60))
 settings.load_profile("ours")
 
 

@@ -176,9 +176,15 @@ def _million() -> bool:
     return _python("pytest", "-k", "blunders", "--durations=5", "tests/e2e/test_ground.py")
 
 
+def _laws() -> bool:
+    """Every law against twelve times as many made cases as in the usual run."""
+    os.environ["DELGRUN_LAWS"] = "5"
+    return _python("pytest", "tests/core", "tests/exchange", "tests/store")
+
+
 _TESTS = {
     "lint": _lint, "frontend": _front_end, "pytest": _pytest, "api": _api, "browser": _browser, "kills": _kills,
-    "fuzz": _fuzz, "million": _million,
+    "fuzz": _fuzz, "million": _million, "laws": _laws,
 }  # fmt: skip
 # These need no kernels: they run while those are compiled.
 _AT_ONCE = ("lint", "frontend")

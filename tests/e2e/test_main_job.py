@@ -143,7 +143,7 @@ def test_drag_limit_undo_search_adopt_restart(page: Page, program):
     # Search, read the bound, adopt.
     page.get_by_role("navigation").get_by_role("button", name="Search").click()
     page.get_by_role("complementary").get_by_role("button", name="Search").click()
-    expect(page.get_by_text("Finished after")).to_be_visible(timeout=60_000)
+    expect(page.get_by_text("Finished after")).to_be_visible(timeout=150_000)
     gap = number(page.locator('[data-item="gap"]').inner_text())
     assert 0 <= gap <= 3
     page.get_by_role("button", name="Adopt as a second grade line").click()
@@ -280,7 +280,7 @@ def test_a_search_goes_on_by_itself_through_kills(page: Page, program):
     page.locator('[data-item="gap"]').wait_for(timeout=60_000)
     kill_workers(program)
     kill_server(program)
-    expect(page.get_by_text("Finished after")).to_be_visible(timeout=90_000)
+    expect(page.get_by_text("Finished after")).to_be_visible(timeout=150_000)
     assert 0 <= number(page.locator('[data-item="gap"]').inner_text()) <= 3
 
 

@@ -18,6 +18,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.exchange.landxml_alignments import NAMESPACE, Written, read, write
+from laws import examples
 
 
 @pytest.mark.parametrize(("digits", "unit", "off"), [(12, 1.0, 1e-7), (3, 1.0, 2e-3), (9, 0.3048, 1e-6)])
@@ -58,7 +59,7 @@ def wild(seed: int) -> Centreline:
 
 
 @given(st.integers(0, 10**6))
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_what_is_written_comes_back_the_same(seed):
     line = wild(seed)
     (found,) = read(io.BytesIO(write([Written("there and back", line)])))

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from delgrun.exchange import survey_text
 from delgrun.exchange.text_columns import DELIMITERS, UNITS, Layout
+from laws import examples
 
 ODD = [
     "",
@@ -29,7 +30,7 @@ ODD = [
 ]
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @example(seed=5930630, delimiter="bar", comma=False, unit="foot", odd=0.3)
 @given(
     seed=st.integers(0, 10**9),

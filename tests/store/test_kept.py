@@ -25,6 +25,7 @@ from delgrun.store import points_blob as blob
 from delgrun.store.database import Database
 from delgrun.store.points_blob import pack_columns, unpack_columns
 from kills import ROUNDS
+from laws import examples
 
 
 def on(pid: int, base: int) -> Saving:
@@ -109,7 +110,7 @@ def test_saves_at_the_same_moment_are_one_and_a_conflict(projects):
     assert sorted(map(str, results)).count("2") == 1 and len(results) == 8
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(st.lists(st.sampled_from(["edit", "undo", "redo"]), max_size=16))
 def test_undo_and_redo_walk_a_history_like_a_list_of_states(projects, moves):
     # The slow twin: states in a list, a pointer into it.

@@ -29,7 +29,7 @@ from delgrun.service.jobs import Keeper
 from delgrun.web.app import create_app
 from delgrun.web.document import openapi
 
-CALLS = int(os.environ.get("DELGRUN_FUZZ_CALLS", "1500"))
+CALLS = int(os.environ.get("DELGRUN_FUZZ_CALLS", "500"))
 AT_ONCE = 1000
 CHECKS = [
     schemathesis.checks.not_a_server_error,

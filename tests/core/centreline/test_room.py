@@ -11,6 +11,7 @@ from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp, Legs
 from delgrun.core.centreline.room import made_to_fit, plan_remedies, squeezed
 from delgrun.core.errors import DesignInputError
+from laws import examples
 
 
 def wild(seed: int) -> list[CentrelineIp]:
@@ -36,7 +37,7 @@ def wild(seed: int) -> list[CentrelineIp]:
 
 
 @given(st.integers(0, 10**6))
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 def test_bends_made_to_fit_fit_and_none_could_be_larger(seed):
     ips = wild(seed)
     made, misfits = made_to_fit(ips)
@@ -57,7 +58,7 @@ def test_bends_made_to_fit_fit_and_none_could_be_larger(seed):
 
 
 @given(st.integers(0, 10**6))
-@settings(max_examples=100)
+@settings(max_examples=examples(100))
 def test_a_remedy_mends_its_leg_and_harms_no_other(seed):
     ips = wild(seed)
     try:

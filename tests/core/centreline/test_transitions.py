@@ -16,6 +16,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import rows_along
 from delgrun.core.ground.drawn import outline
 from delgrun.core.ground.tin import build_tin
+from laws import examples
 from reference import VALUES
 
 
@@ -119,7 +120,7 @@ def test_what_there_is_room_for_is_said_and_fits():
     assert made((0, 0), (500, 0, v["larger"], 120, 90), (1000, 500)).bends[0].arc_m == pytest.approx(0, abs=1e-9)
 
 
-@settings(max_examples=8, deadline=None)
+@settings(max_examples=examples(8), deadline=None)
 @given(seed=st.integers(0, 10**6))
 def test_all_that_a_place_is_at_right_angles_to_is_what_a_walk_of_millimetres_finds(seed):
     rng = np.random.default_rng(seed)

@@ -14,6 +14,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.section.typical_section import TypicalSection
+from laws import examples
 
 ROAD = TypicalSection()
 EAST = Centreline([CentrelineIp(easting_m=0, northing_m=0), CentrelineIp(easting_m=1000, northing_m=0)])
@@ -62,7 +63,7 @@ def test_a_wire_asks_for_headroom_and_nothing_far_away_asks_anything():
     assert service_bands(service((0, 500, 99.0), (900, 500, 99.0)), EAST, ROAD, FLAT) == ()
 
 
-@settings(deadline=None, max_examples=30)
+@settings(deadline=None, max_examples=examples(30))
 @given(st.floats(100, 900), st.floats(-0.9, 0.9), st.floats(96, 99), st.floats(-0.05, 0.05))
 def test_cover_is_that_of_a_walk_along_the_pipe(at, turn, top, grade):
     """Straight pipes at any angle under a road on a bend-free line with a grade."""

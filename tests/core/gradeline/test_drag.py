@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from delgrun.core.gradeline.edits import move_ip, move_straight
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from laws import examples
 
 
 def some_line(seed: int) -> GradeLine:
@@ -41,7 +42,7 @@ def some_line(seed: int) -> GradeLine:
     return GradeLine(tuple(ips)).held()
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(st.integers(0, 10**9), st.floats(-400, 400), st.floats(-40, 40))
 def test_a_stopped_drag_leaves_no_millimetre_and_never_sticks(seed, along, up):
     line = some_line(seed)
@@ -69,7 +70,7 @@ def test_a_stopped_drag_leaves_no_millimetre_and_never_sticks(seed, along, up):
         assert GradeLine(next_ips).held().conflict() is not None
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(st.integers(0, 10**9), st.floats(-400, 400), st.floats(-40, 40))
 def test_a_drag_kept_to_its_way_stops_where_a_bisection_does(seed, along, up):
     line = some_line(seed)

@@ -12,6 +12,7 @@ from delgrun.core.gradeline.first_line import Depths, beyond_depths, drained, fi
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.ranges import LimitRange
+from laws import examples
 
 S = np.arange(0.0, 3000.5, 7.5)
 EVEN = default_limits(60.0)
@@ -29,7 +30,7 @@ def test_on_an_even_slope_it_is_the_slope():
     assert made.too_deep == made.too_high == []
 
 
-@settings(max_examples=20)
+@settings(max_examples=examples(20))
 @given(
     st.lists(st.floats(0.5, 12), min_size=3, max_size=3),
     st.lists(st.floats(150, 1500), min_size=3, max_size=3),

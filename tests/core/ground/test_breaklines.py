@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.tin import Tin, build_tin
+from laws import examples
 
 ORIGINS = np.array([(0.0, 0.0), (500_000.0, 4_200_000.0), (12_345.678, 98_765.432)])
 
@@ -39,7 +40,7 @@ def kept(tin: Tin, xyz: np.ndarray) -> np.ndarray:
     return np.setdiff1d(np.arange(len(xyz)), tin.doubles[:, 0])
 
 
-@settings(max_examples=300)
+@settings(max_examples=examples(300))
 @given(st.integers(0, 10**9))
 def test_any_points_and_breaklines_give_a_sound_surface(seed):
     xyz, lines = made(seed)
@@ -65,7 +66,7 @@ def test_any_points_and_breaklines_give_a_sound_surface(seed):
         assert shapely.distance(along, edges).max() < 0.0025
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(st.integers(0, 10**9), st.randoms(use_true_random=False))
 def test_the_order_of_points_and_breaklines_changes_no_point_and_no_level(seed, random):
     rng = np.random.default_rng(seed)

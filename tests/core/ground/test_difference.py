@@ -9,6 +9,7 @@ from shapely.geometry import Polygon
 from delgrun.core.ground.difference import difference, difference_tile
 from delgrun.core.ground.tiles import Place
 from delgrun.core.ground.tin import Tin, build_tin
+from laws import examples
 
 
 def plane(rng: np.random.Generator, count: int, level, size: float = 100.0, at=(0.0, 0.0)) -> Tin:
@@ -47,7 +48,7 @@ def test_a_cone_over_a_plane_is_a_third_of_its_cylinder():
     assert difference(cone, ground).lowered_m3 == pytest.approx(d.raised_m3, rel=1e-9)
 
 
-@settings(max_examples=30)
+@settings(max_examples=examples(30))
 @given(seed=st.integers(0, 10**6), count=st.sampled_from([0, 5, 60]), away=st.floats(-40, 120))
 def test_it_is_what_a_close_sampling_comes_to(seed, count, away):
     rng = np.random.default_rng(seed)

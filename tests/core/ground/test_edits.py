@@ -12,6 +12,7 @@ from delgrun.core.ground import edits
 from delgrun.core.ground.edits import Edited, GroundChange, GroundEdit, What, as_built
 from delgrun.core.ground.mesh import Mesh
 from delgrun.core.ground.tin import Tin, build_tin
+from laws import examples
 
 
 def change(what: What, *points: tuple[float, float, float], new: float | None = None) -> GroundChange:
@@ -61,7 +62,7 @@ def area(tin: Tin) -> float:
     return float((ab[:, 0] * ac[:, 1] - ab[:, 1] * ac[:, 0]).sum() / 2)
 
 
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 @given(seed=st.integers(0, 10**6), at=st.sampled_from([(0.0, 0.0), (500_000.0, 4_200_000.0)]))
 def test_points_taken_out_leave_the_surface_of_the_others(seed, at):
     rng = np.random.default_rng(seed)
@@ -78,7 +79,7 @@ def test_points_taken_out_leave_the_surface_of_the_others(seed, at):
     assert corners(made.tin) == corners(anew)
 
 
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 @given(seed=st.integers(0, 10**6))
 def test_breaklines_put_in_by_hand_are_those_of_a_survey_that_has_them(seed):
     rng = np.random.default_rng(seed)
@@ -159,7 +160,7 @@ def test_a_point_taken_out_of_the_outline_leaves_no_long_triangles():
     assert np.hypot(*(made.xyz[outer[:, 0], :2] - made.xyz[outer[:, 1], :2]).T).max() <= 15.0
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(seed=st.integers(0, 10**6))
 def test_a_breaklines_point_taken_out_leaves_the_surface_that_building_anew_gives(seed):
     """Also where the breakline had kept points apart that see each other now."""
@@ -214,7 +215,7 @@ def test_a_way_that_ends_across_a_hole_or_a_trimmed_edge_changes_nothing_and_the
     assert refused > 20 and done > 20
 
 
-@settings(max_examples=30)
+@settings(max_examples=examples(30))
 @given(seed=st.integers(0, 10**6))
 def test_breaklines_of_a_surface_are_edges_of_its_triangles(seed):
     """Also where triangles were trimmed or dropped."""

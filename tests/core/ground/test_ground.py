@@ -11,6 +11,7 @@ from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import ground_sections, long_section
 from delgrun.core.ground.tin import Tin, build_tin
+from laws import examples
 from reference import VALUES
 
 
@@ -97,7 +98,7 @@ def line_through(*rows: tuple[float, float, float]) -> Centreline:
     return Centreline([CentrelineIp(easting_m=e, northing_m=n, radius_m=r) for e, n, r in rows])
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(st.integers(0, 10_000))
 def test_ground_along_tangents_and_arcs_is_cut_at_every_edge(seed):
     tin = build_tin(scatter(250, seed))

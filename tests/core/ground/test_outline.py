@@ -13,6 +13,7 @@ from delgrun.core.ground.mesh import Mesh
 from delgrun.core.ground.outline import Outline, OutlineCorner, Ring, cut_out
 from delgrun.core.ground.tiles import surface
 from delgrun.core.ground.tin import Tin, build_tin
+from laws import examples
 
 
 def star(rng: np.random.Generator, middle, reach: float, count: int) -> np.ndarray:
@@ -53,7 +54,7 @@ def steepest(tin: Tin, cut: Tin, at: np.ndarray) -> np.ndarray:
     return np.maximum(most(at, old, slope), most(at, new, beside[cut.triangles].max(axis=1)))
 
 
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 @given(seed=st.integers(0, 10**6), count=st.sampled_from([0, 6, 60, 200]), on_points=st.booleans())
 def test_what_is_left_is_the_ground_within_the_rings_at_its_own_levels(seed, count, on_points):
     rng = np.random.default_rng(seed)

@@ -18,6 +18,7 @@ from delgrun.core.search.search import search
 from family import dearer, made, turned
 from grounds import shortened
 from independent import by_highs
+from laws import examples
 
 
 def hats(at: np.ndarray, a: float, b: float) -> np.ndarray:
@@ -89,7 +90,7 @@ def test_the_most_is_what_trying_all_curves_finds(apart):
         assert most <= max(best.values()) * 1.08
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(st.integers(0, 100_000))
 def test_cuts_are_broken_by_the_curve_they_are_made_for_and_by_no_line(seed):
     rng = np.random.default_rng(seed)

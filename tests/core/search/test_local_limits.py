@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.local import RISE, SPACING, local_limits
+from laws import examples
 
 ranges = st.lists(
     st.builds(
@@ -18,7 +19,7 @@ ranges = st.lists(
 )  # fmt: skip
 
 
-@settings(deadline=None, max_examples=60)
+@settings(deadline=None, max_examples=examples(60))
 @given(ranges, st.floats(0, 900), st.floats(1, 300))
 def test_what_holds_on_a_stretch_is_what_the_steps_say_place_by_place(own, from_m, length):
     limits = default_limits(70.0).with_ranges(own)

@@ -24,6 +24,7 @@ from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.rows import free_curve_rows
 from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
+from laws import examples
 
 KINDS = ("plain", "ranges", "kinks", "falls", "ties", "controls", "spacing", "kinds of K", "tangents", "flat")
 # What a limit is at its loosest, and which check measures it.
@@ -164,8 +165,8 @@ def works_at(s: np.ndarray) -> Earthworks:
 @pytest.mark.parametrize("kind", KINDS)
 def test_a_line_that_passes_the_checks_satisfies_every_row_of_the_bound(kind):
     rng = np.random.default_rng(KINDS.index(kind))
-    looked_at = 0
-    for _ in range(30):
+    looked_at, tries = 0, examples(45)
+    for _ in range(tries):
         line = some_line(rng, kind == "kinks")
         if line is None:
             continue
@@ -192,4 +193,4 @@ def test_a_line_that_passes_the_checks_satisfies_every_row_of_the_bound(kind):
             for _ in range(2):
                 v = rng.normal(size=len(changes)) * (rng.random(len(changes)) < 0.4)
                 assert v @ changes <= most_of_road(points, v, problem.bends) + 1e-9, kind
-    assert looked_at > 15
+    assert looked_at > tries / 2

@@ -12,6 +12,7 @@ from delgrun.core.gradeline.pieces import mirrored
 from delgrun.core.sight import kernels
 from delgrun.core.sight.along import Lights, meeting_sight, passing_sight, stopping_sight
 from delgrun.core.sight.stopping import Stopping
+from laws import examples
 from lines import IPS, random_line
 
 
@@ -84,7 +85,7 @@ def test_the_least_sight_of_a_crest_is_its_closed_form(of, heights, least):
         assert far[~np.isnan(top)].min() == pytest.approx(least, abs=0.03)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 @given(IPS, st.floats(0, 1), st.booleans(), st.floats(0.05, 1.4), st.floats(0.5, 2.4))
 def test_it_is_what_rays_find(rows, share, back, object_m, eye_m):
     of = random_line(rows)
@@ -100,7 +101,7 @@ def test_it_is_what_rays_find(rows, share, back, object_m, eye_m):
         assert rays - 0.11 <= exact <= rays + 1e-6 or rays - 0.5 <= exact <= higher + 0.5
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 @given(IPS, st.floats(-0.05, 0.05), st.floats(0, 1))
 def test_tilting_parabolas_changes_nothing(rows, tilt, share):
     rows = [(length, grade, curve, "parabola", side) for length, grade, curve, _, side in rows]
@@ -112,7 +113,7 @@ def test_tilting_parabolas_changes_nothing(rows, tilt, share):
     assert b == pytest.approx(a, abs=1e-4) or min(near) - 1e-3 <= b <= max(near) + 1e-3
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(IPS)
 def test_pieces_are_the_line_and_driven_back_they_are_too(rows):
     of = random_line(rows)
@@ -201,7 +202,7 @@ def test_headlights_reach_as_far_as_the_handbook_says_in_a_sag():
     assert lack.from_m < lack.at_m < 800 < lack.to_m < lack.top_m < 830.1
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(IPS, st.floats(0, 0.98), st.booleans())
 def test_headlights_light_what_a_walk_along_the_beam_finds(rows, share, back):
     of = random_line(rows)

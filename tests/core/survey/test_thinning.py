@@ -9,6 +9,7 @@ from matplotlib.tri import LinearTriInterpolator, Triangulation
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.survey.points import Survey
 from delgrun.core.survey.thinning import thin
+from laws import examples
 
 KINDS = ["hills", "cliff", "gaps", "noise", "grid", "band", "doubles", "flat"]
 
@@ -35,7 +36,7 @@ def made(kind: str, rng: np.random.Generator, count: int) -> np.ndarray:
     return np.column_stack([e + 500_000, n + 4_200_000, z]).round(3)
 
 
-@settings(max_examples=70)
+@settings(max_examples=examples(70))
 @given(
     kind=st.sampled_from(KINDS),
     seed=st.integers(0, 10**6),

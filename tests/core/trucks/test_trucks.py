@@ -9,6 +9,7 @@ from scipy.integrate import solve_ivp
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.trucks.trucks import Truck, run
+from laws import examples
 
 
 def even(grade: float, length: float = 6000.0) -> GradeLine:
@@ -42,7 +43,7 @@ def test_over_three_grades():
     assert at == pytest.approx([81.46, 98.12, 57.89], rel=0.001)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 @given(
     st.lists(st.tuples(st.floats(150, 600), st.floats(-0.08, 0.09)), min_size=2, max_size=5),
     st.booleans(), st.floats(60, 300), st.floats(50, 110),
