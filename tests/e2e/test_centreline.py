@@ -212,6 +212,17 @@ def test_a_track_is_fitted_a_side_road_meets_it_and_chainages_go_on_from_an_old_
     expect(page.get_by_text("is here again")).to_be_visible()
     go(page, "Centreline")
     assert float(radius.input_value()) == pytest.approx(450, rel=0.02)
+    # An equation goes by emptying a cell of it, or as the row in hand; no IP goes with it.
+    for gone in ("emptied", "deleted"):
+        page.get_by_role("button", name="Equation").click()
+        if gone == "emptied":
+            page.get_by_label("= 1 ahead").fill("")
+            page.get_by_label("= 1 ahead").press("Enter")
+        else:
+            page.get_by_label("= 1 ahead").click()
+            page.get_by_role("button", name="Delete the row").click()
+        expect(page.get_by_label("= 1 ahead")).to_have_count(0)
+        expect(page.get_by_label("3 easting")).to_be_visible()
     page.get_by_role("button", name="Equation").click()
     page.get_by_label("= 1 back").fill("0+600")
     page.get_by_label("= 1 back").press("Enter")

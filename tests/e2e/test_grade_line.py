@@ -20,7 +20,7 @@ def test_a_first_line_and_curves_that_keep(page: Page, program):
     expect(page.get_by_text("Nothing fails on “first”.")).to_be_visible()
     settled(page)
     assert figure(page, "cost") < 0.2 * straight
-    expect(page.get_by_role("alert")).to_contain_text("the cut is deeper than 3.00 m, by up to")
+    expect(page.locator(".notice")).to_contain_text("the cut is deeper than 3.00 m, by up to")
 
     # A circle that keeps its radius keeps it when its IP is lifted, and when undone all is as it was.
     revision = int(page.locator(".page").get_attribute("data-revision") or 0)

@@ -68,7 +68,7 @@ def test_what_no_line_keeps_is_told_at_once_and_starts_no_search(projects, own):
     says = "“creek” at 1.000.00 and “tunnel” at 1.100.00 can't both be kept: 30.00 m"
     with pytest.raises(DesignInputError, match=says):
         searches.check(projects, own, base, "line-1", None)
-    assert "tunnel" in summary.of_line(projects, own, base, "line-1", "metric")["clashes"][0]
+    assert "tunnel" in summary.of_line(projects, own, base, "line-1", "metric")["clashes"][0]["sentence"]
 
 
 def test_a_pipe_under_the_demo_and_the_summary_with_its_sources(projects, own):

@@ -28,6 +28,11 @@ def older(tmp_path_factory):
 
 
 def test_a_project_of_the_first_version_goes_on(older):
+    # As versions before 0006 marked numbers in sentences; what somebody wrote in quotation marks is theirs.
+    label = "Centreline by ⟦5|length⟧, “mine ⟦5|length⟧ ⟦1e308|station⟧”"
+    with older.database.engine.begin() as connection:
+        changed = sa.text("UPDATE revision SET label = :label WHERE label = 'Centreline'")
+        assert connection.execute(changed, {"label": label}).rowcount == 1
     older.database.migrate()
     opened = older.opened(1)
     assert (opened["revision"], opened["history"]["undo"], opened["history"]["redo"]) == (
@@ -46,7 +51,8 @@ def test_a_project_of_the_first_version_goes_on(older):
     while (label := older.opened(1)["history"]["undo"]) is not None:
         undone.append(label)
         base = older.turn(Saving(project_id=1, base=base), "undo")
+    marked = "Centreline by \ufdd05|length\ufdd1, “mine ⟦5|length⟧ ⟦1e308|station⟧”"
     assert undone == [
         "Curve length of IP 1", "K of IP 1", "Add an IP at 1+200.00", "New grade line “straight”", "Limits",
-        "Centreline", "Survey “old.csv”", "Defaults for limits, section and costs",
+        marked, "Survey “old.csv”", "Defaults for limits, section and costs",
     ]  # fmt: skip

@@ -203,11 +203,11 @@ def test_what_is_missing_names_the_step_to_do(client, empty):
     assert client.get("/api/nothing").json["message"]
 
 
-def sent(client, base: str, text: str) -> int:
+def sent(client, base: str, text: str, name: str = "points.csv") -> int:
     """A file sent in as the page sends it."""
     data = text.encode()
-    upload = client.post(f"{base}/uploads", json={"file_name": "points.csv", "size": len(data)}).json
-    piece = client.post(f"{base}/uploads/{upload['id']}/pieces/0", data={"file": (io.BytesIO(data), "points.csv")})
+    upload = client.post(f"{base}/uploads", json={"file_name": name, "size": len(data)}).json
+    piece = client.post(f"{base}/uploads/{upload['id']}/pieces/0", data={"file": (io.BytesIO(data), name)})
     assert survey_outputs.UploadOut.model_validate(piece.json).received == len(data)
     return upload["id"]
 
@@ -247,6 +247,16 @@ def test_import_shows_before_it_stores_and_breaklines_change_the_surface(client,
         tin = projects.case(projects.states.newest(pid)).tin.value
         levels.append(float(tin.level_at(np.array([5.0]), np.array([5.0]))[0]))
     assert levels == pytest.approx([5.5417, 8.5], abs=1e-4)
+
+
+def test_a_look_is_given_up_where_whoever_asked_has_left(client, projects, empty):
+    # A drawing that takes seconds to read.
+    rows = "".join(f"0\nPOINT\n8\nG\n10\n{k % 200}\n20\n{k // 200}\n30\n{k % 7}\n" for k in range(40_000))
+    drawing = f"0\nSECTION\n2\nENTITIES\n{rows}0\nENDSEC\n0\nEOF\n"
+    look = f"{empty}/uploads/{sent(client, empty, drawing, 'points.dxf')}/look"
+    left = client.post(look, json={}, environ_overrides={"waitress.client_disconnected": lambda: True})
+    assert left.status_code == 408 and left.json["message"] == "Whoever asked has left; nothing was read."
+    assert client.post(look, json={}).json["points"] == 40_000
 
 
 def test_a_wrong_mapping_is_told_and_stores_nothing(client, projects, empty):

@@ -23,6 +23,7 @@ from rasterio import Affine
 from rasterio.io import MemoryFile
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.files import SizedFile
 from delgrun.core.units import MARKS, marked_by, spoken
 from delgrun.exchange.crs import said as said_of
 from delgrun.exchange.plain import plain
@@ -149,40 +150,25 @@ def _import_all() -> None:
             said_of(grid.crs.to_wkt())
 
 
-class _Elsewhere(io.RawIOBase):
+class _Elsewhere(SizedFile):
     """A file whose bytes are asked for where it is."""
 
     def __init__(self, connection: Connection, size: int) -> None:
-        self._connection, self._size, self._at = connection, size, 0
-
-    def readable(self) -> bool:
-        return True
-
-    def seekable(self) -> bool:
-        return True
-
-    def tell(self) -> int:
-        return self._at
-
-    def seek(self, offset: int, whence: int = io.SEEK_SET) -> int:
-        start = {io.SEEK_SET: 0, io.SEEK_CUR: self._at, io.SEEK_END: self._size}[whence]
-        if start + offset < 0:
-            raise ValueError("a place before the beginning of the file")
-        self._at = start + offset
-        return self._at
+        super().__init__(size)
+        self._connection = connection
 
     def readinto(self, into: Any) -> int:
-        count = max(min(len(into), self._size - self._at, _PIECE), 0)
+        count = max(min(len(into), self.size - self.at, _PIECE), 0)
         if not count:
             return 0
-        self._connection.send(("bytes", (self._at, count)))
+        self._connection.send(("bytes", (self.at, count)))
         data = self._connection.recv_bytes()
         into[: len(data)] = data
-        self._at += len(data)
+        self.at += len(data)
         return len(data)
 
     def readall(self) -> bytes:
-        out = bytearray(max(self._size - self._at, 0))
+        out = bytearray(max(self.size - self.at, 0))
         with memoryview(out) as whole:
             there = 0
             while there < len(out):

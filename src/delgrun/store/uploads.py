@@ -11,6 +11,7 @@ import zstandard
 from sqlalchemy import func, insert, select
 from sqlalchemy.orm import Session
 
+from delgrun.core.files import SizedFile
 from delgrun.store import models as m
 from delgrun.store import points_blob as blob
 from delgrun.store.database import Database
@@ -116,12 +117,12 @@ def piece(session: Session, upload_id: int, number: int) -> bytes | None:
     return zstandard.decompress(found[0])
 
 
-class UploadedFile(io.RawIOBase):
+class UploadedFile(SizedFile):
     """An upload as a file: pieces are read when they are wanted, so that a large one never stands in memory whole."""
 
     def __init__(self, database: Database, upload: UploadRow) -> None:
+        super().__init__(upload.size)
         self._database, self._upload = database, upload
-        self._at = 0
         self._kept: OrderedDict[int, bytes] = OrderedDict()
         # Of the pieces from the first on, as far as they were read.
         self._hash, self._hashed = hashlib.sha256(), 0
@@ -132,27 +133,13 @@ class UploadedFile(io.RawIOBase):
             self._piece(number)
         return self._hash.hexdigest()
 
-    def readable(self) -> bool:
-        return True
-
-    def seekable(self) -> bool:
-        return True
-
-    def tell(self) -> int:
-        return self._at
-
-    def seek(self, offset: int, whence: int = io.SEEK_SET) -> int:
-        start = {io.SEEK_SET: 0, io.SEEK_CUR: self._at, io.SEEK_END: self._upload.size}[whence]
-        self._at = max(start + offset, 0)
-        return self._at
-
     def readinto(self, into: "bytearray | memoryview[int]") -> int:  # type: ignore[override]
-        number, within = divmod(self._at, PIECE_BYTES)
-        if self._at >= self._upload.size:
+        number, within = divmod(self.at, PIECE_BYTES)
+        if self.at >= self.size:
             return 0
         part = self._piece(number)[within : within + len(into)]
         into[: len(part)] = part
-        self._at += len(part)
+        self.at += len(part)
         return len(part)
 
     def _piece(self, number: int) -> bytes:

@@ -11,6 +11,7 @@ from shapely.geometry import LineString
 from delgrun.core.ground import edits
 from delgrun.core.ground.edits import Edited, GroundChange, GroundEdit, What, as_built
 from delgrun.core.ground.mesh import Mesh
+from delgrun.core.ground.patches import off_edge
 from delgrun.core.ground.tin import Tin, build_tin
 from laws import examples
 
@@ -99,12 +100,10 @@ def test_breaklines_put_in_by_hand_are_those_of_a_survey_that_has_them(seed):
     if sum(one.crosses(other) for one in legs[0] for other in legs[1]) == 1:
         assert a[:, 2] == pytest.approx(b[:, 2], abs=2e-3)
     # Every piece of the line is an edge.
-    mesh = Mesh(made.tin)
     for p, q in pairwise(second):
         for share in np.linspace(0.05, 0.95, 19):
             place = xyz[p, :2] + share * (xyz[q, :2] - xyz[p, :2])
-            near = [made.tin.edges[k] for k in range(len(made.tin.edges))]
-            assert min(mesh._depth_of_edge(*e, place) for e in near) < 2e-3
+            assert min(off_edge(made.tin.xyz[edge, :2], place) for edge in made.tin.edges) < 2e-3
 
 
 def test_an_edge_is_swapped_and_the_contour_with_it():

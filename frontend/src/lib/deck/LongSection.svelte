@@ -128,7 +128,7 @@
           transform={`translate(${px} ${py})`}
           role="button"
           tabindex={w.selection.ip === i || (w.selection.ip === null && i === 0) ? 0 : -1}
-          aria-label={`IP ${i} at ${chainage(ip.chainage_m)}, ${worded('level')} ${told('level', ip.level_m, 2)}`}
+          aria-label={`${i === 0 ? 'Start' : i === w.ips.length - 1 ? 'End' : `IP ${i}`} at ${chainage(ip.chainage_m)}, ${worded('level')} ${told('level', ip.level_m, 2)}`}
           data-ip={i}
           onfocus={() => {
             if (w.selection.ip !== i) w.select(i);

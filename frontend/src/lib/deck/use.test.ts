@@ -111,6 +111,7 @@ describe('the long section', () => {
     ({
       still,
       shownFigures,
+      marked: shownFigures,
       over: { shown: {}, found: null },
       selection: { step: 'line', slot: 'line-1' },
       line: { colour: 0 },

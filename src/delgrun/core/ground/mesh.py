@@ -6,25 +6,30 @@ nothing outside the triangles touched: those at the point, those whose circle ho
 up to the choice of diagonal among points on one circle.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from itertools import pairwise
 
 import numpy as np
-import pythoncdt
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground import contour_kernels
 from delgrun.core.ground.cells import patched
 from delgrun.core.ground.noding import SAME_POINT_M
+from delgrun.core.ground.patches import (
+    FLAT_M,
+    depth_in,
+    double_area,
+    in_circle,
+    off_edge,
+    shares_within,
+    triangulated,
+)
 from delgrun.core.ground.tin import Tin
 
 FloatArray = NDArray[np.float64]
 Triple = tuple[int, int, int]
 Edge = tuple[int, int]
-
-# A triangle lower than this over its longest side is none. [m]
-_FLAT_M = 1e-6
 
 
 def _key(a: int, b: int) -> Edge:
@@ -55,6 +60,10 @@ class Mesh:
         a, b, c = self._tin.triangles[t].tolist()
         return a, b, c
 
+    def _plan(self, points: Sequence[int]) -> FloatArray:
+        """Where points lie in plan. [m]"""
+        return self.xyz[list(points), :2]
+
     def near(self, low: FloatArray, high: FloatArray) -> list[int]:
         """Triangles whose boxes touch a box. [m]"""
         c = self._tin.cells
@@ -83,7 +92,7 @@ class Mesh:
         """The triangle that holds a place best, within a hundredth of a millimetre."""
         best, found = -1e-5, None
         for t in self.near(at, at):
-            depth = self._depth(self.corners(t), at)
+            depth = depth_in(self._plan(self.corners(t)), at)
             if depth > best:
                 best, found = depth, t
         return found
@@ -102,11 +111,6 @@ class Mesh:
         """The third points of the triangles at an edge: two, one at the outline, none where there is no such edge."""
         shared = [self.corners(t) for t in self.star(a) if b in self.corners(t)]
         return [next(v for v in corner if v not in (a, b)) for corner in shared]
-
-    def _depth(self, corner: Triple, at: FloatArray) -> float:
-        p = self.xyz[list(corner), :2]
-        edge, to = np.roll(p, -1, axis=0) - p, at - p
-        return float(((edge[:, 0] * to[:, 1] - edge[:, 1] * to[:, 0]) / np.hypot(edge[:, 0], edge[:, 1])).min())
 
     # Changing
 
@@ -139,17 +143,21 @@ class Mesh:
             corner = self.corners(waiting.pop())
             for k in range(3):
                 a, b = corner[k], corner[(k + 1) % 3]
-                on_it = self._depth_of_edge(a, b, at) < SAME_POINT_M
+                on_it = off_edge(self._plan((a, b)), at) < SAME_POINT_M
                 if _key(a, b) in self._edges and not on_it:
                     continue
                 for t in self.star(a):
-                    if t not in region and b in self.corners(t) and (on_it or self._in_circle(self.corners(t), at)):
+                    if (
+                        t not in region
+                        and b in self.corners(t)
+                        and (on_it or in_circle(self._plan(self.corners(t)), at))
+                    ):
                         region.add(t)
                         waiting.append(t)
         v = self._append(np.array([at[0], at[1], level_m]))
         halves: list[Edge] = []
         for a, b in self._inner_edges(region):
-            if _key(a, b) in self._edges and self._depth_of_edge(a, b, at) < SAME_POINT_M:
+            if _key(a, b) in self._edges and off_edge(self._plan((a, b)), at) < SAME_POINT_M:
                 self._edges.remove(_key(a, b))
                 halves += [_key(a, v), _key(v, b)]
         self._edges.update(halves)
@@ -187,7 +195,8 @@ class Mesh:
             if corner[(corner.index(a) + 1) % 3] != b:
                 a, b = b, a
             made = [(a, d, c), (d, b, c)]
-            if not self._well_in_circle(corner, self.xyz[d, :2]) or min(map(self._double_area, made)) <= _FLAT_M:
+            flat = min(double_area(self._plan(new)) for new in made) <= FLAT_M
+            if flat or not in_circle(self._plan(corner), self.xyz[d, :2], rounding=1e-9):
                 continue
             self._touch(shared)
             for t, new in zip(shared, made, strict=True):
@@ -197,17 +206,6 @@ class Mesh:
                 self._next += 1
             waiting += [(a, c), (c, b), (b, d), (d, a)]
         return out
-
-    def _well_in_circle(self, corner: Triple, at: FloatArray) -> bool:
-        """As `_in_circle`, but for what may be rounding."""
-        d = self.xyz[list(corner), :2] - at
-        square = (d**2).sum(axis=1)
-        return bool(np.linalg.det(np.column_stack([d, square])) > 1e-9 * float(square.max()) ** 2)
-
-    def _double_area(self, corner: Triple) -> float:
-        p = self.xyz[list(corner), :2]
-        ab, ac = p[1] - p[0], p[2] - p[0]
-        return float(ab[0] * ac[1] - ab[1] * ac[0])
 
     def _trim(self, which: list[int]) -> None:
         """Take away triangles at the outline with longer outer edges than the surface may have."""
@@ -280,16 +278,6 @@ class Mesh:
             p = self.xyz[corner, :2]
             self._touched.append(np.concatenate([p.min(axis=0), p.max(axis=0)]))
 
-    def _depth_of_edge(self, a: int, b: int, at: FloatArray) -> float:
-        """Distance of a place from an edge. [m]"""
-        p, q = self.xyz[a, :2], self.xyz[b, :2]
-        share = np.clip(((at - p) @ (q - p)) / ((q - p) @ (q - p)), 0, 1)
-        return float(np.hypot(*(p + share * (q - p) - at)))
-
-    def _in_circle(self, corner: Triple, at: FloatArray) -> bool:
-        d = self.xyz[list(corner), :2] - at
-        return bool(np.linalg.det(np.column_stack([d, (d**2).sum(axis=1)])) > 0)
-
     def _inner_edges(self, region: Iterable[int]) -> list[Edge]:
         return sorted({_key(c[k], c[(k + 1) % 3]) for t in region for c in [self.corners(t)] for k in range(3)})
 
@@ -324,13 +312,8 @@ class Mesh:
     def _on_ground(self, a: FloatArray, b: FloatArray) -> bool:
         """Whether a straight way lies on triangles from end to end, along their edges too."""
         spans: list[tuple[float, float]] = []
-        pieces = max(int(np.hypot(*(b - a)) / (8 * self._tin.cells.size)), 1)
-        for i in range(pieces):
-            u, v = a + (b - a) * i / pieces, a + (b - a) * (i + 1) / pieces
-            near = self.near(np.minimum(u, v), np.maximum(u, v))
-            if near:
-                enter, leave = self._clipped(near, a, b, SAME_POINT_M)
-                spans += [(x, y) for x, y in zip(enter.tolist(), leave.tolist(), strict=True) if y >= x]
+        for _, enter, leave in self._along(a, b, SAME_POINT_M):
+            spans += [(x, y) for x, y in zip(enter.tolist(), leave.tolist(), strict=True) if y >= x]
         reached = 0.0
         for enters, leaves in sorted(spans):
             if enters > reached + 1e-9:
@@ -338,44 +321,27 @@ class Mesh:
             reached = max(reached, leaves)
         return reached >= 1 - 1e-9
 
-    def _clipped(
-        self, which: list[int], a: FloatArray, b: FloatArray, beside_m: float
-    ) -> tuple[FloatArray, FloatArray]:
-        """Shares of the way from a to b at which it enters and leaves each triangle, or runs so near beside it."""
-        corner = self.xyz[np.array([self.corners(t) for t in which]), :2]
-        edge = np.roll(corner, -1, axis=1) - corner
-        size = np.hypot(edge[:, :, 0], edge[:, :, 1])
-        side = (edge[:, :, 0] * (a - corner)[:, :, 1] - edge[:, :, 1] * (a - corner)[:, :, 0]) / size + beside_m
-        rate = (edge[:, :, 0] * (b - a)[1] - edge[:, :, 1] * (b - a)[0]) / size
-        with np.errstate(divide="ignore", invalid="ignore"):
-            at = -side / rate
-        enter = np.where(rate > 1e-12, at, np.where((abs(rate) <= 1e-12) & (side < 0), np.inf, 0.0)).max(axis=1)
-        leave = np.where(rate < -1e-12, at, 1.0).min(axis=1)
-        return np.maximum(enter, 0.0), np.minimum(leave, 1.0)
+    def _along(
+        self, a: FloatArray, b: FloatArray, beside_m: float
+    ) -> Iterator[tuple[list[int], FloatArray, FloatArray]]:
+        """Triangles near the straight way from a to b, and the shares of it at which it enters and leaves each.
 
-    def _crossed(self, p: int, q: int) -> set[int]:
-        """Triangles whose inside the straight way from p to q meets."""
-        a, b = self.xyz[p, :2], self.xyz[q, :2]
-        out: set[int] = set()
-        # A piece at a time, so that a long slanting way does not look at all the land in its box.
+        A piece at a time, so that a long slanting way does not look at all the land in its box.
+        """
         pieces = max(int(np.hypot(*(b - a)) / (8 * self._tin.cells.size)), 1)
         for i in range(pieces):
             u, v = a + (b - a) * i / pieces, a + (b - a) * (i + 1) / pieces
-            near = [t for t in self.near(np.minimum(u, v), np.maximum(u, v)) if t not in out]
-            if not near:
-                continue
-            corner = self.xyz[np.array([self.corners(t) for t in near]), :2]
-            # Clip the way against the three edges of each; what is left has a length inside it.
-            edge = np.roll(corner, -1, axis=1) - corner
-            size = np.hypot(edge[:, :, 0], edge[:, :, 1])
-            side = (edge[:, :, 0] * (a - corner)[:, :, 1] - edge[:, :, 1] * (a - corner)[:, :, 0]) / size
-            rate = (edge[:, :, 0] * (b - a)[1] - edge[:, :, 1] * (b - a)[0]) / size
-            with np.errstate(divide="ignore", invalid="ignore"):
-                at = -side / rate
-            enter = np.where(rate > 1e-12, at, np.where((abs(rate) <= 1e-12) & (side < 1e-9), np.inf, 0.0)).max(axis=1)
-            leave = np.where(rate < -1e-12, at, 1.0).min(axis=1)
-            through = np.minimum(leave, 1) - np.maximum(enter, 0) > 1e-9
-            out |= {t for t, yes in zip(near, through.tolist(), strict=True) if yes}
+            near = self.near(np.minimum(u, v), np.maximum(u, v))
+            if near:
+                corner = self.xyz[np.array([self.corners(t) for t in near]), :2]
+                yield near, *shares_within(corner, a, b, beside_m)
+
+    def _crossed(self, p: int, q: int) -> set[int]:
+        """Triangles whose inside the straight way from p to q meets."""
+        out: set[int] = set()
+        # Just inside their edges: a way along an edge crosses neither of its triangles.
+        for near, enter, leave in self._along(self.xyz[p, :2], self.xyz[q, :2], -1e-9):
+            out |= {t for t, yes in zip(near, (leave - enter > 1e-9).tolist(), strict=True) if yes}
         return out
 
     def _fill(
@@ -389,7 +355,12 @@ class Mesh:
         points = sorted(({v for c in old for v in c} | set(added)) - {dropped})
         if len(points) >= 3:
             inner = [e for e in self._inner_edges(region) if e in self._edges and dropped not in e]
-            made = self._triangulated(points, [_key(a, b) for a, b in rim] + inner + list(joins), old)
+            edges = sorted({_key(a, b) for a, b in rim} | set(inner) | set(joins))
+            number = {v: i for i, v in enumerate(points)}
+            found = triangulated(
+                self.xyz[points, :2], np.array([(number[a], number[b]) for a, b in edges]), self.xyz[np.array(old), :2]
+            )
+            made = [(points[a], points[b], points[c]) for a, b, c in found.tolist()]
         else:
             made = []
         for t in region:
@@ -399,34 +370,6 @@ class Mesh:
             self._new[self._next] = corner
             self._next += 1
         return list(range(first, self._next))
-
-    def _triangulated(self, points: list[int], edges: list[Edge], old: list[Triple]) -> list[Triple]:
-        """Triangles over these points with these edges, as far as they lie within the old ones."""
-        origin = self.xyz[points, :2].min(axis=0)
-        plan = np.ascontiguousarray(self.xyz[points, :2] - origin)
-        number = {v: i for i, v in enumerate(points)}
-        cdt = pythoncdt.Triangulation(
-            pythoncdt.VertexInsertionOrder.AUTO, pythoncdt.IntersectingConstraintEdges.TRY_RESOLVE, SAME_POINT_M
-        )
-        cdt.insert_vertices(plan)
-        cdt.insert_edges(np.array([(number[a], number[b]) for a, b in sorted(set(edges))], dtype=np.uint32))
-        cdt.erase_super_triangle()
-        found = np.asarray(cdt.triangles_array()["vertices"], dtype=np.int64)
-        if len(found) and found.max() >= len(points):
-            raise DesignInputError("points", "Breaklines there lie too close together to be told apart.")
-        corner = plan[found]
-        ab, ac = corner[:, 1] - corner[:, 0], corner[:, 2] - corner[:, 0]
-        double = ab[:, 0] * ac[:, 1] - ab[:, 1] * ac[:, 0]
-        longest = np.hypot(*(np.roll(corner, -1, axis=1) - corner).reshape(-1, 2).T).reshape(-1, 3).max(axis=1)
-        keep = double > _FLAT_M * longest
-        middle = corner.mean(axis=1)
-        was = self.xyz[np.array(old), :2] - origin
-        edge = np.roll(was, -1, axis=1) - was
-        to = middle[:, None, None] - was[None]
-        inside = (
-            ((edge[None, :, :, 0] * to[..., 1] - edge[None, :, :, 1] * to[..., 0]) >= -1e-9).all(axis=2).any(axis=1)
-        )
-        return [(points[a], points[b], points[c]) for a, b, c in found[keep & inside].tolist()]
 
     # The result
 

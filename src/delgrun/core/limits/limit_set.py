@@ -21,8 +21,12 @@ MORE = {
     "min_sag_k_m_per_pct": ("sag_k_comfort", "sag_k_appearance"),
     "min_grade": ("min_kerb_grade",),
 }
-# What it is to have too little sight.
-SIGHT_CHECKS = ("fails", "advice", "off")
+MODES = ("fails", "advice", "off")
+
+
+def _mode(label: str, first: str, says: str) -> str:
+    """Declares what it is to break a rule: a failure, advice, or nothing."""
+    return meant("word", label, choices=MODES, first=first, says=says)  # type: ignore[no-any-return]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -150,21 +154,19 @@ class LimitSet:
     object_m: float = meant(
         "size", "object", low=0, high=4, first=0.6, aside="above road", says="what must be seen in time to stop"
     )
-    stopping_sight: str = meant(
-        "word", "stopping sight", choices=SIGHT_CHECKS, first="advice",
-        says="whether too little of it along the line, grades and both directions looked at, is a failure",
+    stopping_sight: str = _mode(
+        "stopping sight", "advice",
+        "whether too little of it along the line, grades and both directions looked at, is a failure",
     )  # fmt: skip
-    bend_speed: str = meant(
-        "word", "speed of bends", choices=SIGHT_CHECKS, first="fails",
-        says="whether a bend that allows less than the design speed is a failure",
-    )  # fmt: skip
-    bend_transition: str = meant(
-        "word", "transitions of bends", choices=SIGHT_CHECKS, first="advice",
-        says="whether a bend without usual transitions is a failure",
-    )  # fmt: skip
-    bend_width: str = meant(
-        "word", "width in bends", choices=SIGHT_CHECKS, first="advice",
-        says="whether a bend that needs more width is a failure; sections are not widened yet",
+    bend_speed: str = _mode(
+        "speed of bends", "fails", "whether a bend that allows less than the design speed is a failure"
+    )
+    bend_transition: str = _mode(
+        "transitions of bends", "advice", "whether a bend without usual transitions is a failure"
+    )
+    bend_width: str = _mode(
+        "width in bends", "advice",
+        "whether a bend that needs more width is a failure; sections are not widened yet",
     )  # fmt: skip
     drive_on: str = meant(
         "word",
@@ -173,20 +175,11 @@ class LimitSet:
         first="right",
         says="in which lane sight past bends is looked at",
     )
-    intermediate_sight: str = meant(
-        "word",
-        "intermediate sight",
-        choices=SIGHT_CHECKS,
-        first="off",
-        says="whether two vehicles that meet on one lane must see each other in time for both to stop",
-    )
-    headlight_sight: str = meant(
-        "word",
-        "headlight sight",
-        choices=SIGHT_CHECKS,
-        first="off",
-        says="whether headlights must reach as far as stopping needs",
-    )
+    intermediate_sight: str = _mode(
+        "intermediate sight", "off",
+        "whether two vehicles that meet on one lane must see each other in time for both to stop",
+    )  # fmt: skip
+    headlight_sight: str = _mode("headlight sight", "off", "whether headlights must reach as far as stopping needs")
     headlight_m: float = meant("size", "headlights", low=0.1, high=3, first=0.6, aside="above road")
     headlight_deg: float = meant("angle", "beam", low=0, high=10, first=1.0, aside="upwards")
     passing_sight_m: float | None = meant(

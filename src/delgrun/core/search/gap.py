@@ -8,8 +8,9 @@ from typing import Literal
 
 from delgrun.core.earthworks.evaluator import evaluate_levels
 from delgrun.core.search.bound import Bound
+from delgrun.core.search.layouts import USUAL_M, dense_start
 from delgrun.core.search.offer import Offer
-from delgrun.core.search.polish import USUAL_M, Candidate, dense_start, polish
+from delgrun.core.search.polish import Candidate, polish
 from delgrun.core.search.problem import SearchProblem
 
 # A gap of less is not worth taking apart.

@@ -14,8 +14,9 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.search.bound import Bound, lower_bound, raised
 from delgrun.core.search.gap import GapPart, gap_parts
 from delgrun.core.search.grow import grown
+from delgrun.core.search.layouts import USUAL_M, dense_start
 from delgrun.core.search.offer import Offer, offer_of
-from delgrun.core.search.polish import USUAL_M, Candidate, assess, dense_start, polish
+from delgrun.core.search.polish import Candidate, assess, polish
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.thin import thinned
 

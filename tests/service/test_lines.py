@@ -1,0 +1,83 @@
+"""Lines made, named and taken out of the program; what is drawn before there is any."""
+
+import io
+from dataclasses import replace
+
+import openpyxl
+import pytest
+
+from delgrun.core.controls.controls import LevelControl, LevelControls
+from delgrun.core.gradeline.first_line import Depths
+from delgrun.core.inputs import CONTROLS, LIMITS, RANGES
+from delgrun.core.limits.ranges import LimitRange, LimitRanges
+from delgrun.service import lines, profiles, summary, tables
+from delgrun.service.errors import DesignInputError, NotReady
+from delgrun.service.projects import Saving
+from delgrun.service.state import MAIN_ROAD
+from delgrun.service.wire import as_json
+
+
+def test_names_of_a_road_are_each_one_lines_own(projects, own):
+    base, slot, _ = lines.fitted(projects, Saving(project_id=own, base=5), "first", MAIN_ROAD, Depths())
+    base, other, _ = lines.fitted(projects, Saving(project_id=own, base=base), "first", MAIN_ROAD, Depths())
+    base, third = lines.copy(projects, Saving(project_id=own, base=base), slot, "first")
+    assert [projects.states.at(own, base).line(s).name for s in (slot, other, third)] == ["first", "first 2", "first 3"]
+    with pytest.raises(DesignInputError, match="Another line is called “first 2”"):
+        lines.rename(projects, Saving(project_id=own, base=base), slot, "first 2")
+    base = lines.rename(projects, Saving(project_id=own, base=base), slot, "../up\\and:away")
+    # Files say which project, road, line and revision they are of, and lie in no other folder.
+    name, _, _ = tables.file(projects, own, base, "levels", tables.SettingOut(slot=slot), "csv")
+    assert name == f"own - main road - .._up_and_away - levels - r{base}.csv"
+    with pytest.raises(NotReady, match="made later, or taken away before"):
+        projects.states.at(own, 5).line(slot)
+
+
+def test_the_checkers_workbook_has_all_that_the_sheet_has(projects, own):
+    village = LimitRanges(rows=(LimitRange(from_m=2000, to_m=2400, max_grade=0.07, words="village"),))
+    creek = LevelControl(
+        words="creek", reason="flood of 1998", from_m=2700.0, to_m=2700.0, bound="above", level_m=170.0
+    )
+    base = projects.save(Saving(project_id=own, base=5), "r", {RANGES.name: village})
+    base = projects.save(Saving(project_id=own, base=base), "c", {CONTROLS.name: LevelControls(rows=(creek,))})
+    sheet = summary.of_line(projects, own, base, "line-1", "metric")
+    _, _, data = tables.file(projects, own, base, "checks", tables.SettingOut(slot="line-1"), "xlsx")
+    book = openpyxl.load_workbook(io.BytesIO(data))
+    assert book.sheetnames == ["checks", "level controls", "IPs", "bends", "ranges", "values and sources"]
+    found = {name: list(book[name].iter_rows(values_only=True)) for name in book.sheetnames}
+    assert [row[0] for row in found["checks"][1:]] == [row["name"] for row in sheet["checks"]]
+    assert "Sight past bends" in {row[0] for row in found["checks"]}
+    assert [(row[0], row[1]) for row in found["level controls"][1:]] == [
+        (c["what"], c["reason"] or None) for c in sheet["controls"]
+    ]
+    assert [row[3] for row in found["values and sources"][1:]] == [row["source"] for row in sheet["values"]]
+    for table in sheet["tables"]:
+        assert [row[0] for row in found[table["title"]][1:]] == [row[0] for row in table["rows"]] and table["rows"]
+    assert found["ranges"][1][3:] == ("village", "steepest grade 7 %")
+    assert "too tight for 70 km/h" in str([row[-1] for row in found["bends"]])
+
+
+def test_nobody_has_chosen_what_every_project_begins_with(projects, own):
+    limits = projects.states.at(own, 5).get(LIMITS)
+    base = projects.save(Saving(project_id=own, base=5), "d", {LIMITS.name: replace(limits, drive_on="left")})
+    rows = {r["name"]: r["source"] for r in summary.of_line(projects, own, base, "line-1", "metric")["values"]}
+    assert rows["drive on the"] == "chosen in this project" and rows["speed of bends"] == "as every project begins"
+
+
+def test_before_there_is_a_line_controls_and_the_ground_across_are_there(projects, own):
+    creek = LevelControl(words="creek", from_m=600.0, to_m=700.0, bound="above", level_m=170.0)
+    base = projects.save(Saving(project_id=own, base=5), "c", {CONTROLS.name: LevelControls(rows=(creek,))})
+    base = lines.delete(projects, Saving(project_id=own, base=base), "line-1")
+    found = as_json(projects.figures(own, base, ["services", "controls", "section"], at_m=650.0))
+    (band,) = found["products"]["controls"]
+    assert band["what"] == "creek" and band["slack_m"] is None and set(found["arrays"]["band_low"]) == {170.0}
+    section = found["products"]["section"]
+    assert len(section["ground"]) > 2 and section["formation"] == [] and section["lacks"] == ""
+
+
+def test_a_profile_in_stations_of_a_hundred_says_that_it_takes_feet_and_is_told_otherwise(projects, own):
+    text = b"station,level\n0+00,100\n10+00,110\n20+00,104\n"
+    read = profiles.read(projects, own, 5, "old.csv", text, profiles.ProfileWish())
+    assert (read.unit, read.why) == ("foot", "stations as 12+00 are of hundreds of feet")
+    assert read.made.ips[1]["level_m"] == pytest.approx(110 * 0.3048)
+    told = profiles.read(projects, own, 5, "old.csv", text, profiles.ProfileWish(unit="metre"))
+    assert told.unit == "metre" and told.made.ips[1]["level_m"] == pytest.approx(110.0)
