@@ -82,6 +82,7 @@ def long_line(page: Page, parts, url: str) -> int:
     plain = {
         "held_k_m_per_pct": None, "shape": "parabola", "in_share": None, "held": "length", "held_m": None,
         "held_level_m": None, "step_m": 0, "locked_chainage_m": None, "locked_level_m": None, "locked_grade": None,
+        "held_eye_m": None, "held_object_m": None, "held_headlight_m": None, "held_headlight_deg": None,
     }  # fmt: skip
     rows = [
         {

@@ -71,7 +71,7 @@ def shots(page: Page, url: str, files: Path) -> None:
         page.wait_for_timeout(800)
     go("Search")
     page.get_by_role("complementary").get_by_role("button", name="Search").click()
-    page.get_by_text("Finished after").wait_for(timeout=90_000)
+    page.get_by_text("Finished after").wait_for(timeout=180_000)
     keep("search")
     go("Limits")
     page.get_by_role("button", name="Add a range at the plumb line").click()

@@ -159,7 +159,9 @@
         <a class="btn" href="#/">List of projects</a>
       </main>
     {:else if step.layout === 'page'}
-      {#if w.project}<Panel />{/if}
+      <main class="whole">
+        {#if w.project}<Panel />{/if}
+      </main>
     {:else}
       <div class="work">
         <main class="main">
@@ -220,6 +222,10 @@
     background: var(--color-base-200);
     min-width: 0;
     container: head / inline-size;
+  }
+  /* The step lays the page out itself. */
+  .whole {
+    display: contents;
   }
   .past {
     grid-column: 1 / -1;

@@ -1781,7 +1781,7 @@ export const INPUTS = {
       "dimension": "speed",
       "label": "comes with",
       "aside": "",
-      "says": "its speed on the level before the road; free: the design speed, up to 110 km/h",
+      "says": "what it drives on flat road before this one; free: the design speed, as far as trucks go that fast",
       "optional": true,
       "low": 10,
       "high": 150,

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { system } from './system.svelte';
+  import { system, worded } from './system.svelte';
   import { api, ask, type Schemas } from '../api/client';
   import { whole } from './format';
   import TableRows from './TableRows.svelte';
@@ -58,7 +58,7 @@
     <span class="faint">{whole(shown.count)} rows</span>
   </div>
   <div class="pane">
-    <TableRows {shown} label={table} />
+    <TableRows {shown} label={worded(table)} />
     {#if shown.count > shown.rows.length}
       <p class="faint">The first {whole(shown.rows.length)} rows; files have all of them.</p>
     {/if}

@@ -93,6 +93,7 @@ def test_a_kept_sight_distance_is_what_the_eye_and_the_headlights_of_the_limits_
     limits = replace(limits_by(family[0], wish), **({"object_m": family[1]} if family[1] else {}))
     base = line([[0, 100], [1500, 100 + 1500 * g], [3000, 100 + 1500 * (g + h)]])
     kept = apply_edit(base, SetCurve(ip=1, held="sight", held_m=sight), Around(limits)).line
+    assert np.copysign(1.0, kept.ips[1].curve_length_m) == 1.0
     lights = None if h < 0 else Lights(limits.headlight_m, float(np.tan(np.radians(limits.headlight_deg))))
     see = stopping_sight(kept, limits.stopping(), lights=lights)
     assert float(np.min(see.seen_m)) >= sight - 1e-3

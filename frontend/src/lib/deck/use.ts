@@ -26,7 +26,7 @@ export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
   const rows = rowsOf(uses);
   const row = (v.h - top - 2) / rows.length;
   // Where rows are lower than words, every other one, or fewer, is named.
-  const named = Math.ceil(11 / row);
+  const named = Math.ceil(9 / row);
   const failing = new Map(findings.map((u) => [`${u.check} ${u.ip}`, u.advice]));
   rows.forEach(([name, checks], r) => {
     const base = top + (r + 1) * row - 2;

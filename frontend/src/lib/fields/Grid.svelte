@@ -231,7 +231,7 @@
             {#if column.edit?.(row, i)}
               <input
                 class={DIMENSIONS[column.dimension].typed === 'text' ? 'field words' : 'field num'}
-                aria-label={`${name(i)} ${column.title}`}
+                aria-label={`${name(i)} ${worded(column.title)}`}
                 aria-invalid={refused?.row === i && refused.key === column.key}
                 autocomplete="off"
                 data-touched={typed?.row === i && typed.key === column.key ? 'yes' : undefined}

@@ -287,7 +287,7 @@
             class="btn btn-xs join-item"
             class:btn-primary={tool === t.id}
             aria-pressed={tool === t.id}
-            title={t.says}
+            title={worded(t.says)}
             onclick={() => w.hand.take(t.id)}>{t.name}</button
           >
         {/each}

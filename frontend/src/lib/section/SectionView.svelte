@@ -153,8 +153,10 @@
   }
   .lacks {
     position: absolute;
-    inset: 20px 8px auto;
+    inset: 20px 0 auto;
+    padding: 0 8px;
     font-size: 12px;
+    background: var(--color-base-100);
   }
   header {
     position: absolute;

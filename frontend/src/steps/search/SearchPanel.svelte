@@ -63,8 +63,9 @@
   proves how much cheaper any line could be at most.
 </p>
 <p class="faint">
-  Lines keep grades, K of every kind, curves, spacing, tangents, depths, level controls and services, each where it
-  holds. Not looked at: sight along the line, trucks, long grades, passing, drainage of curves, flattest in a cut.
+  {worded('Lines keep grades, K of every kind, curves, spacing, tangents, depths, level controls and services')}, each
+  where it holds. Not looked at: sight along the line, trucks, long grades, passing, drainage of curves, flattest in a
+  cut.
 </p>
 <div class="buttons">
   <button class="btn btn-primary btn-sm" disabled={live || !w.line} onclick={() => void w.startSearch()}>Search</button>

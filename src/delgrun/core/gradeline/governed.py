@@ -53,7 +53,8 @@ def asked_length(ip: Ip, curve: VerticalCurve) -> float | None:
 
 def _up(length_m: float, step_m: float) -> float:
     step = step_m if step_m > 0 else _MM
-    return round(float(np.ceil(length_m / step - 1e-6) * step), 6)
+    # Where no curve is needed it is nothing, not minus nothing.
+    return round(float(np.ceil(length_m / step - 1e-6) * step), 6) + 0.0
 
 
 def unkept(ip: Ip, curve: VerticalCurve, name: str) -> str | None:

@@ -38,7 +38,7 @@ class Truck:
     drag_area_m2: float = meant("section_area", "drag area", low=0, high=30, first=6.5)
     fastest_kmh: float | None = meant(
         "speed", "comes with", low=10, high=150, first=None, optional=True,
-        says="its speed on the level before the road; free: the design speed, up to 110 km/h",
+        says="what it drives on flat road before this one; free: the design speed, as far as trucks go that fast",
     )  # fmt: skip
     most_slower_kmh: float = meant("speed", "slower by", low=1, high=100, first=15.0, aside="at most")
 

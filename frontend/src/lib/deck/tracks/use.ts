@@ -9,7 +9,7 @@ export const use: TrackKind = {
   id: 'use',
   name: 'Use of limits',
   title: () => 'Use of limits (notched: over 90 %)',
-  height: 96,
+  height: 116,
   needs: ['uses'],
   draw: (v, w) => {
     const f = w.shownFigures;
