@@ -68,7 +68,7 @@
 <style>
   .fields {
     --label-width: 84px;
-    --field-width: 82px;
+    --field-width: 92px;
   }
   .flat {
     display: flex;

@@ -207,7 +207,7 @@
   }
   .fields {
     --label-width: 76px;
-    --field-width: 82px;
+    --field-width: 92px;
     display: flex;
     flex-direction: column;
   }
