@@ -216,7 +216,7 @@ def test_main_job_needs_no_scrolling_and_nothing_is_too_small(demo: Page):
 
 @pytest.mark.parametrize("theme", ["paper", "dusk"])
 def test_contrast_names_and_roles(demo: Page, theme: str):
-    """axe-core finds nothing serious on any step, in either theme."""
+    """axe-core finds nothing on any step, in either theme."""
     page = demo
     if theme == "dusk":
         page.keyboard.press("t")
@@ -228,7 +228,6 @@ def test_contrast_names_and_roles(demo: Page, theme: str):
         bad = [
             (step, v["id"], v["nodes"][0]["html"][:90], v["nodes"][0].get("failureSummary", "")[:160])
             for v in found["violations"]
-            if v["impact"] in ("serious", "critical")
         ]
         assert not bad, json.dumps(bad, indent=1)
     page.evaluate("localStorage.clear()")

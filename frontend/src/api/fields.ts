@@ -2133,7 +2133,7 @@ export const ROWS = {
         "aside": "",
         "says": "",
         "optional": true,
-        "low": 0,
+        "low": 0.3,
         "high": 4,
         "choices": []
       },
@@ -2155,8 +2155,8 @@ export const ROWS = {
         "aside": "",
         "says": "",
         "optional": true,
-        "low": 0,
-        "high": 4,
+        "low": 0.1,
+        "high": 3,
         "choices": []
       },
       {

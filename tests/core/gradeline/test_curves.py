@@ -8,6 +8,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from delgrun.core.errors import DesignInputError
+from delgrun.core.fields import fields_of
 from delgrun.core.gradeline import edits
 from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import SetCurve, apply_edit
@@ -194,3 +195,10 @@ def test_what_is_kept_is_kept_when_the_grades_change(grades, shape, held, value,
         case "longest":
             assert now.ips[1].curve_length_m == pytest.approx(now.room_m(1), abs=0.002)
     assert GradeLine.of(now.held().ips) == now
+
+
+def test_the_lowest_eye_lamp_and_object_that_may_be_kept_ask_for_a_curve_that_is_one():
+    lowest = {f.name: f.low for f in fields_of(Ip) if f.name.startswith(("held_eye", "held_object", "held_headlight"))}
+    for change in (-0.05, 0.05):
+        made = line([[0, 100], [5e4, 100], [1e5, 100 + 5e4 * change]], held="sight", held_m=50.0, **lowest)
+        assert 0 < made.ips[1].curve_length_m < 5e4

@@ -9,7 +9,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.sight.allowed import allowed_speeds, crest_sight_m, sag_sight_m, speed_for
 from delgrun.core.sight.along import stopping_sight
-from delgrun.core.sight.stopping import Heights, Stopping, sight_curve_m, stopping_sight_m
+from delgrun.core.sight.stopping import FORM_NAMES, Heights, Stopping, sight_curve_m, stopping_sight_m
 
 
 def test_the_inverse_of_crest_lengths():
@@ -28,9 +28,22 @@ def test_sight_of_the_least_length_is_the_sight_it_was_made_for(change, sight):
                 assert found == pytest.approx(sight, rel=1e-9)
 
 
-@given(st.floats(20, 130))
-def test_the_speed_for_a_sight_needs_that_sight(speed):
-    assert speed_for(stopping_sight_m(speed), Stopping(speed_kmh=70)) == pytest.approx(speed, rel=1e-9)
+@given(st.floats(20, 130), st.sampled_from(FORM_NAMES), st.floats(1, 4), st.floats(2, 5))
+def test_the_speed_for_a_sight_needs_that_sight_by_each_form(speed, form, reaction, brakes):
+    rules = Stopping(speed_kmh=speed, form=form, reaction_s=reaction, deceleration_m_s2=brakes)
+    assert speed_for(rules.level_m, rules) == pytest.approx(speed, rel=1e-9)
+    assert rules.level_m <= rules.design_m < rules.level_m + rules.constants.step_m
+    assert stopping_sight_m(speed) == Stopping(speed_kmh=speed).level_m
+
+
+@settings(deadline=None)
+@given(st.floats(20, 130), st.sampled_from(FORM_NAMES), st.floats(-0.06, 0.06))
+def test_stopping_along_an_even_grade_is_the_forms_own_on_that_grade(speed, form, grade):
+    """What the kernels work out piece by piece is V t + V^2 / (c (a / g + G)), whichever constants the form has."""
+    rules = Stopping(speed_kmh=speed, form=form)
+    line = GradeLine.of([Ip(chainage_m=0, level_m=0), Ip(chainage_m=3000, level_m=3000 * grade)])
+    needed = stopping_sight(line, rules).needed_m[0]
+    assert needed == pytest.approx(rules.reacting_at(speed) + rules.braking_at(speed) / (rules.force + grade), rel=1e-9)
 
 
 @settings(deadline=None)

@@ -46,9 +46,9 @@ class Ip(IpCurve):
     )
     locked_level_m: float | None = meant("level", "locked level", low=-1e8, high=1e8, first=None, optional=True)
     locked_grade: float | None = meant("exact_grade", "locked grade out", low=-2, high=2, first=None, optional=True)
-    held_eye_m: float | None = meant("size", "eye", low=0, high=4, first=None, optional=True)
+    held_eye_m: float | None = meant("size", "eye", low=0.3, high=4, first=None, optional=True)
     held_object_m: float | None = meant("size", "object", low=0, high=4, first=None, optional=True)
-    held_headlight_m: float | None = meant("size", "headlights", low=0, high=4, first=None, optional=True)
+    held_headlight_m: float | None = meant("size", "headlights", low=0.1, high=3, first=None, optional=True)
     held_headlight_deg: float | None = meant("angle", "beam", low=0, high=10, first=None, optional=True)
 
     @property
