@@ -47,7 +47,7 @@ def checked_out(revision: str) -> Iterator[Path]:
 
 
 def figures(part: str, folder: Path, data: Path | None) -> dict[str, tuple[float, str]]:
-    """What a part says in a folder: the first figure of each of its rows, and its unit. No `data`: where it usually is."""
+    """What a part says in a folder: the first figure of each row, and its unit. No `data`: where it usually is."""
     paths = [folder / p for p in ("src", ".", "benchmarks", "tests/e2e", "tests")]
     surroundings = os.environ | {"PYTHONPATH": os.pathsep.join(map(str, paths))}
     if data is not None:
