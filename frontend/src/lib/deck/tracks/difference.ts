@@ -27,7 +27,7 @@ function differences(w: Work): { name: string; colour: number; s: ArrayLike<numb
 export const difference: TrackKind = {
   id: 'difference',
   name: 'Difference to the lines drawn over it',
-  title: () => 'Above the lines drawn over it, m',
+  title: () => `Above the lines drawn over it, ${unitOf('level')}`,
   height: 70,
   needs: ['line'],
   when: (w) => Object.keys(w.over.shown).some((slot) => slot !== w.selection.slot),
