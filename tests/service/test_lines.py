@@ -56,11 +56,11 @@ def test_the_checkers_workbook_has_all_that_the_sheet_has(projects, own):
     assert "too tight for 70 km/h" in str([row[-1] for row in found["bends"]])
 
 
-def test_nobody_has_chosen_what_every_project_begins_with(projects, own):
+def test_nobody_has_set_what_every_project_begins_with(projects, own):
     limits = projects.states.at(own, 5).get(LIMITS)
     base = projects.save(Saving(project_id=own, base=5), "d", {LIMITS.name: replace(limits, drive_on="left")})
     rows = {r["name"]: r["source"] for r in summary.of_line(projects, own, base, "line-1", "metric")["values"]}
-    assert rows["drive on the"] == "chosen in this project" and rows["speed of bends"] == "as every project begins"
+    assert rows["drive on the"] == "set in this project" and rows["speed of bends"] == "as every project begins"
 
 
 def test_before_there_is_a_line_controls_and_the_ground_across_are_there(projects, own):

@@ -33,6 +33,9 @@ export function plainChainage(value: number, digits = 2): string {
   return `${value < 0 && all > 0 ? MINUS : ''}${many}+${whole!.padStart(wide, '0')}${part ? `.${part}` : ''}`;
 }
 
+/** What IP i of a line is called, whose last is `last`. */
+export const ipName = (i: number, last: number): string => (i === 0 ? 'Start' : i === last ? 'End' : `IP ${i}`);
+
 export function grade(value: number, digits = 2): string {
   return `${signed(100 * value, digits)} %`;
 }

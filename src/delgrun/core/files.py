@@ -1,5 +1,6 @@
 """What a file is to a reader: bytes of a known number, and a place among them."""
 
+import errno
 import io
 
 
@@ -21,6 +22,7 @@ class SizedFile(io.RawIOBase):
     def seek(self, offset: int, whence: int = io.SEEK_SET) -> int:
         place = {io.SEEK_SET: 0, io.SEEK_CUR: self.at, io.SEEK_END: self.size}[whence] + offset
         if place < 0:
-            raise ValueError("a place before the beginning of the file")
+            # As a file of the system says it: libraries that look from the end of a short file wait for that.
+            raise OSError(errno.EINVAL, "a place before the beginning of the file")
         self.at = place
         return place

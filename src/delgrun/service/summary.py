@@ -16,7 +16,7 @@ from delgrun.service.check_figures import BandFigures, controls
 from delgrun.service.controls import clashes_of
 from delgrun.service.projects import Projects
 from delgrun.service.space import space
-from delgrun.service.wire import Json
+from delgrun.service.wire import Json, table_json
 
 
 def of_line(projects: Projects, project_id: int, revision: int, slot: str, system: System) -> Json:
@@ -41,19 +41,8 @@ def of_line(projects: Projects, project_id: int, revision: int, slot: str, syste
                 for of, reason in _controls(case)
             ],
             "clashes": [asdict(c) for c in clashes_of(case)],
-            "tables": [as_json(sheet.shown_in(system)) for sheet in (_ips(case), _bends(case), _ranges(case))],
+            "tables": [table_json(sheet.shown_in(system)) for sheet in (_ips(case), _bends(case), _ranges(case))],
         }
-
-
-def as_json(sheet: Sheet, most: int | None = None) -> Json:
-    """A table for the screen: at most so many of its rows, and how many there are; nothing where there is no number."""
-    rows = [[None if isinstance(c, float) and np.isnan(c) else c for c in row] for row in sheet.rows[:most]]
-    return {
-        "title": worded(sheet.title),
-        "columns": [{"heading": c.heading, "digits": c.digits} for c in sheet.columns],
-        "rows": rows,
-        "count": len(sheet.rows),
-    }
 
 
 def checks_of(case: Case) -> list[CheckRow]:

@@ -23,7 +23,7 @@ from delgrun.service.case import SECTION_REACH_M, Case
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects
 from delgrun.service.state import MAIN_ROAD, ProjectState
-from delgrun.service.wire import Json
+from delgrun.service.wire import Json, table_json
 from delgrun.store import revisions
 
 TableName = Literal["elements", "points", "setting-out", "levels", "curves", "markings", "water", "checks"]
@@ -201,15 +201,15 @@ _MAKERS = {
 
 
 def _made(
-    projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut
+    projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut, form: Format | None = None
 ) -> tuple[str, list[Sheet]]:
-    """The name of its file, without what says its form; the table, and what goes with it in a workbook."""
+    """The name of its file, without what says its form; the table, and in a workbook what goes with it."""
     state = projects.states.at(project_id, revision)
     case = projects.case_of(state, wish.slot) if wish.slot else projects.case(state, road=wish.road)
     case.speak()
     with spoken(wish.system):
         sheets = [Sheet(name.replace("-", " "), *_MAKERS[name](case, wish))]
-        if name == "checks":
+        if name == "checks" and form == "xlsx":
             sheets += summary.sheets(case)
         sheets = [sheet.shown_in(wish.system) for sheet in sheets]
     return named_file(projects, project_id, revision, name, state, wish.slot, wish.road), sheets
@@ -239,14 +239,14 @@ def named_file(
 def shown(projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut) -> Json:
     """A table for the screen: its first rows, and how many there are."""
     _, (made, *_) = _made(projects, project_id, revision, name, wish)
-    return summary.as_json(made, _SHOWN)
+    return table_json(made, _SHOWN)
 
 
 def file(
     projects: Projects, project_id: int, revision: int, name: TableName, wish: SettingOut, form: Format
 ) -> tuple[str, str, bytes]:
     """A table as a file: its name, its kind, its bytes."""
-    file_name, sheets = _made(projects, project_id, revision, name, wish)
+    file_name, sheets = _made(projects, project_id, revision, name, wish, form)
     if name == "levels" and form == "xlsx" and wish.slot:
         line = projects.states.at(project_id, revision).line(wish.slot).line
         data = level_workbook(line, sheets[0].columns, sheets[0].rows, wish.system)

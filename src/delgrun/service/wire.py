@@ -11,6 +11,8 @@ import orjson
 
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from delgrun.core.units import worded
+from delgrun.exchange.tables import Sheet
 from delgrun.store.revisions import History, RevisionInfo
 
 Json = dict[str, Any]
@@ -107,4 +109,15 @@ def history_json(h: History) -> Json:
         "undo": h.undo[1] if h.undo else None,
         "redo": h.redo[1] if h.redo else None,
         "newest": [revision_json(r) for r in h.newest],
+    }
+
+
+def table_json(sheet: Sheet, most: int | None = None) -> Json:
+    """A table for the screen: at most so many of its rows, and how many there are; nothing where there is no number."""
+    rows = [[None if isinstance(c, float) and np.isnan(c) else c for c in row] for row in sheet.rows[:most]]
+    return {
+        "title": worded(sheet.title),
+        "columns": [{"heading": c.heading, "digits": c.digits} for c in sheet.columns],
+        "rows": rows,
+        "count": len(sheet.rows),
     }

@@ -2,7 +2,7 @@
   import { worded } from '../system.svelte';
   import { told } from '../units';
   import type { Attachment } from 'svelte/attachments';
-  import { chainage } from '../format';
+  import { chainage, ipName } from '../format';
   import { useWork } from '../state/work.svelte';
   import type { Ip } from '../../api/client';
   import ControlMarks from './ControlMarks.svelte';
@@ -128,7 +128,7 @@
           transform={`translate(${px} ${py})`}
           role="button"
           tabindex={w.selection.ip === i || (w.selection.ip === null && i === 0) ? 0 : -1}
-          aria-label={`${i === 0 ? 'Start' : i === w.ips.length - 1 ? 'End' : `IP ${i}`} at ${chainage(ip.chainage_m)}, ${worded('level')} ${told('level', ip.level_m, 2)}`}
+          aria-label={`${ipName(i, w.ips.length - 1)} at ${chainage(ip.chainage_m)}, ${worded('level')} ${told('level', ip.level_m, 2)}`}
           data-ip={i}
           onfocus={() => {
             if (w.selection.ip !== i) w.select(i);

@@ -41,16 +41,8 @@
     {
       title: 'Sight along the line',
       names: [
-        ...[
-          'stopping_form',
-          'reaction_s',
-          'deceleration_m_s2',
-          'eye_m',
-          'object_m',
-          'stopping_sight',
-          'intermediate_sight',
-        ],
-        ...['headlight_sight', 'headlight_m', 'headlight_deg', 'drive_on'],
+        ...['stopping_form', 'reaction_s', 'deceleration_m_s2', 'eye_m', 'object_m', 'stopping_sight'],
+        ...['intermediate_sight', 'headlight_sight', 'headlight_m', 'headlight_deg', 'drive_on'],
       ],
       says:
         'K of crests and sags stands above for level road. Along the line each place looks ahead and back, and ' +

@@ -5,7 +5,7 @@
   import { sameCase } from '../../lib/state/figures.svelte';
   import RowsForm from '../../lib/fields/RowsForm.svelte';
   import Field from '../../lib/fields/Field.svelte';
-  import { grade, signedWhole } from '../../lib/format';
+  import { grade, signedWhole, ipName } from '../../lib/format';
   import { valueAt } from '../../lib/deck/trace';
   import { useWork } from '../../lib/state/work.svelte';
   import Compared from './Compared.svelte';
@@ -23,7 +23,7 @@
   const last = $derived(w.ips.length - 1);
   const inner = $derived(i > 0 && i < last);
   const kind = $derived(!ip || !inner || ip.change_of_grade === 0 ? '' : ip.change_of_grade < 0 ? 'crest' : 'sag');
-  const name = $derived(i === 0 ? 'Start' : i === last ? 'End' : `IP ${i}`);
+  const name = $derived(ipName(i, last));
   const findings = $derived(w.findings.filter((u) => u.ip === i && u.place === 'ip'));
   const needs = $derived.by(() => {
     if (!kind) return '';

@@ -4,7 +4,7 @@
   import { PLAIN_CURVE, typedIps, type Edit, type Ip } from '../../api/client';
   import type { DimensionName } from '../../api/fields';
   import Grid from '../../lib/fields/Grid.svelte';
-  import { chainage, fixed, signed } from '../../lib/format';
+  import { chainage, fixed, signed, ipName } from '../../lib/format';
   import { never } from '../../lib/never';
   import { NotUnderstood } from '../../lib/parse';
   import { useWork } from '../../lib/state/work.svelte';
@@ -150,7 +150,7 @@
       {columns}
       rows={listed.map((i) => rows[i]!)}
       current={w.selection.ip === null || !listed.includes(w.selection.ip) ? null : listed.indexOf(w.selection.ip)}
-      name={(k) => (listed[k] === 0 ? 'Start' : listed[k] === last ? 'End' : `IP ${listed[k]}`)}
+      name={(k) => ipName(listed[k]!, last)}
       fails={(k) => failing.has(listed[k]!)}
       bind:picked={
         () => picked.map((i) => listed.indexOf(i)).filter((k) => k >= 0), (now) => (picked = now.map((k) => listed[k]!))

@@ -1,11 +1,13 @@
 """An intersection point of two grades, with what its vertical curve is and keeps."""
 
-from dataclasses import dataclass, replace
-from typing import Literal
+from dataclasses import dataclass, fields, replace
+from typing import Any, Literal
 
 from delgrun.core.fields import meant
 from delgrun.core.gradeline.vertical_curve import HELD, SHAPES
 from delgrun.core.sight.stopping import Heights
+
+_HEIGHTS = tuple(f.name for f in fields(Heights))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,29 +56,13 @@ class Ip(IpCurve):
     @property
     def seen_from(self) -> Heights | None:
         """The heights that a kept sight distance is seen from; None where nobody said them."""
-        if (
-            self.held_eye_m is None
-            or self.held_object_m is None
-            or self.held_headlight_m is None
-            or self.held_headlight_deg is None
-        ):
-            return None
-        return Heights(
-            eye_m=self.held_eye_m,
-            object_m=self.held_object_m,
-            headlight_m=self.held_headlight_m,
-            headlight_deg=self.held_headlight_deg,
-        )
+        said = {name: getattr(self, f"held_{name}") for name in _HEIGHTS}
+        return None if None in said.values() else Heights(**said)
 
     def seeing(self, heights: Heights | None) -> "Ip":
         """It, keeping a sight distance from these heights; None: from those of the printed forms."""
-        return replace(
-            self,
-            held_eye_m=None if heights is None else heights.eye_m,
-            held_object_m=None if heights is None else heights.object_m,
-            held_headlight_m=None if heights is None else heights.headlight_m,
-            held_headlight_deg=None if heights is None else heights.headlight_deg,
-        )
+        said: dict[str, Any] = {f"held_{name}": heights and getattr(heights, name) for name in _HEIGHTS}
+        return replace(self, **said)
 
     def freed(self, length_m: float | None = None) -> "Ip":
         """It, with a curve that keeps its length only: this one, or its own. [m]"""

@@ -104,7 +104,7 @@ def source_in_words(limits: LimitSet, name: str) -> str:
     """The source of a limit of the whole length in a line: its formula, standard and edition, or why it was changed."""
     row = limits.source_of(name)
     if row is None:
-        return _never_sourced(limits, name, "set in this project")
+        return _never_sourced(limits, name)
     reason = f": {row.reason}" if row.reason else ", no reason given"
     if not row.gives(getattr(limits, name)):
         return (
@@ -137,15 +137,13 @@ def value_rows(limits: LimitSet) -> list[ValueRow]:
 def _of_field(limits: LimitSet, f: Field) -> str:
     if f.name.startswith(("start_", "end_")):
         return "the existing road"
-    if f.shown.kind == "number":
-        return source_in_words(limits, f.name)
-    return _never_sourced(limits, f.name, "chosen in this project")
+    return source_in_words(limits, f.name)
 
 
-def _never_sourced(limits: LimitSet, name: str, changed: str) -> str:
-    """Of a value that no source was ever said for: whether anybody changed it."""
+def _never_sourced(limits: LimitSet, name: str) -> str:
+    """Of a value that no source was ever said for: whether it is another one than every project begins with."""
     first = next(f.first for f in fields_of(LimitSet) if f.name == name)
-    return "as every project begins" if getattr(limits, name) == first else changed
+    return "as every project begins" if getattr(limits, name) == first else "set in this project"
 
 
 def said_of(f: Field, value: float | str | None) -> str:

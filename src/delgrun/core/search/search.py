@@ -102,12 +102,10 @@ def search(
     run = _Run(problem, bound, report, stop)
     if begun.line is not None:
         had = assess(problem, begun.line.chainage_m, begun.line.level_m, begun.line.curve_length_m)
-        run.take("taken up again", had, offer_of(problem, had))
+        run.take(-1, "taken up again", had, offer_of(problem, had))
     run.starts(_starts(problem), begun.starts, raising=True)
     if not run.offers and not run.stopping.is_set():
         run.starts(_SPARSE, 0, raising=False)
-    if begun.line is not None and had.kept:
-        run.ends[-1] = had
     run.grow(_GROWN if len(_starts(problem)) == len(_STARTS) else len(run.ends))
     return run.finished()
 
@@ -173,7 +171,7 @@ class _Run:
     stop: Callable[[], bool]
     found: list[Candidate] = field(default_factory=list)
     offers: list[Offer] = field(default_factory=list)
-    # The cheapest line of each start.
+    # The cheapest line of each start, and of an earlier attempt (-1).
     ends: dict[int, Candidate] = field(default_factory=dict)
     through: int = 0
     share: float = 0.0
@@ -183,9 +181,11 @@ class _Run:
         # Every start begins from the same curve, however far the bound is raised by then.
         self.curve = self.bound.free_level_m
 
-    def take(self, stage: str, candidate: Candidate, offer: Offer | None) -> None:
-        """Keep what was found, and report; the line goes along if it is the best so far."""
+    def take(self, number: int, stage: str, candidate: Candidate, offer: Offer | None) -> None:
+        """Keep what start `number` has found, and report; the line goes along if it is the best so far."""
         self.found.append(candidate)
+        if candidate.kept:
+            self.ends[number] = min(self.ends.get(number, candidate), candidate, key=lambda c: c.cost)
         better = offer is not None and all(offer.rank < o.rank for o in self.offers)
         if offer is not None:
             self.offers.append(offer)
@@ -199,7 +199,7 @@ class _Run:
     def starts(self, layouts: tuple[_Start, ...], already: int, *, raising: bool) -> None:
         """Lines from dense starts, while the bound is raised beside them."""
         jobs: list[_Job] = [
-            (number, self._lines(number, *layout)) for number, layout in enumerate(layouts) if number >= already
+            (number, self._lines(*layout)) for number, layout in enumerate(layouts) if number >= already
         ]
         if raising:
             # A first line comes first; then the bound, beside the other starts.
@@ -253,7 +253,7 @@ class _Run:
                     self.bound = new.found
                     self.tell("bound")
                 elif new.found is not None:
-                    self.take(*new.found)
+                    self.take(new.number, *new.found)
                 else:
                     waiting -= 1
                     done(new.number, waiting)
@@ -267,7 +267,7 @@ class _Run:
         """What was found; rounded too, if it is cheaper than this."""
         return stage, c, offer_of(self.problem, c) if c.kept and c.cost < least else None
 
-    def _lines(self, number: int, share: float, half_ends: bool) -> Iterator[_FoundLine]:
+    def _lines(self, share: float, half_ends: bool) -> Iterator[_FoundLine]:
         """Candidates from one dense start, and fewer and fewer IPs of it."""
         if self.stopping.is_set():
             return
@@ -281,7 +281,6 @@ class _Run:
         for smaller in thinned(self.problem, best, self.stopping.is_set):
             yield self._with_offer("thinning", smaller, best.cost)
             best = min(best, smaller, key=lambda c: c.cost)
-        self.ends[number] = best
 
     def _more(self, best: Candidate) -> Iterator[_FoundLine]:
         """From a candidate, cheaper ones with more IPs, and fewer and fewer IPs of the last of them."""

@@ -17,6 +17,7 @@ from delgrun.core.sight.stopping import (
     FRICTION,
     METRIC,
     US_CUSTOMARY,
+    Stopping,
     crest_k,
     design_stopping_sight_m,
     printed,
@@ -96,7 +97,8 @@ def us_stopping_ft(mph: float) -> float:
     >>> us_stopping_ft(60)
     570.0
     """
-    return float(5 * np.ceil(FORMS[US_CUSTOMARY].level_m(mph * MILE_KM, 2.5, 11.2 * _FOOT) / _FOOT / 5 - 1e-9))
+    stopping = Stopping(speed_kmh=mph * MILE_KM, deceleration_m_s2=11.2 * _FOOT, form=US_CUSTOMARY)
+    return float(round(stopping.design_m / _FOOT))
 
 
 def us_crest_k(sight_ft: float) -> float:
