@@ -1,11 +1,13 @@
 """The other steps by hand: centreline, limits, section and costs, several lines, stopping a search, and the look."""
 
 import json
+from collections import Counter
 from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from delgrun.core.inputs import BENDS, COST, LIMITS, SECTION, TRUCK
 from helpers import figure, line_tab, number, settled
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
@@ -231,6 +233,18 @@ def test_contrast_names_and_roles(demo: Page, theme: str):
         ]
         assert not bad, json.dumps(bad, indent=1)
     page.evaluate("localStorage.clear()")
+
+
+def test_every_declared_field_stands_in_exactly_one_form(demo: Page):
+    """A field that no form draws can't be typed: the side of the road to drive on was such a one."""
+    page, found = demo, Counter[str]()
+    for step in ("Centreline", "Limits", "Section"):
+        go(page, step)
+        page.evaluate("document.querySelectorAll('aside details').forEach((fold) => (fold.open = true))")
+        settled(page)
+        found.update(page.locator("aside :is(input, select)[id]").evaluate_all("all => all.map((e) => e.id)"))
+    declared = {f"{kind.name}-{f.name}" for kind in (BENDS, LIMITS, TRUCK, SECTION, COST) for f in kind.fields}
+    assert {name: found[name] for name in declared} == dict.fromkeys(declared, 1)
 
 
 def test_gone_server_is_told_and_what_was_typed_is_saved_when_it_is_back(demo: Page):

@@ -498,7 +498,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "file_sha256",
@@ -509,7 +510,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "point_count",
@@ -520,7 +522,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "breakline_count",
@@ -531,7 +534,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "left_out",
@@ -542,7 +546,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "longest_edge_m",
@@ -553,7 +558,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 10000,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "read_as",
@@ -564,7 +570,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "joins",
@@ -579,7 +586,8 @@ export const INPUTS = {
         "alone",
         "adds",
         "replaces"
-      ]
+      ],
+      "group": ""
     },
     {
       "name": "upload_id",
@@ -590,7 +598,8 @@ export const INPUTS = {
       "optional": true,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "within_m",
@@ -601,7 +610,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 100000,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "thinned_m",
@@ -612,7 +622,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 100,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "on_grid",
@@ -623,7 +634,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "of_points",
@@ -634,7 +646,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     }
   ],
   "centreline": [
@@ -647,7 +660,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "start_meets",
@@ -658,7 +672,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "end_meets",
@@ -669,7 +684,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "start_takes_grade",
@@ -680,7 +696,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "end_takes_grade",
@@ -691,7 +708,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "start_chainage_m",
@@ -702,7 +720,8 @@ export const INPUTS = {
       "optional": false,
       "low": -100000000.0,
       "high": 100000000.0,
-      "choices": []
+      "choices": [],
+      "group": ""
     }
   ],
   "limits": [
@@ -715,7 +734,8 @@ export const INPUTS = {
       "optional": false,
       "low": 20,
       "high": 130,
-      "choices": []
+      "choices": [],
+      "group": "Design speed"
     },
     {
       "name": "max_grade",
@@ -726,7 +746,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 0.5,
-      "choices": []
+      "choices": [],
+      "group": "Usual limits"
     },
     {
       "name": "min_grade",
@@ -737,106 +758,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 0.1,
-      "choices": []
-    },
-    {
-      "name": "min_crest_k_m_per_pct",
-      "dimension": "k",
-      "label": "K of crests",
-      "aside": "at least",
-      "says": "",
-      "optional": false,
-      "low": 0,
-      "high": 1000000.0,
-      "choices": []
-    },
-    {
-      "name": "min_sag_k_m_per_pct",
-      "dimension": "k",
-      "label": "K of sags",
-      "aside": "at least",
-      "says": "",
-      "optional": false,
-      "low": 0,
-      "high": 1000000.0,
-      "choices": []
-    },
-    {
-      "name": "min_curve_length_m",
-      "dimension": "size",
-      "label": "shortest curve",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": 0,
-      "high": 1000000.0,
-      "choices": []
-    },
-    {
-      "name": "min_ip_spacing_m",
-      "dimension": "size",
-      "label": "IP spacing",
-      "aside": "at least",
-      "says": "",
-      "optional": false,
-      "low": 0,
-      "high": 1000000.0,
-      "choices": []
-    },
-    {
-      "name": "min_tangent_m",
-      "dimension": "size",
-      "label": "shortest tangent",
-      "aside": "",
-      "says": "between curves that do not touch",
-      "optional": true,
-      "low": 0,
-      "high": 1000000.0,
-      "choices": []
-    },
-    {
-      "name": "most_cut_m",
-      "dimension": "size",
-      "label": "deepest cut",
-      "aside": "",
-      "says": "at the centreline",
-      "optional": true,
-      "low": 0,
-      "high": 1000.0,
-      "choices": []
-    },
-    {
-      "name": "most_fill_m",
-      "dimension": "size",
-      "label": "highest fill",
-      "aside": "",
-      "says": "at the centreline",
-      "optional": true,
-      "low": 0,
-      "high": 1000.0,
-      "choices": []
-    },
-    {
-      "name": "most_drained_k_m_per_pct",
-      "dimension": "k",
-      "label": "K where drained",
-      "aside": "at most",
-      "says": "of curves with a high or low point, which are nearly level about it; usual beside kerbs",
-      "optional": true,
-      "low": 0,
-      "high": 1000000.0,
-      "choices": []
-    },
-    {
-      "name": "longest_tangent_m",
-      "dimension": "size",
-      "label": "longest tangent",
-      "aside": "advice",
-      "says": "",
-      "optional": true,
-      "low": 0,
-      "high": 1000000.0,
-      "choices": []
+      "choices": [],
+      "group": "Usual limits"
     },
     {
       "name": "max_fall",
@@ -847,7 +770,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 0.5,
-      "choices": []
+      "choices": [],
+      "group": "More of grades"
     },
     {
       "name": "min_cut_grade",
@@ -858,7 +782,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 0.1,
-      "choices": []
+      "choices": [],
+      "group": "More of grades"
     },
     {
       "name": "min_kerb_grade",
@@ -869,7 +794,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 0.1,
-      "choices": []
+      "choices": [],
+      "group": "More of grades"
     },
     {
       "name": "steep_grade",
@@ -880,29 +806,68 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 0.5,
-      "choices": []
+      "choices": [],
+      "group": "More of grades"
     },
     {
       "name": "longest_steep_m",
       "dimension": "size",
-      "label": "last at most",
-      "aside": "",
+      "label": "steep stretches last",
+      "aside": "at most",
       "says": "stretches steeper than that",
       "optional": true,
       "low": 0,
       "high": 1000000.0,
-      "choices": []
+      "choices": [],
+      "group": "More of grades"
     },
     {
-      "name": "most_kink",
-      "dimension": "percent",
-      "label": "change without curve",
-      "aside": "at most",
-      "says": "so small a change of grade needs no vertical curve; free: every one does",
-      "optional": true,
+      "name": "min_crest_k_m_per_pct",
+      "dimension": "k",
+      "label": "K of crests",
+      "aside": "at least",
+      "says": "",
+      "optional": false,
       "low": 0,
-      "high": 0.1,
-      "choices": []
+      "high": 1000000.0,
+      "choices": [],
+      "group": "Usual limits"
+    },
+    {
+      "name": "min_sag_k_m_per_pct",
+      "dimension": "k",
+      "label": "K of sags",
+      "aside": "at least",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": [],
+      "group": "Usual limits"
+    },
+    {
+      "name": "min_curve_length_m",
+      "dimension": "size",
+      "label": "shortest curve",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": [],
+      "group": "Usual limits"
+    },
+    {
+      "name": "min_ip_spacing_m",
+      "dimension": "size",
+      "label": "IP spacing",
+      "aside": "at least",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": [],
+      "group": "Usual limits"
     },
     {
       "name": "crest_k_intermediate",
@@ -913,7 +878,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 1000000.0,
-      "choices": []
+      "choices": [],
+      "group": "More of curves and tangents"
     },
     {
       "name": "crest_k_passing",
@@ -924,7 +890,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 1000000.0,
-      "choices": []
+      "choices": [],
+      "group": "More of curves and tangents"
     },
     {
       "name": "crest_k_appearance",
@@ -935,7 +902,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 1000000.0,
-      "choices": []
+      "choices": [],
+      "group": "More of curves and tangents"
     },
     {
       "name": "sag_k_comfort",
@@ -946,7 +914,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 1000000.0,
-      "choices": []
+      "choices": [],
+      "group": "More of curves and tangents"
     },
     {
       "name": "sag_k_appearance",
@@ -957,81 +926,80 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 1000000.0,
-      "choices": []
+      "choices": [],
+      "group": "More of curves and tangents"
     },
     {
-      "name": "reaction_s",
-      "dimension": "time",
-      "label": "reaction",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": 0.5,
-      "high": 10,
-      "choices": []
-    },
-    {
-      "name": "deceleration_m_s2",
-      "dimension": "acceleration",
-      "label": "deceleration",
-      "aside": "",
-      "says": "of the brakes, on the level",
-      "optional": false,
-      "low": 0.5,
-      "high": 10,
-      "choices": []
-    },
-    {
-      "name": "stopping_form",
-      "dimension": "word",
-      "label": "form of stopping",
-      "aside": "",
-      "says": "metric: 0.278 V t + V²/(254 (a/9.81 + G)); US customary: 1.47 V t + V²/(30 (a/32.2 + G)) in mph and feet; friction: V t/3.6 + V²/(254 (d + G))",
-      "optional": false,
-      "low": null,
-      "high": null,
-      "choices": [
-        "metric",
-        "US customary",
-        "friction"
-      ]
-    },
-    {
-      "name": "eye_m",
-      "dimension": "size",
-      "label": "eye",
-      "aside": "above road",
-      "says": "",
-      "optional": false,
-      "low": 0.3,
-      "high": 4,
-      "choices": []
-    },
-    {
-      "name": "object_m",
-      "dimension": "size",
-      "label": "object",
-      "aside": "above road",
-      "says": "what must be seen in time to stop",
-      "optional": false,
+      "name": "most_drained_k_m_per_pct",
+      "dimension": "k",
+      "label": "K where drained",
+      "aside": "at most",
+      "says": "of curves with a high or low point, which are nearly level about it; usual beside kerbs",
+      "optional": true,
       "low": 0,
-      "high": 4,
-      "choices": []
+      "high": 1000000.0,
+      "choices": [],
+      "group": "More of curves and tangents"
     },
     {
-      "name": "stopping_sight",
-      "dimension": "word",
-      "label": "stopping sight",
+      "name": "most_kink",
+      "dimension": "percent",
+      "label": "change without curve",
+      "aside": "at most",
+      "says": "so small a change of grade needs no vertical curve; free: every one does",
+      "optional": true,
+      "low": 0,
+      "high": 0.1,
+      "choices": [],
+      "group": "More of curves and tangents"
+    },
+    {
+      "name": "min_tangent_m",
+      "dimension": "size",
+      "label": "shortest tangent",
       "aside": "",
-      "says": "whether too little of it along the line, grades and both directions looked at, is a failure",
-      "optional": false,
-      "low": null,
-      "high": null,
-      "choices": [
-        "fails",
-        "advice",
-        "off"
-      ]
+      "says": "between curves that do not touch",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": [],
+      "group": "More of curves and tangents"
+    },
+    {
+      "name": "longest_tangent_m",
+      "dimension": "size",
+      "label": "longest tangent",
+      "aside": "advice",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 1000000.0,
+      "choices": [],
+      "group": "More of curves and tangents"
+    },
+    {
+      "name": "most_cut_m",
+      "dimension": "size",
+      "label": "deepest cut",
+      "aside": "",
+      "says": "at the centreline",
+      "optional": true,
+      "low": 0,
+      "high": 1000.0,
+      "choices": [],
+      "group": "Depths"
+    },
+    {
+      "name": "most_fill_m",
+      "dimension": "size",
+      "label": "highest fill",
+      "aside": "",
+      "says": "at the centreline",
+      "optional": true,
+      "low": 0,
+      "high": 1000.0,
+      "choices": [],
+      "group": "Depths"
     },
     {
       "name": "bend_speed",
@@ -1046,7 +1014,8 @@ export const INPUTS = {
         "fails",
         "advice",
         "off"
-      ]
+      ],
+      "group": "Bends"
     },
     {
       "name": "bend_transition",
@@ -1061,7 +1030,8 @@ export const INPUTS = {
         "fails",
         "advice",
         "off"
-      ]
+      ],
+      "group": "Bends"
     },
     {
       "name": "bend_width",
@@ -1076,21 +1046,88 @@ export const INPUTS = {
         "fails",
         "advice",
         "off"
-      ]
+      ],
+      "group": "Bends"
     },
     {
-      "name": "drive_on",
+      "name": "stopping_form",
       "dimension": "word",
-      "label": "drive on the",
+      "label": "form of stopping",
       "aside": "",
-      "says": "in which lane sight past bends is looked at",
+      "says": "metric: 0.278 V t + V²/(254 (a/9.81 + G)); US customary: 1.47 V t + V²/(30 (a/32.2 + G)) in mph and feet; friction: V t/3.6 + V²/(254 (d + G))",
       "optional": false,
       "low": null,
       "high": null,
       "choices": [
-        "right",
-        "left"
-      ]
+        "metric",
+        "US customary",
+        "friction"
+      ],
+      "group": "Sight along the line"
+    },
+    {
+      "name": "reaction_s",
+      "dimension": "time",
+      "label": "reaction",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0.5,
+      "high": 10,
+      "choices": [],
+      "group": "Sight along the line"
+    },
+    {
+      "name": "deceleration_m_s2",
+      "dimension": "acceleration",
+      "label": "deceleration",
+      "aside": "",
+      "says": "of the brakes, on the level",
+      "optional": false,
+      "low": 0.5,
+      "high": 10,
+      "choices": [],
+      "group": "Sight along the line"
+    },
+    {
+      "name": "eye_m",
+      "dimension": "size",
+      "label": "eye",
+      "aside": "above road",
+      "says": "",
+      "optional": false,
+      "low": 0.3,
+      "high": 4,
+      "choices": [],
+      "group": "Sight along the line"
+    },
+    {
+      "name": "object_m",
+      "dimension": "size",
+      "label": "object",
+      "aside": "above road",
+      "says": "what must be seen in time to stop",
+      "optional": false,
+      "low": 0,
+      "high": 4,
+      "choices": [],
+      "group": "Sight along the line"
+    },
+    {
+      "name": "stopping_sight",
+      "dimension": "word",
+      "label": "stopping sight",
+      "aside": "",
+      "says": "whether too little of it along the line, grades and both directions looked at, is a failure",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "fails",
+        "advice",
+        "off"
+      ],
+      "group": "Sight along the line"
     },
     {
       "name": "intermediate_sight",
@@ -1105,7 +1142,8 @@ export const INPUTS = {
         "fails",
         "advice",
         "off"
-      ]
+      ],
+      "group": "Sight along the line"
     },
     {
       "name": "headlight_sight",
@@ -1120,7 +1158,8 @@ export const INPUTS = {
         "fails",
         "advice",
         "off"
-      ]
+      ],
+      "group": "Sight along the line"
     },
     {
       "name": "headlight_m",
@@ -1131,7 +1170,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0.1,
       "high": 3,
-      "choices": []
+      "choices": [],
+      "group": "Sight along the line"
     },
     {
       "name": "headlight_deg",
@@ -1142,7 +1182,23 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 10,
-      "choices": []
+      "choices": [],
+      "group": "Sight along the line"
+    },
+    {
+      "name": "drive_on",
+      "dimension": "word",
+      "label": "drive on the",
+      "aside": "",
+      "says": "in which lane sight past bends is looked at",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "right",
+        "left"
+      ],
+      "group": "Sight along the line"
     },
     {
       "name": "passing_sight_m",
@@ -1153,7 +1209,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 100000.0,
-      "choices": []
+      "choices": [],
+      "group": "Passing and markings"
     },
     {
       "name": "shortest_passing_m",
@@ -1164,7 +1221,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 100000.0,
-      "choices": []
+      "choices": [],
+      "group": "Passing and markings"
     },
     {
       "name": "least_passing_share",
@@ -1175,7 +1233,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 1,
-      "choices": []
+      "choices": [],
+      "group": "Passing and markings"
     },
     {
       "name": "start_level_m",
@@ -1186,7 +1245,8 @@ export const INPUTS = {
       "optional": true,
       "low": -100000000.0,
       "high": 100000000.0,
-      "choices": []
+      "choices": [],
+      "group": "Tie-ins"
     },
     {
       "name": "start_grade",
@@ -1197,7 +1257,8 @@ export const INPUTS = {
       "optional": true,
       "low": -2,
       "high": 2,
-      "choices": []
+      "choices": [],
+      "group": "Tie-ins"
     },
     {
       "name": "end_level_m",
@@ -1208,7 +1269,8 @@ export const INPUTS = {
       "optional": true,
       "low": -100000000.0,
       "high": 100000000.0,
-      "choices": []
+      "choices": [],
+      "group": "Tie-ins"
     },
     {
       "name": "end_grade",
@@ -1219,7 +1281,8 @@ export const INPUTS = {
       "optional": true,
       "low": -2,
       "high": 2,
-      "choices": []
+      "choices": [],
+      "group": "Tie-ins"
     }
   ],
   "section": [
@@ -1232,7 +1295,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 50,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "lane_crossfall",
@@ -1243,7 +1307,8 @@ export const INPUTS = {
       "optional": false,
       "low": -0.2,
       "high": 0.2,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "shoulder_width_m",
@@ -1254,7 +1319,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 20,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "shoulder_crossfall",
@@ -1265,7 +1331,8 @@ export const INPUTS = {
       "optional": false,
       "low": -0.2,
       "high": 0.2,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "verge_width_m",
@@ -1276,7 +1343,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 20,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "pavement_thickness_m",
@@ -1287,7 +1355,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 3,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "topsoil_depth_m",
@@ -1298,7 +1367,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 2,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "cut_batter_h_over_v",
@@ -1309,7 +1379,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0.05,
       "high": 20,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "fill_batter_h_over_v",
@@ -1320,7 +1391,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0.05,
       "high": 20,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "interval_m",
@@ -1331,7 +1403,8 @@ export const INPUTS = {
       "optional": false,
       "low": 1,
       "high": 100,
-      "choices": []
+      "choices": [],
+      "group": ""
     }
   ],
   "cost": [
@@ -1344,7 +1417,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "cut_per_m3",
@@ -1355,7 +1429,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 1000000000.0,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "fill_per_m3",
@@ -1366,7 +1441,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 1000000000.0,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "haul_per_m3_m",
@@ -1377,7 +1453,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 1000000000.0,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "borrow_per_m3",
@@ -1388,7 +1465,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 1000000000.0,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "spoil_per_m3",
@@ -1399,7 +1477,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 1000000000.0,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "compacted_per_bank",
@@ -1410,7 +1489,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0.1,
       "high": 3,
-      "choices": []
+      "choices": [],
+      "group": ""
     }
   ],
   "line": [
@@ -1423,7 +1503,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "colour",
@@ -1434,7 +1515,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 99,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "road",
@@ -1445,7 +1527,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "status",
@@ -1460,7 +1543,8 @@ export const INPUTS = {
         "draft",
         "checking",
         "final"
-      ]
+      ],
+      "group": ""
     }
   ],
   "notes": [],
@@ -1474,7 +1558,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "made_at",
@@ -1485,7 +1570,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "note",
@@ -1496,7 +1582,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     }
   ],
   "codes": [],
@@ -1510,7 +1597,8 @@ export const INPUTS = {
       "optional": true,
       "low": 0,
       "high": 10000,
-      "choices": []
+      "choices": [],
+      "group": ""
     }
   ],
   "coordinates": [
@@ -1523,7 +1611,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "vertical",
@@ -1534,7 +1623,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "scale_factor",
@@ -1545,7 +1635,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0.9,
       "high": 1.1,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "about_easting_m",
@@ -1556,7 +1647,8 @@ export const INPUTS = {
       "optional": false,
       "low": -100000000.0,
       "high": 100000000.0,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "about_northing_m",
@@ -1567,7 +1659,8 @@ export const INPUTS = {
       "optional": false,
       "low": -100000000.0,
       "high": 100000000.0,
-      "choices": []
+      "choices": [],
+      "group": ""
     }
   ],
   "backdrop": [
@@ -1580,7 +1673,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "layers",
@@ -1591,7 +1685,8 @@ export const INPUTS = {
       "optional": false,
       "low": null,
       "high": null,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "opacity",
@@ -1602,7 +1697,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0.1,
       "high": 1.0,
-      "choices": []
+      "choices": [],
+      "group": ""
     }
   ],
   "bends": [
@@ -1615,7 +1711,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 0.15,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "divides",
@@ -1630,7 +1727,8 @@ export const INPUTS = {
         "shared",
         "superelevation first",
         "friction first"
-      ]
+      ],
+      "group": ""
     },
     {
       "name": "lateral_jerk",
@@ -1641,7 +1739,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0.1,
       "high": 3,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "least_shift_m",
@@ -1652,7 +1751,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 2,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "wheelbase_m",
@@ -1663,7 +1763,8 @@ export const INPUTS = {
       "optional": false,
       "low": 1,
       "high": 20,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "fastest_kmh",
@@ -1674,7 +1775,8 @@ export const INPUTS = {
       "optional": false,
       "low": 20,
       "high": 200,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "most_slower_kmh",
@@ -1685,7 +1787,8 @@ export const INPUTS = {
       "optional": false,
       "low": 1,
       "high": 100,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "form",
@@ -1699,7 +1802,8 @@ export const INPUTS = {
       "choices": [
         "metric",
         "US customary"
-      ]
+      ],
+      "group": ""
     }
   ],
   "equations": [],
@@ -1717,7 +1821,8 @@ export const INPUTS = {
         "metric",
         "us",
         "us_survey"
-      ]
+      ],
+      "group": ""
     }
   ],
   "truck": [
@@ -1730,7 +1835,8 @@ export const INPUTS = {
       "optional": false,
       "low": 10,
       "high": 600,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "mass_kg",
@@ -1741,7 +1847,8 @@ export const INPUTS = {
       "optional": false,
       "low": 1000,
       "high": 200000,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "efficiency",
@@ -1752,7 +1859,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0.3,
       "high": 1,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "rolling",
@@ -1763,7 +1871,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 0.1,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "drag_area_m2",
@@ -1774,7 +1883,8 @@ export const INPUTS = {
       "optional": false,
       "low": 0,
       "high": 30,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "fastest_kmh",
@@ -1785,7 +1895,8 @@ export const INPUTS = {
       "optional": true,
       "low": 10,
       "high": 150,
-      "choices": []
+      "choices": [],
+      "group": ""
     },
     {
       "name": "most_slower_kmh",
@@ -1796,7 +1907,8 @@ export const INPUTS = {
       "optional": false,
       "low": 1,
       "high": 100,
-      "choices": []
+      "choices": [],
+      "group": ""
     }
   ],
   "ranges": [],
@@ -1817,7 +1929,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "northing_m",
@@ -1828,7 +1941,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "radius_m",
@@ -1839,7 +1953,8 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "transition_in_m",
@@ -1850,7 +1965,8 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 10000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "transition_out_m",
@@ -1861,7 +1977,8 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 10000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "joins",
@@ -1872,7 +1989,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "superelevation",
@@ -1883,7 +2001,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 0.15,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -1899,7 +2018,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "value",
@@ -1910,7 +2030,8 @@ export const ROWS = {
         "optional": true,
         "low": -1000000000.0,
         "high": 1000000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "formula",
@@ -1921,7 +2042,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "source",
@@ -1932,7 +2054,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "edition",
@@ -1943,7 +2066,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "from_memory",
@@ -1954,7 +2078,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "reason",
@@ -1965,7 +2090,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -1981,7 +2107,8 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "held_k_m_per_pct",
@@ -1992,7 +2119,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "shape",
@@ -2006,7 +2134,8 @@ export const ROWS = {
         "choices": [
           "parabola",
           "circle"
-        ]
+        ],
+        "group": ""
       },
       {
         "name": "in_share",
@@ -2017,7 +2146,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 1,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "held",
@@ -2036,7 +2166,8 @@ export const ROWS = {
           "through",
           "sight",
           "longest"
-        ]
+        ],
+        "group": ""
       },
       {
         "name": "held_m",
@@ -2047,7 +2178,8 @@ export const ROWS = {
         "optional": true,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "held_level_m",
@@ -2058,7 +2190,8 @@ export const ROWS = {
         "optional": true,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "step_m",
@@ -2069,7 +2202,8 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 1000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "chainage_m",
@@ -2080,7 +2214,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "level_m",
@@ -2091,7 +2226,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "locked_chainage_m",
@@ -2102,7 +2238,8 @@ export const ROWS = {
         "optional": true,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "locked_level_m",
@@ -2113,7 +2250,8 @@ export const ROWS = {
         "optional": true,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "locked_grade",
@@ -2124,7 +2262,8 @@ export const ROWS = {
         "optional": true,
         "low": -2,
         "high": 2,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "held_eye_m",
@@ -2135,7 +2274,8 @@ export const ROWS = {
         "optional": true,
         "low": 0.3,
         "high": 4,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "held_object_m",
@@ -2146,7 +2286,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 4,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "held_headlight_m",
@@ -2157,7 +2298,8 @@ export const ROWS = {
         "optional": true,
         "low": 0.1,
         "high": 3,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "held_headlight_deg",
@@ -2168,7 +2310,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 10,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -2184,7 +2327,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "words",
@@ -2195,7 +2339,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "road",
@@ -2206,7 +2351,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -2229,7 +2375,8 @@ export const ROWS = {
           "edge",
           "breakline",
           "drop"
-        ]
+        ],
+        "group": ""
       },
       {
         "name": "easting_m",
@@ -2240,7 +2387,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "northing_m",
@@ -2251,7 +2399,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "level_m",
@@ -2262,7 +2411,8 @@ export const ROWS = {
         "optional": false,
         "low": -12000,
         "high": 12000,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "new_level_m",
@@ -2273,7 +2423,8 @@ export const ROWS = {
         "optional": true,
         "low": -12000,
         "high": 12000,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -2289,7 +2440,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "means",
@@ -2304,7 +2456,8 @@ export const ROWS = {
           "ground",
           "string",
           "not_ground"
-        ]
+        ],
+        "group": ""
       }
     ]
   },
@@ -2320,7 +2473,8 @@ export const ROWS = {
         "optional": false,
         "low": 1,
         "high": 10000,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "what",
@@ -2335,7 +2489,8 @@ export const ROWS = {
           "outer",
           "hole",
           "island"
-        ]
+        ],
+        "group": ""
       },
       {
         "name": "easting_m",
@@ -2346,7 +2501,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "northing_m",
@@ -2357,7 +2513,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -2373,7 +2530,8 @@ export const ROWS = {
         "optional": false,
         "low": 5,
         "high": 200,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "side_friction",
@@ -2384,7 +2542,8 @@ export const ROWS = {
         "optional": false,
         "low": 0.01,
         "high": 0.6,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "relative_grade",
@@ -2395,7 +2554,8 @@ export const ROWS = {
         "optional": false,
         "low": 0.001,
         "high": 0.05,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "source",
@@ -2406,7 +2566,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -2422,7 +2583,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "ahead_m",
@@ -2433,7 +2595,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "road",
@@ -2444,7 +2607,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -2460,7 +2624,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "to_m",
@@ -2471,7 +2636,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "words",
@@ -2482,7 +2648,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "design_speed_kmh",
@@ -2493,7 +2660,8 @@ export const ROWS = {
         "optional": true,
         "low": 20,
         "high": 130,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "max_grade",
@@ -2504,117 +2672,20 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 0.5,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "min_grade",
         "dimension": "fall",
         "label": "flattest grade",
-        "aside": "",
+        "aside": "of tangents",
         "says": "",
         "optional": true,
         "low": 0,
         "high": 0.1,
-        "choices": []
-      },
-      {
-        "name": "min_crest_k_m_per_pct",
-        "dimension": "k",
-        "label": "K of crests",
-        "aside": "",
-        "says": "",
-        "optional": true,
-        "low": 0,
-        "high": 1000000.0,
-        "choices": []
-      },
-      {
-        "name": "min_sag_k_m_per_pct",
-        "dimension": "k",
-        "label": "K of sags",
-        "aside": "",
-        "says": "",
-        "optional": true,
-        "low": 0,
-        "high": 1000000.0,
-        "choices": []
-      },
-      {
-        "name": "min_curve_length_m",
-        "dimension": "size",
-        "label": "shortest curve",
-        "aside": "",
-        "says": "",
-        "optional": true,
-        "low": 0,
-        "high": 1000000.0,
-        "choices": []
-      },
-      {
-        "name": "min_ip_spacing_m",
-        "dimension": "size",
-        "label": "IP spacing",
-        "aside": "",
-        "says": "",
-        "optional": true,
-        "low": 0,
-        "high": 1000000.0,
-        "choices": []
-      },
-      {
-        "name": "min_tangent_m",
-        "dimension": "size",
-        "label": "shortest tangent",
-        "aside": "",
-        "says": "",
-        "optional": true,
-        "low": 0,
-        "high": 1000000.0,
-        "choices": []
-      },
-      {
-        "name": "longest_tangent_m",
-        "dimension": "size",
-        "label": "longest tangent",
-        "aside": "",
-        "says": "",
-        "optional": true,
-        "low": 0,
-        "high": 1000000.0,
-        "choices": []
-      },
-      {
-        "name": "most_cut_m",
-        "dimension": "size",
-        "label": "deepest cut",
-        "aside": "",
-        "says": "",
-        "optional": true,
-        "low": 0,
-        "high": 1000.0,
-        "choices": []
-      },
-      {
-        "name": "most_fill_m",
-        "dimension": "size",
-        "label": "highest fill",
-        "aside": "",
-        "says": "",
-        "optional": true,
-        "low": 0,
-        "high": 1000.0,
-        "choices": []
-      },
-      {
-        "name": "most_drained_k_m_per_pct",
-        "dimension": "k",
-        "label": "K where drained",
-        "aside": "",
-        "says": "",
-        "optional": true,
-        "low": 0,
-        "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "max_fall",
@@ -2625,7 +2696,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 0.5,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "min_cut_grade",
@@ -2636,7 +2708,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 0.1,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "min_kerb_grade",
@@ -2647,7 +2720,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 0.1,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "steep_grade",
@@ -2658,29 +2732,68 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 0.5,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "longest_steep_m",
         "dimension": "size",
         "label": "steep stretches last",
+        "aside": "at most",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "min_crest_k_m_per_pct",
+        "dimension": "k",
+        "label": "K of crests",
+        "aside": "at least",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "min_sag_k_m_per_pct",
+        "dimension": "k",
+        "label": "K of sags",
+        "aside": "at least",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "min_curve_length_m",
+        "dimension": "size",
+        "label": "shortest curve",
         "aside": "",
         "says": "",
         "optional": true,
         "low": 0,
         "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
-        "name": "most_kink",
-        "dimension": "percent",
-        "label": "change without curve",
-        "aside": "",
+        "name": "min_ip_spacing_m",
+        "dimension": "size",
+        "label": "IP spacing",
+        "aside": "at least",
         "says": "",
         "optional": true,
         "low": 0,
-        "high": 0.1,
-        "choices": []
+        "high": 1000000.0,
+        "choices": [],
+        "group": ""
       },
       {
         "name": "crest_k_intermediate",
@@ -2691,7 +2804,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "crest_k_passing",
@@ -2702,7 +2816,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "crest_k_appearance",
@@ -2713,7 +2828,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "sag_k_comfort",
@@ -2724,7 +2840,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "sag_k_appearance",
@@ -2735,7 +2852,80 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 1000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "most_drained_k_m_per_pct",
+        "dimension": "k",
+        "label": "K where drained",
+        "aside": "at most",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "most_kink",
+        "dimension": "percent",
+        "label": "change without curve",
+        "aside": "at most",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 0.1,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "min_tangent_m",
+        "dimension": "size",
+        "label": "shortest tangent",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "longest_tangent_m",
+        "dimension": "size",
+        "label": "longest tangent",
+        "aside": "advice",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "most_cut_m",
+        "dimension": "size",
+        "label": "deepest cut",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "most_fill_m",
+        "dimension": "size",
+        "label": "highest fill",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 1000.0,
+        "choices": [],
+        "group": ""
       },
       {
         "name": "passing_sight_m",
@@ -2746,7 +2936,8 @@ export const ROWS = {
         "optional": true,
         "low": 0,
         "high": 100000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "road",
@@ -2757,7 +2948,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -2773,7 +2965,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "reason",
@@ -2784,7 +2977,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "from_m",
@@ -2795,7 +2989,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "to_m",
@@ -2806,7 +3001,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "bound",
@@ -2822,7 +3018,8 @@ export const ROWS = {
           "above",
           "below",
           "between"
-        ]
+        ],
+        "group": ""
       },
       {
         "name": "measured_from",
@@ -2837,7 +3034,8 @@ export const ROWS = {
           "level",
           "ground",
           "line"
-        ]
+        ],
+        "group": ""
       },
       {
         "name": "level_m",
@@ -2848,7 +3046,8 @@ export const ROWS = {
         "optional": true,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "level_to_m",
@@ -2859,7 +3058,8 @@ export const ROWS = {
         "optional": true,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "height_m",
@@ -2870,7 +3070,8 @@ export const ROWS = {
         "optional": true,
         "low": -1000.0,
         "high": 1000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "height_to_m",
@@ -2881,7 +3082,8 @@ export const ROWS = {
         "optional": true,
         "low": -1000.0,
         "high": 1000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "old_line",
@@ -2892,7 +3094,8 @@ export const ROWS = {
         "optional": true,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "clearance_m",
@@ -2903,7 +3106,8 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 100,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "offset_m",
@@ -2914,7 +3118,8 @@ export const ROWS = {
         "optional": false,
         "low": -60,
         "high": 60,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "road",
@@ -2925,7 +3130,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   },
@@ -2941,7 +3147,8 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "what",
@@ -2955,7 +3162,8 @@ export const ROWS = {
         "choices": [
           "buried",
           "overhead"
-        ]
+        ],
+        "group": ""
       },
       {
         "name": "least_m",
@@ -2966,7 +3174,8 @@ export const ROWS = {
         "optional": false,
         "low": 0,
         "high": 100,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "easting_m",
@@ -2977,7 +3186,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "northing_m",
@@ -2988,7 +3198,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       },
       {
         "name": "level_m",
@@ -2999,7 +3210,8 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
-        "choices": []
+        "choices": [],
+        "group": ""
       }
     ]
   }

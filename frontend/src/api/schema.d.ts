@@ -3007,7 +3007,7 @@ export interface components {
         };
         /**
          * LimitRange
-         * @description A stretch of chainage with limits of its own; what it leaves free is as around it.
+         * @description A stretch of chainage with limits of its own, any that is `ranged`; what it leaves free is as around it.
          */
         LimitRange: {
             /** Crest K Appearance */

@@ -4,12 +4,13 @@ import dataclasses
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, TypeVar, assert_never
+from typing import Any, Literal, TypeVar, assert_never
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.units import DIMENSIONS, Dimension
 
 T = TypeVar("T")
+Stricter = Literal["higher", "lower"]
 _KEY = "meant"
 _fields: dict[type, tuple["Field", ...]] = {}
 
@@ -22,7 +23,8 @@ class Field:
     a rule that may be tightened belongs into the class's `check`. `first` is what a new input has, and what
     inputs saved before the field existed read as. `optional`: None leaves it free. `aside` follows the unit
     in a form; `says` explains it. `choices` are the only values of a text; `of` is the class of the rows of a
-    table.
+    table. `group` is the form it stands in, where its kind has several. `ranged`: a stretch of the road may have a value
+    of its own, and it tells which of two is the stricter.
     """
 
     name: str = ""
@@ -38,6 +40,8 @@ class Field:
     choices: tuple[str, ...] = ()
     of: type | None = None
     most: int = 0
+    group: str = ""
+    ranged: Stricter | None = None
 
     @property
     def shown(self) -> Dimension:
@@ -58,11 +62,13 @@ def meant(
     choices: tuple[str, ...] = (),
     of: type | None = None,
     most: int = 0,
+    group: str = "",
+    ranged: Stricter | None = None,
 ) -> Any:
     """Declare a field of a frozen dataclass; see `Field`. Without `first` it must always be given."""
     field = Field(
         dimension=dimension, label=label, low=low, high=high, above=above, optional=optional, aside=aside, says=says,
-        choices=choices, of=of, most=most, first=None if first is dataclasses.MISSING else first,
+        choices=choices, of=of, most=most, group=group, ranged=ranged, first=None if first is dataclasses.MISSING else first,
     )  # fmt: skip
     return dataclasses.field(default=first, metadata={_KEY: field})
 
@@ -73,6 +79,20 @@ def fields_of(cls: type) -> tuple[Field, ...]:
         members = dataclasses.fields(cls)
         _fields[cls] = tuple(dataclasses.replace(f.metadata[_KEY], name=f.name) for f in members if _KEY in f.metadata)
     return _fields[cls]
+
+
+def ranged_part(name: str, base: type, whole: type) -> type:
+    """A frozen dataclass beyond `base` with those fields of `whole` that a stretch may have of its own, each free."""
+    own = [
+        (f.name, float | None, dataclasses.field(default=None, metadata={_KEY: _free(f)}))
+        for f in fields_of(whole)
+        if f.ranged
+    ]
+    return dataclasses.make_dataclass(name, own, bases=(base,), frozen=True, kw_only=True)
+
+
+def _free(f: Field) -> Field:
+    return dataclasses.replace(f, first=None, optional=True, group="", says="")
 
 
 def made_of(cls: type[T], row: Mapping[str, Any]) -> T:

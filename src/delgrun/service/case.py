@@ -41,8 +41,9 @@ from delgrun.core.inputs import (
 )
 from delgrun.core.limits.check import Checked, LimitUse, PlanBend
 from delgrun.core.limits.checks import all_uses
-from delgrun.core.limits.limit_set import LimitSet, TieIn
+from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.ranges import LimitRanges
+from delgrun.core.limits.topics import TieIn
 from delgrun.core.section.section import DepthTable, build_depth_table
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead

@@ -33,7 +33,7 @@ def openapi() -> bytes:
 
 
 def _field(f: Field) -> dict[str, Any]:
-    named = ("name", "dimension", "label", "aside", "says", "optional", "low", "high", "choices")
+    named = ("name", "dimension", "label", "aside", "says", "optional", "low", "high", "choices", "group")
     return {name: getattr(f, name) for name in named}
 
 

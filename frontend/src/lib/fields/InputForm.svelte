@@ -16,17 +16,18 @@
     says: string;
     optional: boolean;
     choices: readonly string[];
+    group: string;
   }
   interface Props {
     kind: Kind;
-    /** Which of its fields, in their order; all where it is missing. */
-    only?: (name: string) => boolean;
+    /** Which of its forms, where it has several. */
+    group?: string;
     /** What to do beside saving a field, as offering what goes with it. */
     ontaken?: (name: string, value: Value | null) => void;
   }
-  let { kind, only = () => true, ontaken }: Props = $props();
+  let { kind, group = '', ontaken }: Props = $props();
   const w = useWork();
-  const fields = $derived((INPUTS[kind] as readonly Meant[]).filter((f) => only(f.name)));
+  const fields = $derived((INPUTS[kind] as readonly Meant[]).filter((f) => f.group === group));
   const input = $derived(w.project?.[kind] as Record<string, Value | null> | null | undefined);
   const PRICES: Partial<Record<DimensionName, true>> = { price_m3: true, price_haul: true };
 

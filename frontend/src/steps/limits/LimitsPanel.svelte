@@ -18,43 +18,17 @@
   const w = useWork();
   const limits = $derived(w.project?.limits ?? null);
   let offering = $state(false);
-  const tie = (name: string) => name.startsWith('start_') || name.startsWith('end_');
-  const USUAL = [
-    ...['max_grade', 'min_grade', 'min_crest_k_m_per_pct', 'min_sag_k_m_per_pct', 'min_curve_length_m'],
-    'min_ip_spacing_m',
-  ];
-  const PASSING = ['passing_sight_m', 'shortest_passing_m', 'least_passing_share'];
-  const FOLDS = [
-    {
-      title: 'More of grades',
-      names: ['max_fall', 'min_cut_grade', 'min_kerb_grade', 'steep_grade', 'longest_steep_m'],
-    },
-    {
-      title: 'More of curves and tangents',
-      names: [
-        ...['crest_k_intermediate', 'crest_k_passing', 'crest_k_appearance', 'sag_k_comfort', 'sag_k_appearance'],
-        ...['most_drained_k_m_per_pct', 'most_kink', 'min_tangent_m', 'longest_tangent_m'],
-      ],
-    },
-    { title: 'Depths', names: ['most_cut_m', 'most_fill_m'] },
-    { title: 'Bends', names: ['bend_speed', 'bend_transition', 'bend_width'] },
-    {
-      title: 'Sight along the line',
-      names: [
-        ...['stopping_form', 'reaction_s', 'deceleration_m_s2', 'eye_m', 'object_m', 'stopping_sight'],
-        ...['intermediate_sight', 'headlight_sight', 'headlight_m', 'headlight_deg', 'drive_on'],
-      ],
-      says:
-        'K of crests and sags stands above for level road. Along the line each place looks ahead and back, and ' +
-        'stopping takes the grades on its way into account.',
-    },
-  ];
+  /** The forms that their fields name, in the order of their fields; some stand by themselves below. */
+  const ALONE = ['Design speed', 'Usual limits', 'Passing and markings', 'Tie-ins'];
+  const FOLDS = [...new Set(INPUTS.limits.map((f) => f.group))].filter((group) => !ALONE.includes(group));
+  const SAYS: Record<string, string> = {
+    'Sight along the line':
+      'K of crests and sags stands above for level road. Along the line each place looks ahead and back, and ' +
+      'stopping takes the grades on its way into account.',
+  };
   /** How many of these are not left free, where they may be. */
-  const set = (names: string[]) =>
-    names.filter((name) => {
-      const field = INPUTS.limits.find((f) => f.name === name);
-      return field?.optional && limits?.[name as keyof typeof limits] != null;
-    }).length;
+  const set = (group: string) =>
+    INPUTS.limits.filter((f) => f.group === group && f.optional && limits?.[f.name] != null).length;
   let marking = $state(false);
   $effect(() => {
     w.selection.want('markings', marking ? ['passing'] : []);
@@ -88,25 +62,25 @@
 <Findings most={4} />
 <WorstSight />
 <h2>Limits for the whole length</h2>
-<InputForm kind="limits" only={(name) => name === 'design_speed_kmh'} ontaken={() => (offering = true)} />
+<InputForm kind="limits" group="Design speed" ontaken={() => (offering = true)} />
 {#if offering}
   <StartingValues onclose={() => (offering = false)} />
 {:else}
   <button class="btn btn-xs" onclick={() => (offering = true)}>Starting values of a standard…</button>
 {/if}
-<InputForm kind="limits" only={(name) => USUAL.includes(name)} />
-{#each FOLDS as { title, names, says } (title)}
+<InputForm kind="limits" group="Usual limits" />
+{#each FOLDS as group (group)}
   <details class="fold">
     <summary
-      >{title}{#if limits && set(names)}<span class="faint">, {set(names)} set</span>{/if}</summary
+      >{group}{#if limits && set(group)}<span class="faint">, {set(group)} set</span>{/if}</summary
     >
-    <InputForm kind="limits" only={(name) => names.includes(name)} />
-    {#if says}<p class="faint">{says}</p>{/if}
+    <InputForm kind="limits" {group} />
+    {#if SAYS[group]}<p class="faint">{SAYS[group]}</p>{/if}
   </details>
 {/each}
 <details class="fold" bind:open={marking}>
   <summary>Passing and markings</summary>
-  <InputForm kind="limits" only={(name) => PASSING.includes(name)} />
+  <InputForm kind="limits" group="Passing and markings" />
   {#if marking}
     {#if w.shownFigures?.passing}
       {@const { ahead, back } = w.shownFigures.passing}
@@ -132,7 +106,7 @@
 <Services />
 <h2>Tie-ins to the existing roads</h2>
 <p class="faint">An empty field leaves that end free.</p>
-<InputForm kind="limits" only={tie} />
+<InputForm kind="limits" group="Tie-ins" />
 {#if w.still && limits}
   <div class="buttons">
     {#each ENDS as end (end)}

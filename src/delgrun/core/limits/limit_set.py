@@ -12,33 +12,19 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import fields_of, meant
 from delgrun.core.limits.ranges import STRICTER, LimitRange, Steps
 from delgrun.core.limits.sources import LimitSource
-from delgrun.core.sight.stopping import FORM_NAMES, METRIC, Stopping, crest_k, design_stopping_sight_m, sag_k
+from delgrun.core.limits.topics import GradeLimits, Topics
+from delgrun.core.sight.stopping import Stopping, crest_k, design_stopping_sight_m, sag_k
 
-_LEAST = "at least"
 # Kinds of K beside the one for stopping, and for headlights; and the flattest grade of places of their own.
 MORE = {
     "min_crest_k_m_per_pct": ("crest_k_intermediate", "crest_k_passing", "crest_k_appearance"),
     "min_sag_k_m_per_pct": ("sag_k_comfort", "sag_k_appearance"),
     "min_grade": ("min_kerb_grade",),
 }
-MODES = ("fails", "advice", "off")
-
-
-def _mode(label: str, first: str, says: str) -> str:
-    """Declares what it is to break a rule: a failure, advice, or nothing."""
-    return meant("word", label, choices=MODES, first=first, says=says)  # type: ignore[no-any-return]
 
 
 @dataclass(frozen=True, kw_only=True)
-class TieIn:
-    """What an end of the line must meet: a level [m] and a grade [m/m]; None leaves it free."""
-
-    level_m: float | None = None
-    grade: float | None = None
-
-
-@dataclass(frozen=True, kw_only=True)
-class LimitSet:
+class LimitSet(Topics):
     """Bounds for the whole length, and ranges with others.
 
     Grades are ratios, K in m/%; an empty tie-in leaves that end free.
@@ -46,177 +32,11 @@ class LimitSet:
     The first values are those of 70 km/h: see `default_limits`.
     """
 
-    design_speed_kmh: float = meant("speed", "design speed", low=20, high=130, first=70.0)
-    max_grade: float = meant(
-        "fall", "steepest grade", low=0, above=True, high=0.5, first=0.08, says="up or down, of tangents"
-    )
-    min_grade: float = meant("fall", "flattest grade", low=0, high=0.1, first=0.005, aside="of tangents")
-    min_crest_k_m_per_pct: float = meant("k", "K of crests", low=0, high=1e6, first=17.0, aside=_LEAST)
-    min_sag_k_m_per_pct: float = meant("k", "K of sags", low=0, high=1e6, first=23.0, aside=_LEAST)
-    min_curve_length_m: float = meant("size", "shortest curve", low=0, high=1e6, first=45.0)
-    min_ip_spacing_m: float = meant("size", "IP spacing", low=0, high=1e6, first=60.0, aside=_LEAST)
-    min_tangent_m: float | None = meant(
-        "size",
-        "shortest tangent",
-        low=0,
-        high=1e6,
-        first=None,
-        optional=True,
-        says="between curves that do not touch",
-    )
-    most_cut_m: float | None = meant(
-        "size", "deepest cut", low=0, above=True, high=1e3, first=None, optional=True, says="at the centreline"
-    )
-    most_fill_m: float | None = meant(
-        "size", "highest fill", low=0, above=True, high=1e3, first=None, optional=True, says="at the centreline"
-    )
-    most_drained_k_m_per_pct: float | None = meant(
-        "k", "K where drained", low=0, above=True, high=1e6, first=None, optional=True, aside="at most",
-        says="of curves with a high or low point, which are nearly level about it; usual beside kerbs",
-    )  # fmt: skip
-    longest_tangent_m: float | None = meant(
-        "size", "longest tangent", low=0, above=True, high=1e6, first=None, optional=True, aside="advice"
-    )
-    max_fall: float | None = meant(
-        "fall",
-        "steepest fall",
-        low=0,
-        above=True,
-        high=0.5,
-        first=None,
-        optional=True,
-        says="downhill in the direction of chainage; free: as steep as up",
-    )
-    min_cut_grade: float | None = meant(
-        "fall",
-        "flattest in cut",
-        low=0,
-        high=0.1,
-        first=None,
-        optional=True,
-        says="of tangents where they lie in a cut",
-    )
-    min_kerb_grade: float | None = meant(
-        "fall",
-        "flattest at kerbs",
-        low=0,
-        high=0.1,
-        first=None,
-        optional=True,
-        says="of tangents with kerbs beside them; usual in ranges",
-    )
-    steep_grade: float | None = meant(
-        "fall",
-        "long grades over",
-        low=0,
-        high=0.5,
-        first=None,
-        optional=True,
-        says="from here on a grade counts as steep, and may not go on for longer than below",
-    )
-    longest_steep_m: float | None = meant(
-        "size",
-        "last at most",
-        low=0,
-        above=True,
-        high=1e6,
-        first=None,
-        optional=True,
-        says="stretches steeper than that",
-    )
-    most_kink: float | None = meant(
-        "percent",
-        "change without curve",
-        low=0,
-        high=0.1,
-        first=None,
-        optional=True,
-        aside="at most",
-        says="so small a change of grade needs no vertical curve; free: every one does",
-    )
-    crest_k_intermediate: float | None = meant(
-        "k", "K of crests, intermediate", low=0, high=1e6, first=None, optional=True
-    )
-    crest_k_passing: float | None = meant("k", "K of crests, passing", low=0, high=1e6, first=None, optional=True)
-    crest_k_appearance: float | None = meant("k", "K of crests, appearance", low=0, high=1e6, first=None, optional=True)
-    sag_k_comfort: float | None = meant("k", "K of sags, comfort", low=0, high=1e6, first=None, optional=True)
-    sag_k_appearance: float | None = meant("k", "K of sags, appearance", low=0, high=1e6, first=None, optional=True)
-    reaction_s: float = meant("time", "reaction", low=0.5, high=10, first=2.5)
-    deceleration_m_s2: float = meant(
-        "acceleration", "deceleration", low=0.5, high=10, first=3.4, says="of the brakes, on the level"
-    )
-    stopping_form: str = meant(
-        "word", "form of stopping", choices=FORM_NAMES, first=METRIC,
-        says="metric: 0.278 V t + V²/(254 (a/9.81 + G)); US customary: 1.47 V t + V²/(30 (a/32.2 + G)) in mph and "
-        "feet; friction: V t/3.6 + V²/(254 (d + G))",
-    )  # fmt: skip
-    eye_m: float = meant("size", "eye", low=0.3, high=4, first=1.08, aside="above road")
-    object_m: float = meant(
-        "size", "object", low=0, high=4, first=0.6, aside="above road", says="what must be seen in time to stop"
-    )
-    stopping_sight: str = _mode(
-        "stopping sight", "advice",
-        "whether too little of it along the line, grades and both directions looked at, is a failure",
-    )  # fmt: skip
-    bend_speed: str = _mode(
-        "speed of bends", "fails", "whether a bend that allows less than the design speed is a failure"
-    )
-    bend_transition: str = _mode(
-        "transitions of bends", "advice", "whether a bend without usual transitions is a failure"
-    )
-    bend_width: str = _mode(
-        "width in bends", "advice",
-        "whether a bend that needs more width is a failure; sections are not widened yet",
-    )  # fmt: skip
-    drive_on: str = meant(
-        "word",
-        "drive on the",
-        choices=("right", "left"),
-        first="right",
-        says="in which lane sight past bends is looked at",
-    )
-    intermediate_sight: str = _mode(
-        "intermediate sight", "off",
-        "whether two vehicles that meet on one lane must see each other in time for both to stop",
-    )  # fmt: skip
-    headlight_sight: str = _mode("headlight sight", "off", "whether headlights must reach as far as stopping needs")
-    headlight_m: float = meant("size", "headlights", low=0.1, high=3, first=0.6, aside="above road")
-    headlight_deg: float = meant("angle", "beam", low=0, high=10, first=1.0, aside="upwards")
-    passing_sight_m: float | None = meant(
-        "size",
-        "passing sight",
-        low=0,
-        above=True,
-        high=1e5,
-        first=None,
-        optional=True,
-        says="needed to pass; free: what the table has for the design speed",
-    )
-    shortest_passing_m: float = meant(
-        "size",
-        "shortest passing",
-        low=0,
-        high=1e5,
-        first=120.0,
-        says="a stretch that is shorter is marked as no passing",
-    )
-    least_passing_share: float | None = meant(
-        "percent", "passing possible", low=0, high=1, first=None, optional=True, aside="of the length, at least"
-    )
-    start_level_m: float | None = meant("level", "start level", low=-1e8, high=1e8, first=None, optional=True)
-    start_grade: float | None = meant("exact_grade", "start grade", low=-2, high=2, first=None, optional=True)
-    end_level_m: float | None = meant("level", "end level", low=-1e8, high=1e8, first=None, optional=True)
-    end_grade: float | None = meant("exact_grade", "end grade", low=-2, high=2, first=None, optional=True)
     sources: tuple[LimitSource, ...] = meant("count", "sources", of=LimitSource, most=100, first=())
 
     def source_of(self, name: str) -> LimitSource | None:
         """Where the value of a limit came from; None for one that was only ever typed."""
         return next((row for row in self.sources if row.name == name), None)
-
-    @property
-    def fall(self) -> float:
-        """Steepest fall of the whole length."""
-        return self.max_grade if self.max_fall is None else self.max_fall
 
     @property
     def ranges(self) -> tuple[LimitRange, ...]:
@@ -294,14 +114,6 @@ class LimitSet:
             form=self.stopping_form,
         )
 
-    @property
-    def start(self) -> TieIn:
-        return TieIn(level_m=self.start_level_m, grade=self.start_grade)
-
-    @property
-    def end(self) -> TieIn:
-        return TieIn(level_m=self.end_level_m, grade=self.end_grade)
-
     def check(self) -> None:
         """Rules for saving; what was saved under older rules is read all the same.
 
@@ -310,16 +122,7 @@ class LimitSet:
         DesignInputError
             Limits that no line could keep together.
         """
-        steepest = min(self.max_grade, self.fall)
-        for name in ("min_grade", "min_cut_grade", "min_kerb_grade"):
-            flattest = getattr(self, name)
-            if flattest is not None and flattest >= steepest:
-                raise DesignInputError(name, "The flattest grade must be less than the steepest.")
-        if (self.steep_grade is None) != (self.longest_steep_m is None):
-            missing = "steep_grade" if self.steep_grade is None else "longest_steep_m"
-            raise DesignInputError(
-                missing, "A longest stretch and the grade it is steeper than belong together: type both, or neither."
-            )
+        GradeLimits.check(self)
         for name, tie in (("start", self.start), ("end", self.end)):
             if tie.grade is not None and not -self.fall <= tie.grade <= self.max_grade:
                 raise DesignInputError(

@@ -4,85 +4,37 @@ from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.fields import meant
+from delgrun.core.fields import fields_of, meant, ranged_part
+from delgrun.core.limits.topics import Topics
 
 # Which of two limits is the stricter.
 STRICTER: dict[str, Callable[[float, float], float]] = {
-    "design_speed_kmh": max,
-    "max_grade": min,
-    "min_grade": max,
-    "min_crest_k_m_per_pct": max,
-    "min_sag_k_m_per_pct": max,
-    "min_curve_length_m": max,
-    "min_ip_spacing_m": max,
-    "min_tangent_m": max,
-    "longest_tangent_m": min,
-    "most_cut_m": min,
-    "most_fill_m": min,
-    "most_drained_k_m_per_pct": min,
-    "max_fall": min,
-    "min_cut_grade": max,
-    "min_kerb_grade": max,
-    "steep_grade": min,
-    "longest_steep_m": min,
-    "most_kink": min,
-    "crest_k_intermediate": max,
-    "crest_k_passing": max,
-    "crest_k_appearance": max,
-    "sag_k_comfort": max,
-    "sag_k_appearance": max,
-    "passing_sight_m": max,
+    f.name: max if f.ranged == "higher" else min for f in fields_of(Topics) if f.ranged
 }
 # A range shorter than this is none. [m]
 LEAST_M = 0.1
 
 
 @dataclass(frozen=True, kw_only=True)
-class LimitRange:
-    """A stretch of chainage with limits of its own; what it leaves free is as around it."""
-
+class _Place:
     from_m: float = meant("chainage", "from", low=-1e8, high=1e8)
     to_m: float = meant("chainage", "to", low=-1e8, high=1e8)
     words: str = meant("line", "what it is", first="")
-    design_speed_kmh: float | None = meant("speed", "design speed", low=20, high=130, first=None, optional=True)
-    max_grade: float | None = meant("fall", "steepest grade", low=0, above=True, high=0.5, first=None, optional=True)
-    min_grade: float | None = meant("fall", "flattest grade", low=0, high=0.1, first=None, optional=True)
-    min_crest_k_m_per_pct: float | None = meant("k", "K of crests", low=0, high=1e6, first=None, optional=True)
-    min_sag_k_m_per_pct: float | None = meant("k", "K of sags", low=0, high=1e6, first=None, optional=True)
-    min_curve_length_m: float | None = meant("size", "shortest curve", low=0, high=1e6, first=None, optional=True)
-    min_ip_spacing_m: float | None = meant("size", "IP spacing", low=0, high=1e6, first=None, optional=True)
-    min_tangent_m: float | None = meant("size", "shortest tangent", low=0, high=1e6, first=None, optional=True)
-    longest_tangent_m: float | None = meant(
-        "size", "longest tangent", low=0, above=True, high=1e6, first=None, optional=True
-    )
-    most_cut_m: float | None = meant("size", "deepest cut", low=0, above=True, high=1e3, first=None, optional=True)
-    most_fill_m: float | None = meant("size", "highest fill", low=0, above=True, high=1e3, first=None, optional=True)
-    most_drained_k_m_per_pct: float | None = meant(
-        "k", "K where drained", low=0, above=True, high=1e6, first=None, optional=True
-    )
-    max_fall: float | None = meant("fall", "steepest fall", low=0, above=True, high=0.5, first=None, optional=True)
-    min_cut_grade: float | None = meant("fall", "flattest in cut", low=0, high=0.1, first=None, optional=True)
-    min_kerb_grade: float | None = meant("fall", "flattest at kerbs", low=0, high=0.1, first=None, optional=True)
-    steep_grade: float | None = meant("fall", "long grades over", low=0, high=0.5, first=None, optional=True)
-    longest_steep_m: float | None = meant(
-        "size", "steep stretches last", low=0, above=True, high=1e6, first=None, optional=True
-    )
-    most_kink: float | None = meant("percent", "change without curve", low=0, high=0.1, first=None, optional=True)
-    crest_k_intermediate: float | None = meant(
-        "k", "K of crests, intermediate", low=0, high=1e6, first=None, optional=True
-    )
-    crest_k_passing: float | None = meant("k", "K of crests, passing", low=0, high=1e6, first=None, optional=True)
-    crest_k_appearance: float | None = meant("k", "K of crests, appearance", low=0, high=1e6, first=None, optional=True)
-    sag_k_comfort: float | None = meant("k", "K of sags, comfort", low=0, high=1e6, first=None, optional=True)
-    sag_k_appearance: float | None = meant("k", "K of sags, appearance", low=0, high=1e6, first=None, optional=True)
-    passing_sight_m: float | None = meant(
-        "size", "passing sight", low=0, above=True, high=1e5, first=None, optional=True
-    )
+
+
+_Own: Any = ranged_part("_Own", _Place, Topics)
+
+
+@dataclass(frozen=True, kw_only=True)
+class LimitRange(_Own):  # type: ignore[misc]
+    """A stretch of chainage with limits of its own, any that is `ranged`; what it leaves free is as around it."""
+
     road: str = meant("word", "centreline", first="centreline")
 
 

@@ -9,6 +9,7 @@ from delgrun.core.fields import Field, fields_of
 from delgrun.core.limits.check import Check, Checked, LimitUse
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, where
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.limits.topics import TIES
 from delgrun.core.units import chainage_text, say, text, worded
 
 Verdict = Literal["fails", "advice", "kept", "nothing to check"]
@@ -135,7 +136,7 @@ def value_rows(limits: LimitSet) -> list[ValueRow]:
 
 
 def _of_field(limits: LimitSet, f: Field) -> str:
-    if f.name.startswith(("start_", "end_")):
+    if f.group == TIES:
         return "the existing road"
     return source_in_words(limits, f.name)
 

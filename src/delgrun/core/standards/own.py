@@ -10,6 +10,7 @@ import numpy as np
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.limits.topics import TIES
 from delgrun.core.standards.standard import Offered, Standard, Wish
 
 ANY = "any"
@@ -17,10 +18,7 @@ ANY = "any"
 GIVEN: dict[str, Field] = {
     f.name: f
     for f in fields_of(LimitSet)
-    if f.of is None
-    and f.shown.kind == "number"
-    and f.name != "design_speed_kmh"
-    and not f.name.startswith(("start_", "end_"))
+    if f.of is None and f.shown.kind == "number" and f.name != "design_speed_kmh" and f.group != TIES
 }
 
 
