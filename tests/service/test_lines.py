@@ -3,11 +3,14 @@
 import io
 from dataclasses import replace
 
+import numpy as np
 import openpyxl
 import pytest
 
 from delgrun.core.controls.controls import LevelControl, LevelControls
 from delgrun.core.gradeline.first_line import Depths
+from delgrun.core.gradeline.ip import IpNumber
+from delgrun.core.gradeline.ranges import CurvesByLimits
 from delgrun.core.inputs import CONTROLS, LIMITS, RANGES
 from delgrun.core.limits.ranges import LimitRange, LimitRanges
 from delgrun.service import lines, profiles, summary, tables
@@ -61,6 +64,32 @@ def test_nobody_has_set_what_every_project_begins_with(projects, own):
     base = projects.save(Saving(project_id=own, base=5), "d", {LIMITS.name: replace(limits, drive_on="left")})
     rows = {r["name"]: r["source"] for r in summary.of_line(projects, own, base, "line-1", "metric")["values"]}
     assert rows["drive on the"] == "set in this project" and rows["speed of bends"] == "as every project begins"
+
+
+def test_curves_that_keep_what_the_limits_ask_follow_them_in_the_same_step(projects, own):
+    """The curves are as long as ranges ask when these are saved; undo takes back both, and final lines stay."""
+    to = Saving(project_id=own, base=5)
+    line = projects.states.at(own, 5).line("line-1").line
+    inner = tuple(IpNumber(ip=i) for i in range(1, len(line.ips) - 1))
+    edit = CurvesByLimits(ips=inner, kind="limits", follow=True)
+    base, _, _ = lines.apply(projects, to, "line-1", edit)
+    before = projects.states.at(own, base).line("line-1").line
+    crests = [(abs(before.k(i) - 17), i) for i in range(1, len(line.ips) - 1) if before.change_of_grade(i) < 0]
+    sharp = min(crests)[1]
+    at, k = before.chainage_m[sharp], before.k(sharp)
+    base, final = lines.copy(projects, replace(to, base=base), "line-1", "final one")
+    base = lines.set_status(projects, replace(to, base=base), final, "final")
+    milder = LimitRanges(rows=(LimitRange(from_m=at - 5, to_m=at + 5, min_crest_k_m_per_pct=k + 2),))
+    base = projects.save(replace(to, base=base), "r", {RANGES.name: milder})
+    state = projects.states.at(own, base)
+    after = state.line("line-1").line
+    assert after.ips[sharp].held == "limits" and after.k(sharp) == pytest.approx(k + 2, abs=0.01)
+    assert state.line(final).line == before
+    # Its neighbours may have less room.
+    assert {i for i in range(len(after.ips)) if after.ips[i] != before.ips[i]} <= {sharp - 1, sharp, sharp + 1}
+    base = projects.turn(replace(to, base=base), "undo")
+    state = projects.states.at(own, base)
+    assert state.line("line-1").line == before and state.get(RANGES).rows == ()
 
 
 def test_before_there_is_a_line_controls_and_the_ground_across_are_there(projects, own):

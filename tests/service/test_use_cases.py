@@ -9,9 +9,9 @@ import pytest
 
 from delgrun.core.earthworks.evaluator import evaluate_line
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import MoveIp, SetLength, apply_edit
 from delgrun.core.inputs import COST, LIMITS, SECTION
+from delgrun.core.limits.asked_curves import around
 from delgrun.core.limits.checks import CHECKS, limit_uses
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.remedies import remedies
@@ -91,13 +91,13 @@ def test_each_remedy_mends_what_it_says_and_costs_what_it_says(demo_case):
     failures = [r for r in offered if "crest_k" in r.checks]
     assert [(r.ip, r.label) for r in failures] == [(12, "Lengthen the curve to 154 m")]
     for remedy in failures:
-        mended = apply_edit(line, remedy.edit, Around(limits)).line
+        mended = apply_edit(line, remedy.edit, around(limits)).line
         assert not [u for u in limit_uses(mended, limits) if u.fails]
         assert remedy.cost_change == pytest.approx(cost_of(mended) - cost_of(line))
     # Sight is advice of its own, mended by a longer curve.
     assert any(r.checks == ("stopping_sight_advice",) and r.label.startswith("Lengthen") for r in offered)
     # A sag with too little room for its curve is offered a lift.
-    sharp = demo_case.with_line(apply_edit(line, SetLength(ip=10, curve_length_m=355.0), Around(limits)).line)
+    sharp = demo_case.with_line(apply_edit(line, SetLength(ip=10, curve_length_m=355.0), around(limits)).line)
     labels = [r.label for r in remedies(sharp.checked, CHECKS, evaluated) if r.ip == 10]
     assert any(text.startswith("Lengthen the curve to 366 m") for text in labels)
     assert any(text.startswith("Lift this IP by") for text in labels)

@@ -2165,7 +2165,12 @@ export const ROWS = {
           "end",
           "through",
           "sight",
-          "longest"
+          "longest",
+          "limits",
+          "stopping",
+          "intermediate",
+          "passing",
+          "headlight"
         ],
         "group": ""
       },

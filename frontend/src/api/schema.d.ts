@@ -2050,6 +2050,28 @@ export interface components {
             what: "curve_many";
         };
         /**
+         * CurvesByLimits
+         * @description Curves of several IPs as the limits ask, where there is room; `follow`: they go on to, when limits change.
+         *
+         *     `said` names those with less room, and why.
+         */
+        CurvesByLimits: {
+            /** Follow */
+            follow: boolean;
+            /** Ips */
+            ips: components["schemas"]["IpNumber"][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "limits" | "stopping" | "intermediate" | "passing" | "headlight";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "curves_by_limits";
+        };
+        /**
          * CutIn
          * @description Picked points (easting, northing), in order.
          */
@@ -2215,7 +2237,7 @@ export interface components {
             /** Base */
             base: number;
             /** Edit */
-            edit: components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"];
+            edit: components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["CurvesByLimits"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"];
             /**
              * Token
              * @default null
@@ -2332,7 +2354,8 @@ export interface components {
         /**
          * FittedLine
          * @description `cut_m`, `fill_m`: greatest depths at the centreline, kept where it can be; empty: free. `drains`: over ground
-         *     flatter than the flattest grade the line rises and falls by turns (`roll`), or has one `even` grade.
+         *     flatter than the flattest grade the line rises and falls by turns (`roll`), or has one `even` grade. `round`: grades
+         *     of 0.1 %, IPs at 5 m or 10 ft.
          */
         FittedLine: {
             /** Base */
@@ -2360,6 +2383,11 @@ export interface components {
              * @default centreline
              */
             road: string;
+            /**
+             * Round
+             * @default false
+             */
+            round: boolean;
             /**
              * Token
              * @default null
@@ -2687,7 +2715,7 @@ export interface components {
              * Held
              * @enum {string}
              */
-            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
+            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest" | "limits" | "stopping" | "intermediate" | "passing" | "headlight";
             /** Held Eye M */
             held_eye_m: number | null;
             /** Held Headlight Deg */
@@ -2743,7 +2771,7 @@ export interface components {
              * Held
              * @enum {string}
              */
-            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
+            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest" | "limits" | "stopping" | "intermediate" | "passing" | "headlight";
             /** Held Eye M */
             held_eye_m: number | null;
             /** Held Headlight Deg */
@@ -2798,7 +2826,7 @@ export interface components {
              * Held
              * @enum {string}
              */
-            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
+            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest" | "limits" | "stopping" | "intermediate" | "passing" | "headlight";
             /** Held Eye M */
             held_eye_m: number | null;
             /** Held Headlight Deg */
@@ -3868,6 +3896,12 @@ export interface components {
          */
         ProfileFile: {
             /**
+             * Curves
+             * @description with curves that follow what the limits ask
+             * @default false
+             */
+            curves: boolean;
+            /**
              * Deviation M
              * @description fitted within it; none: as it is
              * @default null
@@ -4005,7 +4039,7 @@ export interface components {
             /** At M */
             at_m: number | null;
             /** Edits */
-            edits: (components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"])[];
+            edits: (components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["CurvesByLimits"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"])[];
             /** Have */
             have: string[];
             /** Ips */
@@ -4334,7 +4368,7 @@ export interface components {
              * Held
              * @enum {string}
              */
-            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest";
+            held: "length" | "radius" | "start" | "end" | "through" | "sight" | "longest" | "limits" | "stopping" | "intermediate" | "passing" | "headlight";
             /** Held K M Per Pct */
             held_k_m_per_pct: number | null;
             /** Held Level M */
@@ -5091,9 +5125,9 @@ export interface components {
          */
         WaysIn: {
             /** Edit */
-            edit: components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"];
+            edit: components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["CurvesByLimits"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"];
             /** Edits */
-            edits: (components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"])[];
+            edits: (components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["CurvesByLimits"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"])[];
             /** Revision */
             revision: number;
         };

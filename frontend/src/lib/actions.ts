@@ -157,6 +157,13 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
         void w.startSearch();
       },
     },
+    {
+      name: 'Curves as the limits ask, for all IPs',
+      run: () => {
+        const ips = w.ips.slice(1, -1).map((_, i) => ({ ip: i + 1 }));
+        if (ips.length) w.act(w.apply({ what: 'curves_by_limits', ips, kind: 'limits', follow: true }));
+      },
+    },
     { name: 'New line along the ground', run: () => w.act(w.making.along(null, null)) },
     { name: 'New straight line', run: () => w.act(w.making.straight()) },
     { name: 'Copy this grade line', run: () => w.act(w.making.copy()) },

@@ -23,8 +23,8 @@ class Field:
     a rule that may be tightened belongs into the class's `check`. `first` is what a new input has, and what
     inputs saved before the field existed read as. `optional`: None leaves it free. `aside` follows the unit
     in a form; `says` explains it. `choices` are the only values of a text; `of` is the class of the rows of a
-    table. `group` is the form it stands in, where its kind has several. `ranged`: a stretch of the road may have a value
-    of its own, and it tells which of two is the stricter.
+    table. `group` is the form it stands in, where its kind has several. `ranged`: a stretch of the road may have a
+    value of its own, and it tells which of two is the stricter.
     """
 
     name: str = ""
@@ -68,7 +68,8 @@ def meant(
     """Declare a field of a frozen dataclass; see `Field`. Without `first` it must always be given."""
     field = Field(
         dimension=dimension, label=label, low=low, high=high, above=above, optional=optional, aside=aside, says=says,
-        choices=choices, of=of, most=most, group=group, ranged=ranged, first=None if first is dataclasses.MISSING else first,
+        choices=choices, of=of, most=most, group=group, ranged=ranged,
+        first=None if first is dataclasses.MISSING else first,
     )  # fmt: skip
     return dataclasses.field(default=first, metadata={_KEY: field})
 

@@ -7,10 +7,11 @@ from itertools import count
 from delgrun.core.earthworks.evaluator import evaluate_line
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
-from delgrun.core.gradeline.first_line import Depths, Drains, beyond_depths, drained, first_line
+from delgrun.core.gradeline.first_line import Depths, Drains, Round, beyond_depths, drained, first_line
 from delgrun.core.gradeline.follow import straight
 from delgrun.core.gradeline.grade_line import COLOURS, GradeLine, LineDesign, Status
-from delgrun.core.inputs import LINE
+from delgrun.core.inputs import LINE, PRACTICE
+from delgrun.core.units import FOOT_M
 from delgrun.service import wire
 from delgrun.service.case import Case
 from delgrun.service.controls import check_possible
@@ -28,10 +29,17 @@ def check_changeable(line: LineDesign) -> None:
 
 
 def fitted(
-    projects: Projects, to: Saving, name: str, road: str, depths: Depths, drains: Drains = "roll"
+    projects: Projects,
+    to: Saving,
+    name: str,
+    road: str,
+    depths: Depths,
+    drains: Drains = "roll",
+    *,
+    even: bool = False,
 ) -> tuple[int, str, list[str]]:
-    """A first line near the ground within the limits; also where it lies deeper, or higher, than wished, and why it
-    rises and falls over ground that does not.
+    """A first line near the ground within the limits; also where it lies deeper, or higher, than wished, why it
+    rises and falls over ground that does not, and why it is not round where that is wished (`even`).
     """
     state = projects.states.at(to.project_id, to.base)
     case = projects.case(state, road=road)
@@ -39,9 +47,18 @@ def fitted(
     stretch, along = case.stretch, case.long.value
     check_possible(case)
     ground = along.chainage_m, along.level_m
-    made = first_line(ground, (stretch.from_m, stretch.to_m), case.limits.value, depths, drains)
+    made = first_line(
+        ground, (stretch.from_m, stretch.to_m), case.limits.value, depths, drains, _round(state) if even else None
+    )
     revision, slot = _add_line(projects, to, state, name, made.line, f"New grade line “{name}”", road)
-    return revision, slot, [*drained(made, drains, partial(_cost_of, case)), *beyond_depths(made, depths)]
+    uneven = [made.uneven] if made.uneven else []
+    return revision, slot, [*drained(made, drains, partial(_cost_of, case)), *beyond_depths(made, depths), *uneven]
+
+
+def _round(state: ProjectState) -> Round:
+    """What is round in the project's units: 0.1 % and 5 m, or 10 ft."""
+    system = state.get(PRACTICE).system
+    return Round() if system == "metric" else Round(length_m=10 * FOOT_M[system])
 
 
 def _cost_of(case: Case, line: GradeLine) -> str:
@@ -126,14 +143,14 @@ def delete(projects: Projects, to: Saving, slot: str) -> int:
     return projects.save(to, f"Delete “{line.name}”", {slot: None})
 
 
-def apply(projects: Projects, to: Saving, slot: str, edit: Edit) -> tuple[int, int | None]:
-    """Apply and save one edit; returns the revision and the IP that is selected then."""
+def apply(projects: Projects, to: Saving, slot: str, edit: Edit) -> tuple[int, int | None, list[str]]:
+    """Apply and save one edit; returns the revision, the IP that is selected then, and what it could not do."""
     state = projects.states.at(to.project_id, to.base)
     old = state.line(slot)
     check_changeable(old)
     projects.case(state, road=old.road).speak()
     result = apply_edit(old.line, edit, projects.around(state, old.road))
     if result.line == old.line:
-        return to.base, result.selected
+        return to.base, result.selected, list(result.said)
     label = edit.label(old.line)
-    return projects.save(to, label, {slot: replace(old, ips=result.line.ips)}), result.selected
+    return projects.save(to, label, {slot: replace(old, ips=result.line.ips)}), result.selected, list(result.said)

@@ -9,9 +9,13 @@ import numpy as np
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import check_fields
+from delgrun.core.gradeline.around import Around
+from delgrun.core.gradeline.edit_kinds import apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip, IpNumber
 from delgrun.core.gradeline.profile import as_it_is, in_order, on_road
 from delgrun.core.gradeline.profile_fit import fit_profile
+from delgrun.core.gradeline.ranges import CurvesByLimits
 from delgrun.core.gradeline.vertical_curve import check_share
 from delgrun.exchange import apart
 from delgrun.exchange.profiles import FloatArray, Profile
@@ -29,7 +33,7 @@ _BESIDE_M = 100.0
 class ProfileWish:
     """How a profile is read. `deviation_m`: fitted within it, None: as it is; `which` of several. A drawing's heights
     are `exaggeration` times too large, and its origin is at a chainage and a level. [m] `unit`: of a table, None: as it
-    seems to be.
+    seems to be. `curves`: with curves that follow what the limits ask, as far as there is room.
     """
 
     road: str = MAIN_ROAD
@@ -39,6 +43,7 @@ class ProfileWish:
     origin_chainage_m: float = 0.0
     origin_level_m: float = 0.0
     unit: Unit | None = None
+    curves: bool = False
 
 
 @dataclass(frozen=True)
@@ -81,12 +86,30 @@ def read(projects: Projects, project_id: int, revision: int, name: str, data: by
         return ProfilesRead(heads, None, *taken)
     if wish.which is not None and wish.which >= len(found):
         raise DesignInputError("which", f"The file holds {len(found)} profiles: choose one of them.")
-    case = projects.case(projects.states.at(project_id, revision), road=wish.road)
+    state = projects.states.at(project_id, revision)
+    case = projects.case(state, road=wish.road)
     case.speak()
     made = _made(case, found[wish.which or 0], wish)
+    if wish.curves and len(made.ips) > 2:
+        made = _curved(made, projects.around(state, wish.road))
     # A table has no name of its own.
     own = PurePath(name).stem if made.name == "table" else made.name
     return ProfilesRead(heads, replace(made, name=own[:60]), *taken)
+
+
+# So many misfits are named.
+_NAMED = 3
+
+
+def _curved(made: MadeLine, around: Around) -> MadeLine:
+    """The line with curves that follow what the limits ask."""
+    line = GradeLine.of([Ip(**ip) for ip in made.ips])
+    inner = tuple(IpNumber(ip=i) for i in range(1, len(line.ips) - 1))
+    curved = apply_edit(line, CurvesByLimits(ips=inner, kind="limits", follow=True), around)
+    said = [*curved.said[:_NAMED]]
+    if len(curved.said) > _NAMED:
+        said.append(f"{len(curved.said) - _NAMED} more curves are shorter than the limits ask.")
+    return replace(made, ips=[asdict(ip) for ip in curved.line.ips], said=[*made.said, *said])
 
 
 def _given(p: Profile) -> FloatArray:

@@ -14,22 +14,27 @@ from delgrun.core.fields import made_of
 from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.vertical_curve import BY_LIMITS
 from delgrun.core.ground.edits import GroundChange, is_bulk
 from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import (
     BENDS,
+    CENTRELINE,
     COST,
     GROUND,
     KINDS,
     LIMITS,
     OUTLINE,
     PRACTICE,
+    RANGES,
     SECTION,
     SURVEY,
     TRUCK,
     InputKind,
     kind_of,
 )
+from delgrun.core.limits.asked_curves import AskedCurves
+from delgrun.core.limits.asked_curves import around as around_limits
 from delgrun.core.practice import Practice, rounded
 from delgrun.core.standards.families import FIRST_SPEED_MPH, limits_by
 from delgrun.core.standards.standard import Wish
@@ -193,6 +198,7 @@ class Projects:
         `minds`: see `revisions.save`.
         """
         self.need_room()
+        changes = changes | self._curves_that_follow(to, changes)
         for value in changes.values():
             if value is not None:
                 kind_of(value).check(value)
@@ -202,6 +208,22 @@ class Projects:
             self._check_outline(to, changes[OUTLINE.name])
         with self.database.session() as session:
             return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token, minds)
+
+    def _curves_that_follow(self, to: Saving, changes: dict[str, Any]) -> dict[str, Any]:
+        """Grade lines whose curves keep what the limits ask, where these changes ask for others."""
+        if not any(slot in (LIMITS.name, RANGES.name) or slot.split("-")[0] == CENTRELINE.name for slot in changes):
+            return {}
+        state = self.states.at(to.project_id, to.base)
+        new = {slot: Kept(v, Key(slot, v)) for slot, v in changes.items() if v is not None}
+        state = replace(state, slots={k: v for k, v in state.slots.items() if k not in changes} | new)
+        out: dict[str, Any] = {}
+        for slot, design in state.lines.items():
+            if design.status != "final" and any(ip.held in BY_LIMITS for ip in design.ips):
+                limits = self.case(state, road=design.road).limits.value if state.limits is not None else None
+                made = design.line.under(AskedCurves(limits) if limits else None).held()
+                if made != design.line and made.conflict() is None:
+                    out[slot] = replace(design, ips=made.ips)
+        return out
 
     def need_room(self, size: int = 0) -> None:
         """Raise NoRoom where the disk has none for so many bytes more."""
@@ -273,7 +295,7 @@ class Projects:
 
         limits = case.limits.value if state.limits is not None else None
         lines = {slot: design.line for slot, design in state.lines_of(road).items()}
-        return Around(limits, ground if state.surveys else None, lines)
+        return around_limits(limits, ground if state.surveys else None, lines)
 
     def case(self, state: ProjectState, line: GradeLine | None = None, road: str = MAIN_ROAD) -> Case:
         """What is derived from a project's inputs, one of its centrelines, and a line."""

@@ -30,12 +30,14 @@ class StraightLine(RoadIn):
 
 class FittedLine(StraightLine):
     """`cut_m`, `fill_m`: greatest depths at the centreline, kept where it can be; empty: free. `drains`: over ground
-    flatter than the flattest grade the line rises and falls by turns (`roll`), or has one `even` grade.
+    flatter than the flattest grade the line rises and falls by turns (`roll`), or has one `even` grade. `round`: grades
+    of 0.1 %, IPs at 5 m or 10 ft.
     """
 
     cut_m: Annotated[float, Field(gt=0, le=1000)] | None = None
     fill_m: Annotated[float, Field(gt=0, le=1000)] | None = None
     drains: Drains = "roll"
+    round: bool = False
 
 
 class AdoptLine(RoadIn):
@@ -68,3 +70,4 @@ class ProfileFile(BaseModel):
     origin_chainage_m: Metres = 0.0
     origin_level_m: Metres = 0.0
     unit: Unit | None = Field(default=None, description="of a table's numbers; none: as it seems to be")
+    curves: bool = Field(default=False, description="with curves that follow what the limits ask")

@@ -23,7 +23,9 @@ def new_line(path: bodies.ProjectPath, body: line_bodies.StraightLine) -> Respon
 def fitted_line(path: bodies.ProjectPath, body: line_bodies.FittedLine) -> Response:
     """A first line near the ground within the limits; `said` names where it lies deeper than wished."""
     depths = Depths(cut_m=body.cut_m, fill_m=body.fill_m)
-    made = lines.fitted(use_cases(), saving(path, body), body.name.strip(), body.road, depths, body.drains)
+    made = lines.fitted(
+        use_cases(), saving(path, body), body.name.strip(), body.road, depths, body.drains, even=body.round
+    )
     revision, slot, said = made
     return saved(path, revision, slot, said=said)
 
@@ -40,6 +42,7 @@ def read_profiles(path: bodies.ProjectPath, form: line_bodies.ProfileFile) -> Re
         origin_chainage_m=form.origin_chainage_m,
         origin_level_m=form.origin_level_m,
         unit=form.unit,
+        curves=form.curves,
     )
     found = profiles.read(use_cases(), path.project_id, form.revision, name, form.file.read(), wish)
     return answer(asdict(found))
@@ -80,8 +83,9 @@ def delete_line(path: bodies.LinePath, body: bodies.Base) -> Response:
 
 @api.post("/<slot>/edits", responses={200: outputs.Saved})
 def edit_line(path: bodies.LinePath, body: line_bodies.EditIn) -> Response:
-    revision, selected = lines.apply(use_cases(), saving(path, body), path.slot, edit_of(body.edit.model_dump()))
-    return saved(path, revision, path.slot, selected)
+    edit = edit_of(body.edit.model_dump())
+    revision, selected, said = lines.apply(use_cases(), saving(path, body), path.slot, edit)
+    return saved(path, revision, path.slot, selected, said=said)
 
 
 @api.get("/<slot>/summary", responses={200: limit_outputs.ChecksSummary})

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import fields_of
 from delgrun.core.gradeline import edits
-from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import SetCurve, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from delgrun.core.limits.asked_curves import around
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.sight.along import Lights, stopping_sight
 from delgrun.core.sight.stopping import sight_curve_m
@@ -93,7 +93,7 @@ def test_a_kept_sight_distance_is_what_the_eye_and_the_headlights_of_the_limits_
     wish = Wish(design_speed_kmh=speed)
     limits = replace(limits_by(family[0], wish), **({"object_m": family[1]} if family[1] else {}))
     base = line([[0, 100], [1500, 100 + 1500 * g], [3000, 100 + 1500 * (g + h)]])
-    kept = apply_edit(base, SetCurve(ip=1, held="sight", held_m=sight), Around(limits)).line
+    kept = apply_edit(base, SetCurve(ip=1, held="sight", held_m=sight), around(limits)).line
     assert np.copysign(1.0, kept.ips[1].curve_length_m) == 1.0
     lights = None if h < 0 else Lights(limits.headlight_m, float(np.tan(np.radians(limits.headlight_deg))))
     see = stopping_sight(kept, limits.stopping(), lights=lights)
@@ -105,7 +105,7 @@ def test_without_a_value_what_there_is_now_is_kept():
     for held in ("radius", "start", "end", "through"):
         same = edits.set_curve(base, 1, Ip(chainage_m=0, level_m=0, curve_length_m=80.0, held=held)).line
         assert same.ips[1].curve_length_m == pytest.approx(80.0, abs=0.05)
-    sight = apply_edit(base, SetCurve(ip=1, held="sight"), Around(default_limits(50.0))).line
+    sight = apply_edit(base, SetCurve(ip=1, held="sight"), around(default_limits(50.0))).line
     assert sight.ips[1].held_m == 65.0 and sight.ips[1].curve_length_m == pytest.approx(16.7965, abs=1e-3)
 
 

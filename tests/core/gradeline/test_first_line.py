@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.first_line import Depths, beyond_depths, drained, first_line
+from delgrun.core.gradeline.first_line import Depths, Round, beyond_depths, drained, first_line
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.ranges import LimitRange
@@ -55,6 +55,33 @@ def test_it_keeps_every_limit_and_lies_nearer_to_the_ground_than_a_straight_one(
     level = np.interp(S, [0.0, 3000.0], line.level_m[[0, -1]])
     assert tied or np.abs(line.levels(S) - ground).mean() <= np.abs(level - ground).mean() + 0.01
     assert len(line.ips) <= 3000 / max(limits.min_ip_spacing_m, 20) + 2
+
+
+@settings(max_examples=examples(12), deadline=None)
+@given(
+    st.lists(st.floats(0.5, 9), min_size=3, max_size=3), st.lists(st.floats(250, 1500), min_size=3, max_size=3),
+    st.floats(-0.02, 0.02), st.sampled_from([40.0, 60.0, 90.0]), st.booleans(),
+)  # fmt: skip
+def test_where_it_is_round_it_is_so_in_all_but_the_last_grade_and_keeps_every_limit(
+    heights, lengths, tilt, speed, tied
+):
+    ground = hills(heights, lengths, tilt)
+    limits = default_limits(speed)
+    if tied:
+        limits = replace(limits, start_level_m=ground[0] + 0.4, start_grade=0.0123, end_level_m=ground[-1] - 0.3)
+    if abs(ground[-1] - ground[0]) > limits.max_grade * 2900:
+        return
+    plain = first_line((S, ground), (0.0, 3000.0), limits, Depths())
+    made = first_line((S, ground), (0.0, 3000.0), limits, Depths(), even=Round())
+    breaks = [u for u in limit_uses(made.line, limits) if u.fails]
+    assert {u.check for u in breaks} <= {u.check for u in limit_uses(plain.line, limits) if u.fails}, breaks
+    if made.uneven:
+        assert made.line == plain.line
+        return
+    grades = np.round(made.line.grade[1 if tied else 0 : -1] / 0.001, 4)
+    assert np.abs(grades - np.round(grades)).max(initial=0.0) < 0.01
+    fives = made.line.chainage_m / 5
+    assert (np.abs(fives - np.round(fives)) < 1e-6).mean() > 0.7
 
 
 def test_depths_are_kept_where_they_can_be_and_else_told():

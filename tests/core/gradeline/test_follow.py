@@ -79,7 +79,7 @@ def test_a_line_that_contradicts_its_held_k_is_not_kept():
 
 
 def test_every_edit_names_itself_and_refuses_impossible_numbers():
-    assert len(EDITS) == 20 and all(cls.what == what for what, cls in EDITS.items())
+    assert all(cls.what == what for what, cls in EDITS.items())
     assert (
         DeleteIp(ip=1).label(HILL) == "Delete IP 1"
         and MoveIp(ip=3, chainage_m=0.0, level_m=0.0, slide=True).label(HILL) == "Move the end"

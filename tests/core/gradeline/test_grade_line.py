@@ -116,12 +116,12 @@ def test_a_held_k_follows_the_grades_and_a_held_length_does_not():
 
 def test_adding_and_deleting_an_ip():
     base = line((0, 10, 0), (200, 18, 60), (400, 10, 0))
-    added = edits.add_ip(base, 300.0, 14.0, 500.0)
+    added = edits.add_ip(base.under(lambda *asked: 500.0), 300.0, 14.0)
     # Room up to the neighbour's curve end at 230: 2 * 70.
     assert added.selected == 2 and added.line.ips[2].curve_length_m == pytest.approx(140.0)
     assert edits.delete_ip(added.line, 2).line == base
     with pytest.raises(DesignInputError, match="clear of the curves"):
-        edits.add_ip(base, 210.0, 14.0, 50.0)
+        edits.add_ip(base, 210.0, 14.0)
     with pytest.raises(DesignInputError):
         edits.delete_ip(base, 0)
     assert edits.set_grade(base, 1, 0.03, "in").line.ips[1].level_m == pytest.approx(16.0)

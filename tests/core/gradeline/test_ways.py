@@ -11,6 +11,7 @@ from delgrun.core.gradeline.ip import Ip, IpNumber
 from delgrun.core.gradeline.placing import AddAtGround, AddOnGrade, Meet, Merge, Split
 from delgrun.core.gradeline.ranges import CopyStretch, CurveMany, Lock, MoveMany, Straighten
 from delgrun.core.gradeline.ways import Way, refusal
+from delgrun.core.limits.asked_curves import around
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.ways_out import ways_out
 
@@ -95,7 +96,7 @@ def test_what_can_not_be_kept_is_let_go_and_what_is_locked_is_unlocked() -> None
 def test_each_has_its_cost_and_the_limits_it_breaks_and_those_that_break_none_come_first() -> None:
     limits = LimitSet(min_crest_k_m_per_pct=20.0, min_sag_k_m_per_pct=21.0, min_curve_length_m=50.0)
     found = ways_out(
-        LINE, SetLength(ip=1, curve_length_m=300.0), Around(limits), lambda line: float(line.level_m.sum())
+        LINE, SetLength(ip=1, curve_length_m=300.0), around(limits), lambda line: float(line.level_m.sum())
     )
     assert found is not None and found.reason.startswith("The curves of IP 1 and IP 2 overlap by 10.00 m.")
     assert [bool(w.breaks) for w in found.ways] == sorted(bool(w.breaks) for w in found.ways)
@@ -103,7 +104,7 @@ def test_each_has_its_cost_and_the_limits_it_breaks_and_those_that_break_none_co
     assert short.breaks == ["sag K at IP 2: K 20, needs 21, short by 1"] and short.cost_change == 0.0
     out = next(w for w in found.ways if w.label == "Take out IP 2")
     assert out.cost_change == pytest.approx(-12.0) and apply_edit(LINE, out.edit).line.chainage_m.tolist()[2] == 600.0
-    assert ways_out(LINE, SetLength(ip=1, curve_length_m=60.0), Around(limits), None) is None
+    assert ways_out(LINE, SetLength(ip=1, curve_length_m=60.0), around(limits), None) is None
 
 
 def test_whatever_is_refused_every_way_on_can_stand() -> None:
@@ -114,12 +115,12 @@ def test_whatever_is_refused_every_way_on_can_stand() -> None:
         chainage = np.round(np.cumsum(np.r_[1000.0, random.uniform(30, 300, 6)]), 3).tolist()
         level = np.round(100 + np.cumsum(random.normal(0, 6, 7)), 3).tolist()
         line = GradeLine(tuple(Ip(chainage_m=s, level_m=z) for s, z in zip(chainage, level, strict=True)))
-        around = Around(LimitSet(), lambda s: 100.0 + s / 1000, {"line-2": line})
+        beside = around(LimitSet(), lambda s: 100.0 + s / 1000, {"line-2": line})
         for i in range(1, 6):
             length = SetLength(ip=i, curve_length_m=round(0.7 * line.room_m(i), 2))
             line = apply_edit(line, length).line
         for edit in _random_edits(random, line):
-            found = refusal(line, edit, around)
+            found = refusal(line, edit, beside)
             if found is None:
                 continue
             for way in found.ways:
@@ -127,7 +128,7 @@ def test_whatever_is_refused_every_way_on_can_stand() -> None:
             if isinstance(edit, MoveIp | SetLength):
                 counts.append(len(found.ways))
             try:
-                line = apply_edit(line, edit, around).line
+                line = apply_edit(line, edit, beside).line
             except DesignInputError:
                 continue
     assert len(counts) > 60 and np.mean(np.array(counts) >= 3) > 0.6

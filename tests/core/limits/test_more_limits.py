@@ -8,10 +8,10 @@ import pytest
 
 from delgrun.core.controls.bands import Band
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from delgrun.core.limits.asked_curves import around
 from delgrun.core.limits.broken import in_words, newly_broken
 from delgrun.core.limits.check import Checked, LimitUse
 from delgrun.core.limits.checks import BY_ID, CHECKS, all_uses, brief, limit_uses
@@ -190,7 +190,7 @@ def test_a_curve_of_any_shape_is_lengthened_to_what_its_sharpest_place_needs(sha
         for r in BY_ID["crest_k"].remedies(Checked(of, BASE), u, lambda _: False)
     ]
     longer = next(r for r in offered if r.label.startswith("Lengthen"))
-    mended = apply_edit(of, longer.edit, Around(BASE)).line
+    mended = apply_edit(of, longer.edit, around(BASE)).line
     assert not [u for u in uses(mended, BASE, "crest_k") if u.fails]
     assert mended.k(1) == pytest.approx(BASE.min_crest_k_m_per_pct, rel=0.02)
 

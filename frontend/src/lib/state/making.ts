@@ -13,13 +13,13 @@ export class Making {
   ) {}
 
   /** A first line near the ground, with greatest depths of cut and fill where these are wished. */
-  async along(cut_m: number | null, fill_m: number | null, drains: 'roll' | 'even' = 'roll'): Saving {
+  async along(cut_m: number | null, fill_m: number | null, drains: 'roll' | 'even' = 'roll', round = false): Saving {
     let said: string[] = [];
     const { road } = this.at();
     const why = await this.save({
       what: 'the new line',
       send: async ({ path, base, token }) => {
-        const body = { base, token, name: 'first', road, cut_m, fill_m, drains };
+        const body = { base, token, name: 'first', road, cut_m, fill_m, drains, round };
         const made: Saved = await ask(api.POST('/api/projects/{project_id}/lines/fitted', { params: { path }, body }));
         said = made.said ?? [];
         return made;

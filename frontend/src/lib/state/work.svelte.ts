@@ -330,6 +330,13 @@ export class Work {
     if (typeof saved.selected === 'number' && !this.trial.draft) this.select(saved.selected);
   }
 
+  /** What an edit could not do for each IP: the first of them in words, the others are findings. */
+  #said(all: string[]): void {
+    if (!all.length) return;
+    const more = all.length > 3 ? ` And ${all.length - 3} more, each in the list of findings.` : '';
+    this.notices.say(all.slice(0, 3).join(' ') + more, true);
+  }
+
   /** Apply and save one edit of the present line; the reason where it is refused. */
   apply(edit: Edit): Promise<string | null> {
     const slot = this.selection.slot;
@@ -350,7 +357,10 @@ export class Work {
             }),
           ),
       },
-      (saved) => this.#follow(saved),
+      (saved) => {
+        this.#follow(saved);
+        this.#said(saved.said ?? []);
+      },
     );
     return saved.then(async (why) => {
       if (why && !this.store.conflict) await this.askWays(edit);

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { typedIps, type Edit, type Ip } from '../../api/client';
   import type { DimensionName } from '../../api/fields';
+  import { BY_LIMITS } from '../../lib/curves';
   import Field from '../../lib/fields/Field.svelte';
   import type { Value } from '../../lib/units';
 
@@ -31,6 +32,7 @@
     ['end', 'its end'],
     ['through', 'a point it goes through'],
     ['longest', 'the longest there is room for'],
+    ...BY_LIMITS,
   ];
   /** Fields of what is kept beside length and K, which stand above. */
   const kept: { key: 'held_m' | 'held_level_m'; label: string; dimension: DimensionName }[] = $derived.by(() => {

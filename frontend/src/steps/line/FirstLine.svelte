@@ -1,6 +1,7 @@
 <script lang="ts">
   import Field from '../../lib/fields/Field.svelte';
   import { useWork } from '../../lib/state/work.svelte';
+  import { unitLength, worded } from '../../lib/system.svelte';
   import FromProfile from './FromProfile.svelte';
 
   // Where there is no grade line yet: one along the ground in one action, or a straight one.
@@ -8,11 +9,12 @@
   let cut = $state<number | null>(null);
   let fill = $state<number | null>(null);
   let drains = $state<'roll' | 'even'>('roll');
+  let round = $state(false);
   let busy = $state(false);
 
   async function fit(): Promise<void> {
     busy = true;
-    const why = await w.making.along(cut, fill, drains);
+    const why = await w.making.along(cut, fill, drains, round);
     busy = false;
     if (why) w.notices.tell(why);
   }
@@ -53,6 +55,10 @@
     <option value="even">it has one even grade</option>
   </select></label
 >
+<label class="ticked"
+  ><input type="checkbox" class="checkbox checkbox-xs" id="first-round" bind:checked={round} />round grades (0.1 %) and
+  {worded('chainages')} ({unitLength() === 1 ? '5 m' : '10 ft'})</label
+>
 {#if busy}
   <p role="status">
     <span class="loading loading-dots loading-xs" aria-hidden="true"></span> Fitting a line to the ground: a second for 10
@@ -75,6 +81,13 @@
     flex-direction: column;
     gap: 2px;
     margin-top: 6px;
+  }
+  .ticked {
+    display: flex;
+    align-items: center;
+    gap: 4px;
+    min-height: 28px;
+    cursor: pointer;
   }
   .buttons {
     display: flex;

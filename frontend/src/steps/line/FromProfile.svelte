@@ -15,6 +15,7 @@
   let found = $state.raw<Read | null>(null);
   let which = $state<number | null>(null);
   let fitted = $state(false);
+  let curves = $state(false);
   let deviation = $state(0.05);
   let exaggeration = $state(1);
   let originChainage = $state(0);
@@ -45,6 +46,7 @@
       origin_level_m: String(originLevel),
       ...(which === null ? {} : { which: String(which) }),
       ...(unit === null ? {} : { unit }),
+      ...(curves ? { curves: 'true' } : {}),
       ...(fitted ? { deviation_m: String(deviation) } : {}),
     };
     try {
@@ -58,7 +60,7 @@
   }
   // Whatever is chosen otherwise is read anew.
   $effect(() => {
-    void [file, which, fitted, deviation, exaggeration, originChainage, originLevel, unit];
+    void [file, which, fitted, curves, deviation, exaggeration, originChainage, originLevel, unit];
     untrack(() => void read());
   });
 
@@ -149,6 +151,9 @@
     {/if}
     <label class="ticked">
       <input type="checkbox" class="checkbox checkbox-xs" bind:checked={fitted} />fitted with few IPs and curves
+    </label>
+    <label class="ticked">
+      <input type="checkbox" class="checkbox checkbox-xs" bind:checked={curves} />with curves as the limits ask
     </label>
     {#if fitted}
       <Field

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Edit } from '../../api/client';
   import type { DimensionName } from '../../api/fields';
+  import { BY_LIMITS } from '../../lib/curves';
   import { NotUnderstood } from '../../lib/parse';
   import { understand, unitOf } from '../../lib/units';
   import { useWork } from '../../lib/state/work.svelte';
@@ -13,10 +14,12 @@
   }
   let { picked = $bindable(), failing, onlyFailing = $bindable() }: Props = $props();
   const w = useWork();
-  type What = 'up' | 'along' | 'tilt' | 'length' | 'k' | 'straighten' | 'merge' | 'stretch';
+  type What = 'up' | 'along' | 'tilt' | 'length' | 'k' | 'limits' | 'straighten' | 'merge' | 'stretch';
   let what = $state<What>('up');
   let text = $state('');
   let from = $state('');
+  let kind = $state<(typeof BY_LIMITS)[number][0]>('limits');
+  let follows = $state(true);
   let refused = $state<string | null>(null);
   const last = $derived(w.ips.length - 1);
   const others = $derived(w.lines.filter((l) => l.slot !== w.selection.slot));
@@ -28,6 +31,7 @@
     ['tilt', 'tilt about the plumb line by', 'exact_grade'],
     ['length', 'curve length', 'length'],
     ['k', 'curve K', 'k'],
+    ['limits', 'curves as the limits ask', null],
     ['straighten', 'straighten from first to last', null],
     ['merge', 'make one of two', null],
     ['stretch', 'copy this stretch from', null],
@@ -36,15 +40,19 @@
     const [, , of, aside] = WHATS.find(([id]) => id === what)!;
     return [of && unitOf(of), aside].filter((part) => part).join(', ');
   });
-  const typed = $derived(!['straighten', 'merge', 'stretch'].includes(what));
+  const typed = $derived(!['limits', 'straighten', 'merge', 'stretch'].includes(what));
+  /** The limits are asked for all curves where none is picked. */
+  const all = $derived(what === 'limits' && !picked.length);
+
+  const inner = () => w.ips.slice(1, -1).map((_, i) => ({ ip: i + 1 }));
 
   function choose(kind: string): void {
-    const inner = w.ips.map((ip, i) => ({ ip, i })).slice(1, -1);
+    const between = w.ips.map((ip, i) => ({ ip, i })).slice(1, -1);
     const of = {
-      all: () => inner,
-      crests: () => inner.filter(({ ip }) => ip.change_of_grade < 0),
-      sags: () => inner.filter(({ ip }) => ip.change_of_grade > 0),
-      failing: () => inner.filter(({ i }) => failing.has(i)),
+      all: () => between,
+      crests: () => between.filter(({ ip }) => ip.change_of_grade < 0),
+      sags: () => between.filter(({ ip }) => ip.change_of_grade > 0),
+      failing: () => between.filter(({ i }) => failing.has(i)),
     }[kind];
     picked = of?.().map(({ i }) => i) ?? [];
   }
@@ -69,6 +77,8 @@
         };
       case 'k':
         return { what: 'curve_many', ips, curve_length_m: null, k_m_per_pct: understand('k', text) as number };
+      case 'limits':
+        return { what: 'curves_by_limits', ips: all ? inner() : ips, kind, follow: follows };
       case 'straighten':
         return { what: 'straighten', ip: first, to: final };
       case 'merge':
@@ -131,6 +141,13 @@
         e.stopPropagation();
       }}
     /><span class="faint">{unit}</span>
+  {:else if what === 'limits'}
+    <select class="select select-sm" aria-label="What of the limits" bind:value={kind}>
+      {#each BY_LIMITS as [id, says] (id)}<option value={id}>{says}</option>{/each}
+    </select>
+    <label title="They go on to ask what the limits ask, when speed, grades or ranges change"
+      ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={follows} />and follow them</label
+    >
   {:else if what === 'stretch'}
     <select
       class="select select-sm"
@@ -141,8 +158,10 @@
       {#each others as line (line.slot)}<option value={line.slot}>{line.name}</option>{/each}
     </select>
   {/if}
-  <button class="btn btn-xs" disabled={!picked.length || (typed && !text.trim())} onclick={() => void go()}
-    >Do it</button
+  <button
+    class="btn btn-xs"
+    disabled={all ? last < 2 : !picked.length || (typed && !text.trim())}
+    onclick={() => void go()}>{all ? 'Do it for all' : 'Do it'}</button
   >
   {#if refused}<span class="failure" role="alert">{refused}</span>{/if}
 </div>

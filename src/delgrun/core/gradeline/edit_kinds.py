@@ -12,7 +12,7 @@ from delgrun.core.gradeline.grade_line import GradeLine, Refused
 from delgrun.core.gradeline.ip import Ip, IpCurve, ip_field
 from delgrun.core.gradeline.locks import lost_lock
 from delgrun.core.gradeline.placing import AddAtGround, AddOnGrade, Meet, Merge, Split
-from delgrun.core.gradeline.ranges import CopyStretch, CurveMany, Lock, MoveMany, Straighten
+from delgrun.core.gradeline.ranges import CopyStretch, CurveMany, CurvesByLimits, Lock, MoveMany, Straighten
 from delgrun.core.units import chainage_text
 
 
@@ -58,7 +58,7 @@ class AddIp:
     level_m: float = meant("level", "level", low=-1e8, high=1e8)
 
     def apply(self, line: GradeLine, around: Around) -> EditResult:
-        return edits.add_ip(line, self.chainage_m, self.level_m, around.shortest_curve_m)
+        return edits.add_ip(line, self.chainage_m, self.level_m)
 
     def label(self, line: GradeLine) -> str:
         return f"Add an IP at {chainage_text(self.chainage_m)}"
@@ -176,7 +176,8 @@ class Repair:
 
 Edit = (
     SetIps | Repair | MoveIp | MoveStraight | AddIp | DeleteIp | SetLength | SetK | SetCurve | SetGrade
-    | AddOnGrade | Meet | AddAtGround | Split | Merge | MoveMany | CurveMany | Straighten | CopyStretch | Lock
+    | AddOnGrade | Meet | AddAtGround | Split | Merge | MoveMany | CurveMany | CurvesByLimits
+    | Straighten | CopyStretch | Lock
 )  # fmt: skip
 EDITS: dict[str, type[Edit]] = {cls.what: cls for cls in get_args(Edit)}
 
@@ -194,7 +195,7 @@ def apply_edit(line: GradeLine, edit: Edit, around: Around = ALONE) -> EditResul
     check_fields(edit)
     if isinstance(edit, SetIps | Repair) and len(edit.ips) < 2:
         raise DesignInputError("ips", "A grade line needs a start and an end.")
-    result = edit.apply(line, around)
+    result = edit.apply(line.under(around.asks), around)
     if not isinstance(edit, Lock | Repair):
         why = lost_lock(line.ips, result.line.ips, [line.name(i) for i in range(len(line.ips))])
         if why is not None:

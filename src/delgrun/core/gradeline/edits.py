@@ -20,11 +20,12 @@ _LARGEST_M = 1e7
 
 @dataclass(frozen=True)
 class EditResult:
-    """The line after an edit; `stopped` says why a drag went no further, in a sentence."""
+    """The line after an edit; `stopped` says why a drag went no further, `said` what it could not do, in sentences."""
 
     line: GradeLine
     selected: int | None
     stopped: str | None = None
+    said: tuple[str, ...] = ()
 
 
 def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide: bool) -> EditResult:
@@ -139,8 +140,8 @@ def last_possible(path: Callable[[float], GradeLine]) -> GradeLine:
     return best
 
 
-def add_ip(line: GradeLine, chainage_m: float, level_m: float, wanted_length_m: float) -> EditResult:
-    """Put a new IP in, with a curve of the wanted length or what there is room for.
+def add_ip(line: GradeLine, chainage_m: float, level_m: float) -> EditResult:
+    """Put a new IP in, with the curve that the limits ask for, or what there is room for.
 
     Raises
     ------
@@ -158,25 +159,34 @@ def add_ip(line: GradeLine, chainage_m: float, level_m: float, wanted_length_m: 
     i = int(np.searchsorted(line.chainage_m, s))
     # Both parts of a tangent whose grade is locked are.
     new = Ip(chainage_m=s, level_m=round(level_m, DIGITS), locked_grade=line.ips[i - 1].locked_grade)
-    grown = GradeLine((*line.ips[:i], new, *line.ips[i:])).held()
+    grown = line.of_ips((*line.ips[:i], new, *line.ips[i:])).held()
     why = grown.conflict()
     if why is not None:
         raise Refused("chainage_m", f"{why} Put the new IP clear of the curves beside it.", grown)
-    return EditResult(with_room(grown, i, wanted_length_m), i)
+    return EditResult(with_room(grown, i), i)
 
 
-def with_room(line: GradeLine, i: int, wanted_length_m: float) -> GradeLine:
-    """The line with a curve of the wanted length at IP i, or what there is room for. [m]"""
+def with_room(line: GradeLine, i: int, wanted_m: float | None = None) -> GradeLine:
+    """The line with a curve of the wanted length at IP i, or what there is room for. [m]
+
+    None: what the limits ask; without limits there is none.
+    """
+    if wanted_m is None:
+        wanted_m = (
+            0.0
+            if line.asks is None
+            else float(np.ceil(line.asks(line.ips[i].chainage_m, line.curve(i)) * 1000 - 1e-6) / 1000)
+        )
     room = np.floor(line.room_m(i) * 1000) / 1000
     ips = list(line.ips)
-    ips[i] = replace(ips[i], curve_length_m=float(min(wanted_length_m, room)))
-    return GradeLine(tuple(ips))
+    ips[i] = replace(ips[i], curve_length_m=float(min(wanted_m, room)))
+    return line.of_ips(ips)
 
 
 def delete_ip(line: GradeLine, i: int) -> EditResult:
     """Take IP i out; the ends stay."""
     _inner(line, i)
-    left = GradeLine(line.ips[:i] + line.ips[i + 1 :]).held().possible("ips")
+    left = line.of_ips(line.ips[:i] + line.ips[i + 1 :]).held().possible("ips")
     return EditResult(left, min(i, len(left.ips) - 1))
 
 
@@ -283,7 +293,7 @@ def set_ips(line: GradeLine, ips: Sequence[Ip]) -> EditResult:
     ends = [replace(ips[0], chainage_m=first.chainage_m), replace(ips[-1], chainage_m=last.chainage_m)]
     if any(ip.curve_length_m != 0 for ip in ends):
         raise DesignInputError("curve_length_m", "The ends of a grade line have no vertical curve.")
-    return EditResult(GradeLine((ends[0], *ips[1:-1], ends[1])).held().possible("ips"), None)
+    return EditResult(line.of_ips((ends[0], *ips[1:-1], ends[1])).held().possible("ips"), None)
 
 
 def _at(line: GradeLine, i: int) -> Ip:
@@ -300,7 +310,7 @@ def _inner(line: GradeLine, i: int) -> Ip:
 
 
 def _fit(line: GradeLine, i: int, ip: Ip) -> GradeLine:
-    return GradeLine(drawn_along((*line.ips[:i], ip, *line.ips[i + 1 :]), i)).held()
+    return line.of_ips(drawn_along((*line.ips[:i], ip, *line.ips[i + 1 :]), i)).held()
 
 
 def _longest_refusal(before: GradeLine, i: int, after: GradeLine) -> EditResult:

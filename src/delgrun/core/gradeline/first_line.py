@@ -50,11 +50,19 @@ class Depths:
 
 
 @dataclass(frozen=True)
+class Round:
+    """To what grades [m/m], and chainages and lengths of curves [m], of a first line are rounded."""
+
+    grade: float = 0.001
+    length_m: float = 5.0
+
+
+@dataclass(frozen=True)
 class FirstLine:
     """The line, and stretches (from, to, most beyond) that lie deeper in cut, or higher in fill, than wished. [m]
 
     `flattest`: the grade that it keeps to drain where the ground is flatter; 0 where it need not. `other`: what the
-    other choice of how to drain would give there, if it gives any.
+    other choice of how to drain would give there, if it gives any. `uneven`: why it is not round as was wished.
     """
 
     line: GradeLine
@@ -62,6 +70,7 @@ class FirstLine:
     too_high: list[tuple[float, float, float]]
     flattest: float = 0.0
     other: GradeLine | None = None
+    uneven: str = ""
 
 
 def first_line(
@@ -70,6 +79,7 @@ def first_line(
     limits: LimitSet,
     depths: Depths,
     drains: Drains = "roll",
+    even: Round | None = None,
 ) -> FirstLine:
     """A line between the tie-ins, or the ground at the ends where these are free.
 
@@ -78,6 +88,7 @@ def first_line(
     ground : chainages (n,), rising, and levels (n,) of the ground along the road; gaps are bridged [m]
     ends : chainages where the road starts and ends [m]
     drains : what becomes of ground that is flatter than a line may be
+    even : round grades and chainages, where limits leave room for that
 
     Raises
     ------
@@ -94,7 +105,7 @@ def first_line(
     # Few IPs may leave too little room for level controls; the close row had enough.
     few, level = found if found is not None else (close, first)
     level = _steep_enough(fit, few, level)
-    line, flat, other = _made(few, level, limits, fit.ends), 0.0, None
+    line, flat, other, uneven = _made(few, level, limits, fit.ends), 0.0, None, ""
     if _too_flat(few, level, limits):
         flat = float(Asked.of(limits, few).flattest.max())
         ways = {"roll": _rolling(fit, start, end), "even": _even(fit, start, end)}
@@ -102,8 +113,12 @@ def first_line(
         lines = {k: _made(*w, limits, (float(w[1][0]), float(w[1][-1]))) for k, w in ways.items() if w is not None}
         line = lines.pop(drains, line)
         other = next(iter(lines.values()), None)
+        uneven = _NOT_ROUND if even else ""
+    elif even is not None:
+        rounded = _rounded(fit, few, level, even)
+        line, uneven = (line, _NOT_ROUND) if rounded is None else (rounded, "")
     over = z - line.levels(s)
-    return FirstLine(line, _beyond(s, over, depths.cut_m), _beyond(s, -over, depths.fill_m), flat, other)
+    return FirstLine(line, _beyond(s, over, depths.cut_m), _beyond(s, -over, depths.fill_m), flat, other, uneven)
 
 
 def _close(start: float, end: float, limits: LimitSet, share: float) -> Layout:
@@ -116,6 +131,31 @@ def _close(start: float, end: float, limits: LimitSet, share: float) -> Layout:
     # To the digits that are kept, before lengths are made of it: rounded later, two curves would overlap.
     x[1:-1] = np.round(x[1:-1], DIGITS)
     return _with_curves(x, limits, even=True)
+
+
+_NOT_ROUND = "Its grades and chainages are not round: no line with round ones keeps the limits here."
+
+
+def _rounded(fit: Fit, lay: Layout, level: FloatArray, even: Round) -> GradeLine | None:
+    """The line with IPs at round chainages and round grades between them; None where none keeps the limits.
+
+    Where two IPs would come too close one of them stays where it is. The last grade is what leads to the end.
+    """
+    x = lay.x.copy()
+    for i in range(1, len(x) - 1):
+        to = round(float(np.round(x[i] / even.length_m) * even.length_m), DIGITS)
+        if all(
+            abs(to - x[k]) >= min(_apart(fit.limits, *sorted((to, float(x[k])))), abs(lay.x[i] - x[k]))
+            for k in (i - 1, i + 1)
+        ):
+            x[i] = to
+    round_one = _with_curves(x, fit.limits, whole=False)
+    grade, least = lay.grade @ level, Asked.of(fit.limits, round_one).flattest
+    try:
+        found = fit.levels(round_one, 0.0, _untied(np.where(grade >= 0, least, -least), fit.limits), even.grade)
+    except DesignInputError:
+        return None
+    return _made(round_one, found, fit.limits, fit.ends, even.length_m)
 
 
 def _apart(limits: LimitSet, a: float, b: float) -> float:
@@ -253,14 +293,14 @@ def _spaced(x: FloatArray, limits: LimitSet) -> FloatArray:
     return np.array(out)
 
 
-def _with_curves(x: FloatArray, limits: LimitSet, *, even: bool = False) -> Layout:
+def _with_curves(x: FloatArray, limits: LimitSet, *, even: bool = False, whole: bool = True) -> Layout:
     """Curves as long as there is room for: each to the middle of the way to the nearer neighbour, whole at an end.
 
-    Between two of them a straight is left where one is asked for. IPs stand at whole metres where there is room for
+    Between two of them a straight is left where one is asked for. IPs stand at `whole` metres where there is room for
     that, and `even` ones where they are, with curves to the middle at an end too.
     """
-    whole = np.concatenate([x[:1], np.round(x[1:-1]), x[-1:]])
-    x = whole if not even and (np.diff(whole) > 1.0).all() else x
+    metres = np.concatenate([x[:1], np.round(x[1:-1]), x[-1:]])
+    x = metres if whole and not even and (np.diff(metres) > 1.0).all() else x
     gap = np.diff(x)
     steps = limits.steps("min_tangent_m")
     straight = np.array([steps.over(a, b) or 0.0 for a, b in pairwise(x.tolist())])
@@ -286,8 +326,13 @@ def _steep_enough(fit: Fit, lay: Layout, level: FloatArray) -> FloatArray:
         return level
 
 
-def _made(lay: Layout, level: FloatArray, limits: LimitSet, ends: tuple[float, float]) -> GradeLine:
-    """The line with levels and lengths as they are kept: curves as short as K and the shortest length allow."""
+def _made(
+    lay: Layout, level: FloatArray, limits: LimitSet, ends: tuple[float, float], step_m: float = 1.0
+) -> GradeLine:
+    """The line with levels and lengths as they are kept: curves as short as K and the shortest length allow.
+
+    Lengths are multiples of `step_m` where there is room for that.
+    """
     places = [(round(float(x), DIGITS), round(float(z), DIGITS)) for x, z in zip(lay.x, level, strict=True)]
     # The ends are where they must be, to the last digit.
     places[0], places[-1] = (float(lay.x[0]), ends[0]), (float(lay.x[-1]), ends[1])
@@ -304,7 +349,7 @@ def _made(lay: Layout, level: FloatArray, limits: LimitSet, ends: tuple[float, f
         change = line.change_of_grade(i)
         k = float((of.crest_k if change < 0 else of.sag_k)[i - 1])
         asked = max(100 * k * abs(change), float(of.curve_m[i - 1]))
-        ips[i] = replace(ips[i], curve_length_m=float(min(np.ceil(asked - 1e-6), lay.length[i])))
+        ips[i] = replace(ips[i], curve_length_m=float(min(np.ceil(asked / step_m - 1e-6) * step_m, lay.length[i])))
     short = GradeLine.of(ips)
     # With shorter curves it comes nearer to its IPs: where that leaves what a level control asks, they stay long.
     left = any((room := slack_of(short, band)) is not None and room.slack_m < -AT_M for band in limits.bands)

@@ -9,6 +9,7 @@ from delgrun.core.gradeline.governed import unkept
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.locks import DIGITS, resettled
+from delgrun.core.gradeline.vertical_curve import BY_LIMITS
 
 FloatArray = NDArray[np.float64]
 
@@ -61,7 +62,10 @@ def _give_way(line: GradeLine) -> GradeLine:
         at = i if ips[i].curve_length_m > 0 else i + 1
         share = 1 - float(line.before[i]) if at == i else float(line.before[at])
         room = max(ips[at].curve_length_m - over / share, 0.0)
-        ips[at] = ips[at].freed(int(room * 1000) / 1000)
+        length = int(room * 1000) / 1000
+        # What the limits ask is kept as far as there is room anyway.
+        follows = ips[at].held in BY_LIMITS and ips[at].held_k_m_per_pct is None
+        ips[at] = replace(ips[at], curve_length_m=length) if follows else ips[at].freed(length)
         return GradeLine(tuple(ips))
     for i in range(1, len(ips) - 1):
         if unkept(ips[i], line.curve(i), "") is not None:

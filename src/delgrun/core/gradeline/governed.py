@@ -2,12 +2,15 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.vertical_curve import (
+    BY_LIMITS,
+    ByLimits,
     VerticalCurve,
     length_for_sight,
     length_of_k,
@@ -24,18 +27,24 @@ _MM = 1e-3
 _MISSED_M = 1e-4
 
 
+class Asks(Protocol):
+    """What the limits ask of a curve whose IP lies at a chainage: its least length. [m]"""
+
+    def __call__(self, chainage_m: float, curve: VerticalCurve, kind: ByLimits = "limits") -> float: ...
+
+
 def governs(ip: Ip) -> bool:
     """Whether something else than its length is kept of a curve."""
     return ip.held_k_m_per_pct is not None or ip.held != "length"
 
 
 def asked_length(ip: Ip, curve: VerticalCurve) -> float | None:
-    """The length that what is kept asks for; None where it asks for none, or for what its neighbours leave. [m]"""
+    """The length that what is kept asks for; None where it asks for none, or for what there is room for. [m]"""
     if ip.held_k_m_per_pct is not None:
         return _up(length_of_k(ip.held_k_m_per_pct, curve), ip.step_m)
     at = 0.0 if ip.held_m is None else ip.held_m
     match ip.held:
-        case "length" | "longest":
+        case "length" | "longest" | "limits" | "stopping" | "intermediate" | "passing" | "headlight":
             return None
         case "radius":
             length = length_of_radius(_up(at, ip.step_m), curve)
@@ -77,9 +86,13 @@ def unkept(ip: Ip, curve: VerticalCurve, name: str) -> str | None:
     return None
 
 
-def longest(ips: Sequence[Ip], chainage_m: FloatArray, before: FloatArray) -> tuple[Ip, ...]:
-    """The IPs with the longest curves there is room for; where two of these meet, each first takes half of the way."""
-    out = [replace(ip, curve_length_m=0.0) if ip.held == "longest" else ip for ip in ips]
+def roomy(ips: Sequence[Ip], chainage_m: FloatArray, before: FloatArray, asked_m: FloatArray) -> tuple[Ip, ...]:
+    """The IPs with curves that take what room there is, up to what is asked of each (n,); NaN: it stays as it is. [m]
+
+    Where two of these meet, each first takes half of the way.
+    """
+    takes = ~np.isnan(asked_m)
+    out = [replace(ip, curve_length_m=0.0) if takes[i] else ip for i, ip in enumerate(ips)]
 
     def room(i: int, halves: bool) -> float:
         share = float(before[i])
@@ -87,14 +100,25 @@ def longest(ips: Sequence[Ip], chainage_m: FloatArray, before: FloatArray) -> tu
         back = float(chainage_m[i] - chainage_m[i - 1] - a.curve_length_m * (1 - before[i - 1]))
         ahead = float(chainage_m[i + 1] - chainage_m[i] - b.curve_length_m * before[i + 1])
         if halves:
-            back = min(back, float(chainage_m[i] - chainage_m[i - 1]) / 2) if a.held == "longest" else back
-            ahead = min(ahead, float(chainage_m[i + 1] - chainage_m[i]) / 2) if b.held == "longest" else ahead
+            back = min(back, float(chainage_m[i] - chainage_m[i - 1]) / 2) if takes[i - 1] else back
+            ahead = min(ahead, float(chainage_m[i + 1] - chainage_m[i]) / 2) if takes[i + 1] else ahead
         return max(min(back / share, ahead / (1 - share)), 0.0)
 
     for halves in (True, False):
         for i in range(1, len(out) - 1):
-            if out[i].held == "longest":
+            if takes[i]:
+                asked = _up(float(asked_m[i]), out[i].step_m) if np.isfinite(asked_m[i]) else np.inf
                 step = out[i].step_m or _MM
-                length = round(float(np.floor(room(i, halves) / step + 1e-6) * step), 6)
+                length = room(i, halves)
+                length = asked if asked <= length else round(float(np.floor(length / step + 1e-6) * step), 6)
                 out[i] = replace(out[i], curve_length_m=max(length, out[i].curve_length_m))
     return tuple(out)
+
+
+def asked_of(ip: Ip, curve: VerticalCurve, asks: Asks | None) -> float:
+    """What a curve may take of the room there is: endless, or as the limits ask; NaN: it takes none. [m]"""
+    if ip.held_k_m_per_pct is not None:
+        return np.nan
+    if ip.held == "longest":
+        return np.inf
+    return asks(ip.chainage_m, curve, ip.held) if ip.held in BY_LIMITS and asks is not None else np.nan

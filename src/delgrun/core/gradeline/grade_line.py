@@ -1,7 +1,7 @@
 """The grade line: IPs with vertical curves, from one end of the centreline to the other."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Literal, get_args
 
@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
 from delgrun.core.gradeline import kernels
-from delgrun.core.gradeline.governed import asked_length, governs, longest, unkept
+from delgrun.core.gradeline.governed import Asks, asked_length, asked_of, governs, roomy, unkept
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.locks import broken_lock
 from delgrun.core.gradeline.pieces import pieces_of
@@ -40,10 +40,12 @@ class Refused(DesignInputError):
 class GradeLine:
     """One vertical design over a centreline: the finished surface at the centreline.
 
-    The first and last IPs are the ends of the line. Build one with `GradeLine.of`, which checks it.
+    The first and last IPs are the ends of the line. Build one with `GradeLine.of`, which checks it. `asks` is what the
+    limits ask of its curves, for those that follow them; without it these stay as they are.
     """
 
     ips: tuple[Ip, ...]
+    asks: Asks | None = field(default=None, compare=False, repr=False)
 
     @staticmethod
     def of(ips: Sequence[Ip]) -> "GradeLine":
@@ -61,15 +63,23 @@ class GradeLine:
             raise DesignInputError("curve_length_m", "The ends of a grade line have no vertical curve.")
         return line.possible("ips")
 
-    def possible(self, field: str) -> "GradeLine":
-        """It, where it can stand; raises Refused, naming the field that was typed into, where it can't."""
+    def possible(self, typed: str) -> "GradeLine":
+        """It, where it can stand; raises Refused, naming the field `typed` into, where it can't."""
         why = self.conflict()
         if why is not None:
-            raise Refused(field, why, self)
+            raise Refused(typed, why, self)
         return self
 
+    def of_ips(self, ips: Iterable[Ip]) -> "GradeLine":
+        """Other IPs under the same limits."""
+        return GradeLine(tuple(ips), self.asks)
+
+    def under(self, asks: Asks | None) -> "GradeLine":
+        """It, where curves follow these limits."""
+        return GradeLine(self.ips, asks)
+
     def held(self) -> "GradeLine":
-        """The line with the lengths that its curves' K, radii, points and so on ask for; the longest come last."""
+        """The line with the lengths that its curves keep or ask for; those that take what room there is come last."""
         if not any(governs(ip) for ip in self.ips) or not (np.diff(self.chainage_m) > 0).all():
             return self
         ips = list(self.ips)
@@ -77,12 +87,11 @@ class GradeLine:
             length = asked_length(ips[i], self.curve(i))
             if length is not None:
                 ips[i] = replace(ips[i], curve_length_m=length)
-        grown = GradeLine(tuple(ips))
-        return GradeLine(longest(grown.ips, grown.chainage_m, grown.before)) if grown._has_longest else grown
-
-    @property
-    def _has_longest(self) -> bool:
-        return any(ip.held == "longest" for ip in self.ips)
+        asked = np.array(
+            [np.nan, *(asked_of(ips[i], self.curve(i), self.asks) for i in range(1, len(ips) - 1)), np.nan]
+        )
+        grown = self.of_ips(ips)
+        return grown if np.isnan(asked).all() else self.of_ips(roomy(ips, grown.chainage_m, grown.before, asked))
 
     def curve(self, i: int) -> VerticalCurve:
         """The curve of interior IP i."""

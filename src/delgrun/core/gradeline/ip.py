@@ -4,7 +4,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any, Literal
 
 from delgrun.core.fields import meant
-from delgrun.core.gradeline.vertical_curve import HELD, SHAPES
+from delgrun.core.gradeline.vertical_curve import HELD, SHAPES, Held
 from delgrun.core.sight.stopping import Heights
 
 _HEIGHTS = tuple(f.name for f in fields(Heights))
@@ -16,7 +16,8 @@ class IpCurve:
 
     `held_k_m_per_pct` set: the curve keeps this K and its length follows the grades. Else `held` says what it keeps:
     its length, or a radius, a start or an end (`held_m`), a point it goes through (`held_m`, `held_level_m`), a sight
-    distance (`held_m`), or that it is the longest there is room for. `in_share`: how much of a parabola's length lies
+    distance (`held_m`), that it is the longest there is room for, or what the limits ask, as far as there is room.
+    `in_share`: how much of a parabola's length lies
     before the IP; None is a half. Lengths that are asked for are rounded up to `step_m`, a circle's radius too; 0 is a
     millimetre.
     """
@@ -25,9 +26,7 @@ class IpCurve:
     held_k_m_per_pct: float | None = meant("k", "held K", low=0, above=True, high=1e6, first=None, optional=True)
     shape: Literal["parabola", "circle"] = meant("word", "shape", choices=SHAPES, first="parabola")
     in_share: float | None = meant("factor", "share before the IP", low=0, high=1, first=None, optional=True)
-    held: Literal["length", "radius", "start", "end", "through", "sight", "longest"] = meant(
-        "word", "keeps", choices=HELD, first="length"
-    )
+    held: Held = meant("word", "keeps", choices=HELD, first="length")  # noqa: RUF009
     held_m: float | None = meant("plan", "kept", low=-1e8, high=1e8, first=None, optional=True)
     held_level_m: float | None = meant("level", "level of its point", low=-1e8, high=1e8, first=None, optional=True)
     step_m: float = meant("size", "rounded to", low=0, high=1e3, first=0.0)

@@ -29,6 +29,8 @@ _DEEP = 30.0
 # Levels are kept to the millimetre: what limits leave is used but for what that may take. [m]
 _ROUNDED_M = 0.0011
 _LEAST_K = 1e-7
+# Round grades are looked for so long at most, and as near to the best as this.
+_LONGEST_S, _NEAR = 10.0, 0.02
 
 
 @dataclass(frozen=True)
@@ -156,12 +158,16 @@ class Fit:
         )
         return found.inward(crest, sag)
 
-    def levels(self, lay: Layout, bend: float, least: FloatArray | None = None) -> FloatArray:
+    def levels(
+        self, lay: Layout, bend: float, least: FloatArray | None = None, whole: float | None = None
+    ) -> FloatArray:
         """(m,) levels of the IPs for the least area to the ground [m2], deeper parts counting more.
 
         A change of grade is paid by `bend`. `least` (m-1,) are grades that tangents have at least (above zero) or at
-        most (below), where it is not 0. Variables, in blocks: levels; distance to the ground at each place; what of it
-        lies beyond each tier; change of grade at each IP; how far the greatest depths are left.
+        most (below), where it is not 0. `whole`: grades are multiples of it, but for those that a tie-in says and the
+        last of the others, which leads to the end. Variables, in blocks: levels; distance to the ground at each place;
+        what of it lies beyond each tier; change of grade at each IP; how far the greatest depths are left; grades as
+        multiples.
 
         Raises
         ------
@@ -170,8 +176,9 @@ class Fit:
         """
         m, n = len(lay.x), len(self.chainage_m)
         tiers = range(2, 2 + len(_TIERS))
-        bends, beyond = tiers.stop, tiers.stop + 1
-        wide = [m, n, *(n for _ in tiers), m - 2, n]
+        bends, beyond, times = tiers.stop, tiers.stop + 1, tiers.stop + 2
+        rounds = self._rounds(m) if whole is not None else np.zeros(0, dtype=np.int64)
+        wide = [m, n, *(n for _ in tiers), m - 2, n, len(rounds)]
 
         def rows(blocks: dict[int, csr_matrix]) -> csr_matrix:
             height = next(iter(blocks.values())).shape[0]
@@ -220,16 +227,31 @@ class Fit:
             turned = csr_matrix(grade[asked].multiply(-np.sign(least[asked])[:, None]))
             parts.append((rows({0: turned}), -np.abs(least[asked]) - _ROUNDED_M / h[asked]))
         weight = np.gradient(self.chainage_m)
-        cost = [np.zeros(m), weight, *(more * weight for _, more in _TIERS), np.full(m - 2, bend), _DEEP * weight]
+        cost = [
+            np.zeros(m),
+            weight,
+            *(more * weight for _, more in _TIERS),
+            np.full(m - 2, bend),
+            _DEEP * weight,
+            np.zeros(len(rounds)),
+        ]
         tied, values = self._ties(lay)
+        equal = [rows({0: tied})]
+        if len(rounds):
+            equal.append(
+                rows({0: csr_matrix(grade[rounds]), times: -(whole or 0.0) * identity(len(rounds), format="csr")})
+            )
+            values = np.concatenate([values, np.zeros(len(rounds))])
         found = linprog(  # type: ignore[call-overload]
             np.concatenate(cost),
             A_ub=vstack([matrix for matrix, _ in parts], format="csr"),
             b_ub=np.concatenate([right for _, right in parts]),
-            A_eq=rows({0: tied}),
+            A_eq=vstack(equal, format="csr"),
             b_eq=values,
-            bounds=[(None, None)] * m + [(0, None)] * (sum(wide) - m),
+            bounds=[(None, None)] * m + [(0, None)] * (sum(wide) - m - len(rounds)) + [(None, None)] * len(rounds),
+            integrality=np.repeat([0, 1], [sum(wide) - len(rounds), len(rounds)]) if len(rounds) else None,
             method="highs",
+            options={"time_limit": _LONGEST_S, "mip_rel_gap": _NEAR} if len(rounds) else {},
         )
         if found.x is None:
             raise DesignInputError(
@@ -238,6 +260,16 @@ class Fit:
             )
         level: FloatArray = found.x[:m]
         return level
+
+    def _rounds(self, m: int) -> NDArray[np.int64]:
+        """Tangents whose grades can be round, of m IPs."""
+        free = [
+            j
+            for j in range(m - 1)
+            if not (j == 0 and self.limits.start.grade is not None)
+            and not (j == m - 2 and self.limits.end.grade is not None)
+        ]
+        return np.array(free[:-1], dtype=np.int64)
 
     def _ties(self, lay: Layout) -> tuple[csr_matrix, FloatArray]:
         """What the ends must meet: rows over the levels, and their values."""

@@ -37,13 +37,13 @@ def meeting(s1: float, z1: float, grade1: float, s2: float, z2: float, grade2: f
     return s, z1 + grade1 * (s - s1)
 
 
-def _put(line: GradeLine, s: float, z: float, around: Around) -> EditResult:
-    """A new IP at just this place, with the shortest curve allowed or what there is room for."""
+def _put(line: GradeLine, s: float, z: float) -> EditResult:
+    """A new IP at just this place, with the curve that the limits ask for, or what there is room for."""
     i = int(np.searchsorted(line.chainage_m, s))
     # Both parts of a tangent whose grade is locked are.
     new = Ip(chainage_m=s, level_m=z, locked_grade=line.ips[i - 1].locked_grade)
-    grown = GradeLine((*line.ips[:i], new, *line.ips[i:])).held().possible("chainage_m")
-    return EditResult(with_room(grown, i, around.shortest_curve_m), i)
+    grown = line.of_ips((*line.ips[:i], new, *line.ips[i:])).held().possible("chainage_m")
+    return EditResult(with_room(grown, i), i)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -62,7 +62,7 @@ class AddOnGrade:
         level = at.level_m + self.grade * (s - at.chainage_m)
         if not line.chainage_m[0] < s < line.chainage_m[-1] or s == at.chainage_m:
             # It says which chainages there are.
-            return add_ip(line, s, level, 0.0)
+            return add_ip(line, s, level)
         beside = line.ips[self.ip + (1 if s > at.chainage_m else -1)]
         if abs(s - at.chainage_m) >= abs(beside.chainage_m - at.chainage_m):
             name = line.name(self.ip + (1 if s > at.chainage_m else -1))
@@ -72,7 +72,7 @@ class AddOnGrade:
                 f"{line.name(self.ip)} would end there.",
                 there=beside.chainage_m,
             )
-        return _put(line, s, level, around)
+        return _put(line, s, level)
 
     def label(self, line: GradeLine) -> str:
         return f"Add an IP on a grade from {line.name(self.ip)}"
@@ -102,8 +102,8 @@ class Meet:
                 "less.",
                 straight=straight,
             )
-        left = GradeLine(line.ips[: self.ip + 1] + line.ips[self.to :])
-        return _put(left, *found, around)
+        left = line.of_ips(line.ips[: self.ip + 1] + line.ips[self.to :])
+        return _put(left, *found)
 
     def label(self, line: GradeLine) -> str:
         return f"Let grades meet between {line.name(self.ip)} and {line.name(self.to)}"
@@ -121,7 +121,7 @@ class AddAtGround:
         level = np.nan if around.ground is None else around.ground(self.chainage_m)
         if np.isnan(level):
             raise DesignInputError("chainage_m", "There is no ground at {s:chainage}.", s=self.chainage_m)
-        return add_ip(line, self.chainage_m, level + self.above_m, around.shortest_curve_m)
+        return add_ip(line, self.chainage_m, level + self.above_m)
 
     def label(self, line: GradeLine) -> str:
         return f"Add an IP at the ground at {chainage_text(self.chainage_m)}"
@@ -140,8 +140,8 @@ class Split:
         within = (line.curve_start_m + TOUCH_TOLERANCE_M < s) & (s < line.curve_end_m - TOUCH_TOLERANCE_M)
         if not within.any():
             if not line.chainage_m[0] < s < line.chainage_m[-1] or (line.chainage_m == s).any():
-                return add_ip(line, s, level, 0.0)
-            return _put(line, s, level, around)
+                return add_ip(line, s, level)
+            return _put(line, s, level)
         i = int(np.flatnonzero(within)[0])
         return EditResult(cut_curve(line, i, s, level), i)
 
@@ -170,7 +170,7 @@ def cut_curve(line: GradeLine, i: int, s: float, level: float) -> GradeLine:
     plain = replace(ip.freed(), in_share=None, locked_chainage_m=None, locked_level_m=None, locked_grade=None)
     first = replace(plain, chainage_m=before[0], level_m=before[1], curve_length_m=s - start)
     second = replace(plain, chainage_m=after[0], level_m=after[1], curve_length_m=end - s, locked_grade=ip.locked_grade)
-    return GradeLine((*line.ips[:i], first, second, *line.ips[i + 1 :])).held().possible("chainage_m")
+    return line.of_ips((*line.ips[:i], first, second, *line.ips[i + 1 :])).held().possible("chainage_m")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -205,7 +205,7 @@ class Merge:
             locked_grade=line.ips[i + 1].locked_grade,
         )
         check_share(ip.in_share)
-        return EditResult(GradeLine((*line.ips[:i], ip, *line.ips[i + 2 :])).held().possible("ip"), i)
+        return EditResult(line.of_ips((*line.ips[:i], ip, *line.ips[i + 2 :])).held().possible("ip"), i)
 
     def label(self, line: GradeLine) -> str:
         return f"Make one of {line.name(self.ip)} and {line.name(self.ip + 1)}"

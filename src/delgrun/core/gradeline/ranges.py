@@ -12,6 +12,8 @@ from delgrun.core.gradeline.edits import EditResult, last_possible, with_room
 from delgrun.core.gradeline.grade_line import TOUCH_TOLERANCE_M, GradeLine, Refused
 from delgrun.core.gradeline.ip import Ip, IpNumber, ip_field
 from delgrun.core.gradeline.locks import DIGITS, drawn_along
+from delgrun.core.gradeline.vertical_curve import BY_LIMITS, ByLimits
+from delgrun.core.units import say
 
 # Two lines that differ by less than this in level and grade run on as one. [m], [m/m]
 _ONE_M, _ONE_GRADE = 1e-3, 1e-5
@@ -67,7 +69,7 @@ class MoveMany:
         if (np.diff([ip.chainage_m for ip in ips]) > 0).all():
             for i in chosen:
                 followed = drawn_along(followed, i)
-        return GradeLine(followed).held()
+        return line.of_ips(followed).held()
 
     def label(self, line: GradeLine) -> str:
         how = "Tilt" if self.tilt else "Move"
@@ -91,10 +93,55 @@ class CurveMany:
             if 0 < i < len(ips) - 1:
                 ips[i] = replace(ips[i].freed(self.curve_length_m), held_k_m_per_pct=self.k_m_per_pct)
         field = "k_m_per_pct" if self.curve_length_m is None else "curve_length_m"
-        return EditResult(GradeLine(tuple(ips)).held().possible(field), None)
+        return EditResult(line.of_ips(ips).held().possible(field), None)
 
     def label(self, line: GradeLine) -> str:
         return f"{'K' if self.curve_length_m is None else 'Curve length'} of {len(self.ips)} IPs"
+
+
+@dataclass(frozen=True, kw_only=True)
+class CurvesByLimits:
+    """Curves of several IPs as the limits ask, where there is room; `follow`: they go on to, when limits change.
+
+    `said` names those with less room, and why.
+    """
+
+    what: ClassVar[Literal["curves_by_limits"]] = "curves_by_limits"
+    ips: tuple[IpNumber, ...] = meant("count", "IPs", of=IpNumber, most=1000)
+    kind: ByLimits = meant("word", "for", choices=BY_LIMITS)  # noqa: RUF009
+    follow: bool = meant("flag", "follow")
+
+    def apply(self, line: GradeLine, around: Around) -> EditResult:
+        if line.asks is None:
+            raise DesignInputError("ips", "This project has no limits yet that could ask for curves.")
+        chosen = [i for i in _chosen(line, self.ips) if 0 < i < len(line.ips) - 1]
+        ips = list(line.ips)
+        for i in chosen:
+            ips[i] = replace(ips[i].freed(), held=self.kind)
+        made = line.of_ips(ips).held()
+        said = tuple(why for i in chosen if (why := lacking(made, i, self.kind)))
+        if not self.follow:
+            made = line.of_ips(ip.freed() if i in chosen else ip for i, ip in enumerate(made.ips))
+        return EditResult(made.possible("ips"), None, said=said)
+
+    def label(self, line: GradeLine) -> str:
+        return f"Curves of {len(self.ips)} IPs from the limits"
+
+
+def lacking(line: GradeLine, i: int, kind: ByLimits = "limits") -> str | None:
+    """Why the curve of IP i is shorter than the limits ask, in a sentence; None where it is not."""
+    asked = 0.0 if line.asks is None else line.asks(line.ips[i].chainage_m, line.curve(i), kind)
+    if line.curve_length_m[i] >= asked - 2 * 10.0**-DIGITS:
+        return None
+    before, after = line.curve_start_m[i] - line.curve_end_m[i - 1], line.curve_start_m[i + 1] - line.curve_end_m[i]
+    near = i - 1 if before <= after else i + 1
+    ends = near in (0, len(line.ips) - 1)
+    return say(
+        f"IP {i} has a curve of {{has:length}} where the limits ask for {{asked:length}}: {line.name(near)} "
+        f"{'is too near' if ends else 'and its curve leave no more room'}.",
+        has=line.ips[i].curve_length_m,
+        asked=asked,
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -110,7 +157,7 @@ class Straighten:
             raise DesignInputError("to", f"The line has no IP {self.to} behind IP {self.ip}.")
         if self.to == self.ip + 1:
             raise DesignInputError("to", f"Between {line.name(self.ip)} and {line.name(self.to)} it is straight.")
-        left = GradeLine(line.ips[: self.ip + 1] + line.ips[self.to :])
+        left = line.of_ips(line.ips[: self.ip + 1] + line.ips[self.to :])
         return EditResult(left.held().possible("to"), self.ip)
 
     def label(self, line: GradeLine) -> str:
@@ -150,10 +197,10 @@ class CopyStretch:
         joints = [Ip(chainage_m=s, level_m=float(other.levels(np.array([s]))[0])) for s in (start, end)]
         first = [joints[0]] if not before or not _runs_on(line, other, start) else []
         last = [joints[1]] if not after or not _runs_on(line, other, end) else []
-        made = GradeLine((*before, *first, *inner, *last, *after)).held().possible("from_m")
+        made = line.of_ips((*before, *first, *inner, *last, *after)).held().possible("from_m")
         for joint in joints:
             if joint in made.ips[1:-1]:
-                made = with_room(made, made.ips.index(joint), around.shortest_curve_m)
+                made = with_room(made, made.ips.index(joint))
         return EditResult(made, None)
 
     def label(self, line: GradeLine) -> str:
@@ -194,7 +241,7 @@ class Lock:
         if i > 0:
             locked = _lock(ips[i - 1].locked_grade, line, i - 1) if self.grade_in else None
             ips[i - 1] = replace(ips[i - 1], locked_grade=locked)
-        return EditResult(GradeLine(tuple(ips)), i)
+        return EditResult(line.of_ips(ips), i)
 
     def label(self, line: GradeLine) -> str:
         return f"Locks of {line.name(self.ip)}"

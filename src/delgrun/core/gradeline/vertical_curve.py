@@ -16,10 +16,13 @@ from delgrun.core.sight.stopping import Heights, sight_curve_m, sight_k
 
 Shape = Literal["parabola", "circle"]
 SHAPES: tuple[Shape, ...] = get_args(Shape)
+# What the limits may ask of a curve: all that they ask, or what one kind of sight needs.
+ByLimits = Literal["limits", "stopping", "intermediate", "passing", "headlight"]
+BY_LIMITS: tuple[ByLimits, ...] = get_args(ByLimits)
 # What a curve keeps when its grades change. `k` and lengths aside: a radius, its start or its end at a chainage, a
-# point it goes through, a sight distance, or that it is the longest there is room for.
-Held = Literal["length", "radius", "start", "end", "through", "sight", "longest"]
-HELD: tuple[Held, ...] = get_args(Held)
+# point it goes through, a sight distance, that it is the longest there is room for, or what the limits ask.
+Held = Literal["length", "radius", "start", "end", "through", "sight", "longest", ByLimits]
+HELD: tuple[Held, ...] = ("length", "radius", "start", "end", "through", "sight", "longest", *BY_LIMITS)
 
 # A change of grade below this is none. [m/m]
 _STRAIGHT = 1e-12

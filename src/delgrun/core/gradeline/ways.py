@@ -149,7 +149,7 @@ def _put_elsewhere(
     if isinstance(edit, AddOnGrade) and 0 <= edit.ip < len(line.ips):
         low, high = sorted((float(line.chainage_m[edit.ip]), s))
         between = [i for i, there in enumerate(line.chainage_m.tolist()) if low < there <= high and i != edit.ip]
-        left = GradeLine(tuple(ip for i, ip in enumerate(line.ips) if i not in between))
+        left = line.of_ips(ip for i, ip in enumerate(line.ips) if i not in between)
         try:
             at = edit.ip - sum(1 for i in between if i < edit.ip)
             made = apply_edit(left, replace(edit, ip=at), around).line
@@ -257,7 +257,7 @@ def _locked(line: GradeLine, gone: set[int]) -> bool:
 
 
 def _without(line: GradeLine, gone: set[int]) -> GradeLine:
-    return GradeLine(tuple(ip for i, ip in enumerate(line.ips) if i not in gone))
+    return line.of_ips(ip for i, ip in enumerate(line.ips) if i not in gone)
 
 
 def _past_others(wanted: GradeLine, new: list[int], called: list[str]) -> Iterator[Way]:
@@ -274,7 +274,7 @@ def _past_others(wanted: GradeLine, new: list[int], called: list[str]) -> Iterat
     without = _without(wanted, gone).held()
     if not _locked(wanted, gone):
         yield from _fitting(f"Take out {names}", without)
-    ordered = GradeLine(tuple(sorted(wanted.ips, key=lambda ip: ip.chainage_m))).held()
+    ordered = wanted.of_ips(sorted(wanted.ips, key=lambda ip: ip.chainage_m)).held()
     yield from _fitting(
         f"Let it stand behind {names}" if new[0] < max(gone) else f"Let it stand before {names}", ordered
     )
@@ -313,7 +313,7 @@ def _shortened(wanted: GradeLine, pairs: list[int], may: set[int], called: list[
     if any(ips[i].curve_length_m < _APART_M for i in factor):
         # As good as none: no curve is no way on.
         return
-    made = GradeLine(tuple(ips))
+    made = wanted.of_ips(ips)
     words = [
         say(f"{called[i]} to {{length:length}}{' (K {k:bare_k})' if np.isfinite(made.k(i)) else ''}",
             length=made.ips[i].curve_length_m, k=round(made.k(i), 1))
@@ -329,7 +329,7 @@ def _neighbour_away(wanted: GradeLine, q: int, side: int, called: list[str]) -> 
     def away(centimetres: int) -> GradeLine:
         along = side * centimetres / 100
         moved = replace(ip, chainage_m=ip.chainage_m + along, level_m=ip.level_m + grade * along)
-        return GradeLine((*wanted.ips[:q], moved, *wanted.ips[q + 1 :])).held()
+        return wanted.of_ips((*wanted.ips[:q], moved, *wanted.ips[q + 1 :])).held()
 
     good = next((step for step in _STEPS_M if away(round(100 * step)).conflict() is None), None)
     if good is None:
@@ -350,7 +350,7 @@ def _less_bend(wanted: GradeLine, i: int, called: list[str]) -> Iterator[Way]:
     def nearer(steps: int) -> GradeLine:
         level = ip.level_m + (chord - ip.level_m) * steps / 1000
         moved = replace(ip, level_m=round(level, 3))
-        return GradeLine((*wanted.ips[:i], moved, *wanted.ips[i + 1 :])).held()
+        return wanted.of_ips((*wanted.ips[:i], moved, *wanted.ips[i + 1 :])).held()
 
     lo, hi = 0, 1000
     if nearer(hi).conflict() is not None:
@@ -378,7 +378,7 @@ def _let_go(wanted: GradeLine, called: list[str]) -> Iterator[Way]:
     i = lost[0]
     ips = list(wanted.ips)
     ips[i] = ips[i].freed()
-    free = GradeLine(tuple(ips))
+    free = wanted.of_ips(ips)
     roomy = with_room(free, i, float("inf"))
     for label, made in (("keep a length of", free), ("have what room there is,", roomy)):
         words = say(f"{label} {{m:length}}", m=made.ips[i].curve_length_m)
@@ -397,6 +397,6 @@ def _unlocked(line: GradeLine, wanted: GradeLine) -> Iterator[Way]:
         if i + 1 < len(ips) and not keeps_grade(ip, wanted.ips[i + 1]):
             ips[i] = replace(ips[i], locked_grade=None)
     if broken_lock(wanted.ips, names) is not None:
-        yield from _standing("Unlock what is in the way, and do it", GradeLine(tuple(ips)))
+        yield from _standing("Unlock what is in the way, and do it", wanted.of_ips(ips))
     elif wanted.conflict() is None:
         yield Way("Take it out, locked or not", wanted)

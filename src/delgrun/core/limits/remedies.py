@@ -7,12 +7,12 @@ import numpy as np
 
 from delgrun.core.earthworks.evaluator import Evaluation
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, Repair, SetLength, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import IpNumber
 from delgrun.core.gradeline.ranges import MoveMany
 from delgrun.core.gradeline.vertical_curve import length_of_k
+from delgrun.core.limits.asked_curves import around
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, no_remedies
 from delgrun.core.limits.limit_set import MORE
 from delgrun.core.units import say
@@ -211,7 +211,7 @@ class _Tried:
     alone: bool = False
 
     def line(self, edit: Edit) -> GradeLine:
-        return apply_edit(self.before.line, edit, Around(self.before.limits)).line
+        return apply_edit(self.before.line, edit, around(self.before.limits)).line
 
     def mends(self, edit: Edit) -> bool:
         try:

@@ -1,4 +1,4 @@
-"""What a set of limits holds, by topic. A field's `group` is the form it stands in, `ranged` that ranges may have it."""
+"""What a set of limits holds, by topic. `group`: the form a field stands in; `ranged`: ranges may have it."""
 
 from dataclasses import dataclass
 
@@ -59,7 +59,7 @@ class GradeLimits:
         return self.max_grade if self.max_fall is None else self.max_fall
 
     def check(self) -> None:
-        """Raises DesignInputError where the flattest grade is no less than the steepest, or one of a pair is missing."""
+        """Raises DesignInputError where the flattest grade is not below the steepest, or one of a pair is missing."""
         steepest = min(self.max_grade, self.fall)
         for name in ("min_grade", "min_cut_grade", "min_kerb_grade"):
             flattest = getattr(self, name)
