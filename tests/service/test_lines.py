@@ -3,7 +3,6 @@
 import io
 from dataclasses import replace
 
-import numpy as np
 import openpyxl
 import pytest
 

@@ -2337,7 +2337,7 @@ export const ROWS = {
       },
       {
         "name": "words",
-        "dimension": "text",
+        "dimension": "line",
         "label": "words",
         "aside": "",
         "says": "",
@@ -2345,6 +2345,22 @@ export const ROWS = {
         "low": null,
         "high": null,
         "choices": [],
+        "group": ""
+      },
+      {
+        "name": "label",
+        "dimension": "word",
+        "label": "label",
+        "aside": "",
+        "says": "words only, or chainage and level of the line or of the ground",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "words",
+          "line",
+          "ground"
+        ],
         "group": ""
       },
       {

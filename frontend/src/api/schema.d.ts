@@ -2968,6 +2968,8 @@ export interface components {
             haul_cost: number;
             /** Haul M3 M */
             haul_m3_m: number;
+            /** Net M3 */
+            net_m3: number;
             /** Spoil Cost */
             spoil_cost: number;
             /** Spoil M3 */
@@ -3550,11 +3552,18 @@ export interface components {
         };
         /**
          * Note
-         * @description A few words at one chainage, drawn in the long section.
+         * @description A few words at one chainage, drawn in the long section; or a label of the line or the ground there.
+         *
+         *     A label stands at its point with its chainage and the level there now, behind the words if there are any.
          */
         Note: {
             /** Chainage M */
             chainage_m: number;
+            /**
+             * Label
+             * @enum {string}
+             */
+            label: "words" | "line" | "ground";
             /** Road */
             road: string;
             /** Words */

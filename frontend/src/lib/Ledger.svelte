@@ -18,6 +18,7 @@
           ['cut', unitOf('volume'), now.cut_m3, was?.cut_m3, 'volume'],
           ['fill', unitOf('volume'), now.fill_m3, was?.fill_m3, 'volume'],
           ['haul', unitOf('haul'), now.haul_m3_m, was?.haul_m3_m, 'haul'],
+          ['net', unitOf('volume'), now.net_m3, was?.net_m3, 'volume'],
           ['topsoil', unitOf('volume'), now.topsoil_m3, was?.topsoil_m3, 'volume'],
           ['footprint', unitOf('land'), now.footprint_m2, was?.footprint_m2, 'land'],
         ] as [string, string, number, number | null | undefined, DimensionName | null][])
@@ -30,6 +31,16 @@
     return use > 9.99 ? 'over 999 %' : percent(use, 0);
   }
 
+  /** Where a surplus goes, and where what lacks comes from. */
+  function balance({ borrow_m3, spoil_m3 }: { borrow_m3: number; spoil_m3: number }): string {
+    const parts = [
+      ['borrow', borrow_m3],
+      ['spoil', spoil_m3],
+    ] as const;
+    const said = parts.flatMap(([name, v]) => (v >= 0.5 ? [`${name} ${figure('volume', v)}`] : []));
+    return said.join(', ') || 'balanced';
+  }
+
   function changed(by: number, dimension: DimensionName | null): string {
     const text = dimension ? change(dimension, by) : signedWhole(by);
     return /[1-9]/.test(text) ? text : 'no change';
@@ -40,8 +51,16 @@
   {#each items as [key, unit, value, before, dimension] (key)}
     <div class="item" data-item={key} data-value={value}>
       <span class="faint">{key}, {unit}</span>
-      <b class="num">{dimension ? figure(dimension, value, dimension === 'land' ? 2 : undefined) : whole(value)}</b>
-      <span class="delta num">{typeof before === 'number' ? changed(value - before, dimension) : ''}</span>
+      <b class="num"
+        >{key === 'net'
+          ? change('volume', value)
+          : dimension
+            ? figure(dimension, value, dimension === 'land' ? 2 : undefined)
+            : whole(value)}</b
+      >
+      <span class="delta num"
+        >{typeof before === 'number' ? changed(value - before, dimension) : key === 'net' ? balance(now!) : ''}</span
+      >
     </div>
   {/each}
   {#if now}
@@ -94,14 +113,17 @@
     overflow: hidden;
     text-overflow: ellipsis;
   }
+  /* Stripped over the footprint, it changes with that: where there is little room it goes first. */
+  @container head (max-width: 1420px) {
+    .item[data-item='topsoil'] {
+      display: none;
+    }
+  }
   /* Zoomed in, the lines' tabs need the room: what says least goes first. */
   @container head (max-width: 1180px) {
     .item {
       padding: 0 6px;
       min-width: 56px;
-    }
-    .item[data-item='topsoil'] {
-      display: none;
     }
     .item[data-item='worst'] {
       max-width: 150px;

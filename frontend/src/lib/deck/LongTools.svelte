@@ -1,12 +1,15 @@
 <script lang="ts">
   import { worded } from '../system.svelte';
   import { nextFailure, zoomToIp } from '../actions';
+  import Drop from '../Drop.svelte';
+  import { LONG_TEXTS, type LongText } from '../state/written.svelte';
   import { useWork } from '../state/work.svelte';
   import { RATIOS } from './levels';
 
   // What the long section shows: all, the IP in hand, the next failure; and how much heights are exaggerated.
   const w = useWork();
   const { axes } = w.selection;
+  const texts = Object.entries(LONG_TEXTS) as [LongText, string][];
 </script>
 
 <select
@@ -36,6 +39,19 @@
   onclick={() => zoomToIp(w)}>IP</button
 >
 <button class="btn btn-xs" title="Zoom to the next failure (F)" onclick={() => nextFailure(w)}>Failure</button>
+
+<Drop name="Labels" title="What is written in the long section">
+  {#each texts as [id, says] (id)}
+    <label
+      ><input
+        type="checkbox"
+        class="checkbox checkbox-xs"
+        checked={w.written.long(id)}
+        onchange={() => w.written.toggle(id)}
+      />{worded(says)}</label
+    >
+  {/each}
+</Drop>
 
 <style>
   .select,

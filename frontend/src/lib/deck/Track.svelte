@@ -51,6 +51,7 @@
         w.project,
         w.selection.slot,
         w.trying,
+        w.written.all,
       ];
     painter.put(kind.id, { top: top + HEAD, height: height - HEAD - 1, draw: (v) => draw(v, w) });
   });

@@ -9,7 +9,8 @@ import { drawBands } from './bands';
 import { drawServices } from './services';
 import { frame, label, niceStep, strokeThick, type View } from './draw';
 import { DASHES, inks, lineInk } from './ink';
-import { longLabels } from './longLabels';
+import { longLabels, type Note } from './longLabels';
+import type { Written } from '../state/written.svelte';
 import { chosenRatio, exaggeration, levelRange } from './levels';
 import { even } from '../stations.svelte';
 import type { SnapTo } from './snap';
@@ -122,6 +123,8 @@ export function drawLongSection(v: View, w: Work): void {
     found: found(w),
     ghost: w.refused.ghost ?? w.past.figures,
     notes: w.notes,
+    written: w.written,
+    bends: w.still.ground.bends,
     beside: w.beside.drawn && w.beside.ground?.key.startsWith(w.still.key) ? w.beside.ground : null,
     colour: w.line?.colour ?? 0,
     y: levelScale(w.long).y,
@@ -137,7 +140,9 @@ interface LongInput {
   found: LineFigures | null;
   /** A line that could be, while it is looked at. */
   ghost: LineFigures | null;
-  notes: { chainage_m: number; words: string }[];
+  notes: Note[];
+  written: Written;
+  bends: readonly { from_chainage_m: number; to_chainage_m: number }[];
   beside: { chainage: ArrayLike<number>; levels: ArrayLike<number>[] } | null;
   colour: number;
   y: Scale;
@@ -195,10 +200,11 @@ function drawLong(v: View, input: LongInput): void {
   }
   if (input.marked) {
     drawBands(v, bandsOf(input.marked), y);
-    drawServices(v, input.marked.services, y);
+    if (input.written.long('services')) drawServices(v, input.marked.services, y);
   }
+  if (input.written.long('bends')) bendEnds(v, input.bends);
   if (input.ghost) ghost(v, input.ghost, y, lineInk(input.colour));
-  longLabels(v, input.marked, y, input.notes);
+  longLabels(v, input.marked, y, input.notes, input.written, t);
   c.restore();
 }
 
@@ -311,6 +317,23 @@ function shade(v: View, columns: [px: number, ground: number, line: number][], p
     c.fill(fill!);
   });
   c.globalAlpha = 1;
+}
+
+/** Where bends begin and end, so that they are seen against the vertical curves. */
+function bendEnds({ c, h, x }: View, bends: LongInput['bends']): void {
+  c.save();
+  c.strokeStyle = inks().faint;
+  c.setLineDash([6, 3]);
+  c.lineWidth = 1;
+  c.beginPath();
+  for (const b of bends) {
+    for (const s of [b.from_chainage_m, b.to_chainage_m]) {
+      c.moveTo(Math.round(x(s)) + 0.5, 0);
+      c.lineTo(Math.round(x(s)) + 0.5, h);
+    }
+  }
+  c.stroke();
+  c.restore();
 }
 
 function polygonOfIps(v: View, f: LineFigures, y: Scale): void {

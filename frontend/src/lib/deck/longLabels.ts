@@ -1,7 +1,8 @@
 import { figure, told } from '../units';
 import type { Ip } from '../../api/client';
-import { grade } from '../format';
-import type { LineFigures } from '../state/figures.svelte';
+import { chainage, grade } from '../format';
+import type { Written } from '../state/written.svelte';
+import type { LineFigures, Still } from '../state/figures.svelte';
 import { bandsOf } from '../state/controls';
 import { bandLabels } from './bands';
 import type { View } from './draw';
@@ -12,16 +13,24 @@ import { valueAt, type Scale } from './trace';
 /** Half of an IP's handle with air, and how far a text stands off what it is about. [px] */
 const [HANDLE, OFF] = [9, 17];
 
-interface Note {
+export interface Note {
   chainage_m: number;
   words: string;
+  label: 'words' | 'line' | 'ground';
 }
 
 /**
  * What is written in the long section, the more important first: notes, level controls, levels of high and low points, grades with
  * their sign along the tangents, K and length of each curve. What has no room is left away.
  */
-export function longLabels(v: View, f: LineFigures | null, y: Scale, notes: Note[]): void {
+export function longLabels(
+  v: View,
+  f: LineFigures | null,
+  y: Scale,
+  notes: Note[],
+  written: Written,
+  ground: Still,
+): void {
   const labels = new Labels(v);
   const failing = new Set((f?.findings ?? []).filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip));
   (f?.ips ?? []).forEach((ip, i) => {
@@ -30,7 +39,12 @@ export function longLabels(v: View, f: LineFigures | null, y: Scale, notes: Note
     const [up, down] = failing.has(i) ? (py > 22 ? [24, HANDLE] : [HANDLE, 24]) : [HANDLE, HANDLE];
     labels.keepClear(px - HANDLE, py - up, px + HANDLE, py + down);
   });
-  noteLabels(v, labels, notes);
+  noteLabels(
+    v,
+    labels,
+    notes.filter((n) => n.label === 'words'),
+  );
+  pointLabels(v, labels, notes, y, ground, f);
   if (!f) return;
   bandLabels(v, labels, bandsOf(f), y);
   const { line_chainage: s, line_level: z } = f.arrays;
@@ -43,9 +57,10 @@ export function longLabels(v: View, f: LineFigures | null, y: Scale, notes: Note
     const seen = at.filter((py) => !Number.isNaN(py));
     return seen.length > 0 && Math.min(...seen) < box.y2 && Math.max(...seen) > box.y1;
   };
-  turningLabels(v, labels, f, y, on);
-  for (let i = 0; i + 1 < f.ips.length; i++) gradeLabel(v, labels, f.ips[i]!, f.ips[i + 1]!, y, on);
-  for (const ip of f.ips) curveLabel(v, labels, ip, y, on);
+  if (written.long('turning')) turningLabels(v, labels, f, y, on);
+  if (written.long('grades'))
+    for (let i = 0; i + 1 < f.ips.length; i++) gradeLabel(v, labels, f.ips[i]!, f.ips[i + 1]!, y, on);
+  for (const ip of f.ips) ipLabel(v, labels, ip, y, on, written);
 }
 
 type On = (box: Box) => boolean;
@@ -64,6 +79,32 @@ function noteLabels(v: View, labels: Labels, rows: Note[]): void {
     v.c.setLineDash([1, 3]);
     v.c.stroke();
     v.c.setLineDash([]);
+  }
+}
+
+/** Points that are labelled with their chainage and the level there. */
+function pointLabels(v: View, labels: Labels, rows: Note[], y: Scale, ground: Still, f: LineFigures | null): void {
+  const ink = inks();
+  for (const { chainage_m: s, words, label } of rows) {
+    if (label === 'words') continue;
+    const { ground_chainage, ground_level } = ground.arrays;
+    const { line_chainage, line_level } = f?.arrays ?? {};
+    const [at, z] = label === 'ground' ? [ground_chainage, ground_level] : [line_chainage, line_level];
+    const level = at && z ? valueAt(at, z, s) : NaN;
+    if (Number.isNaN(level)) continue;
+    const [px, py] = [v.x(s), y(level)];
+    const colour = label === 'ground' ? ink.ground : ink.line;
+    labels.keepClear(px - 4, py - 4, px + 4, py + 4);
+    const text = `${words ? `${words} ` : ''}${chainage(s)} ${told('level', level)}`;
+    const spots = [-OFF, OFF, -OFF - 14, OFF + 14, -OFF - 28, OFF + 28].map((off): [number, number] => [px, py + off]);
+    labels.place(text, spots, colour, { halo: ink.paper });
+    v.c.beginPath();
+    v.c.arc(px, py, 3, 0, 2 * Math.PI);
+    v.c.fillStyle = ink.paper;
+    v.c.fill();
+    v.c.strokeStyle = colour;
+    v.c.lineWidth = 1.5;
+    v.c.stroke();
   }
 }
 
@@ -101,18 +142,33 @@ function gradeLabel(v: View, labels: Labels, a: Ip, b: Ip, y: Scale, on: On): vo
   labels.place(grade(g), spots, ink.line, { bold: true, halo: ink.paper, on });
 }
 
-/** K and length of a curve, on the side of its IP that the line bends away from. */
-function curveLabel(v: View, labels: Labels, ip: Ip, y: Scale, on: On): void {
-  if (ip.curve_length_m <= 0 || ip.k_m_per_pct === null) return;
+/** K, R and length of a curve: a circle has its radius, a parabola 100 K where that is wished. */
+export function curveWords(ip: Ip, written: Pick<Written, 'long'>): string {
+  if (ip.curve_length_m <= 0 || ip.k_m_per_pct === null) return '';
+  const radius = ip.radius_m ?? 100 * ip.k_m_per_pct;
+  const circle = ip.radius_m !== null;
+  return [
+    written.long('k') && !circle ? `K ${figure('k', ip.k_m_per_pct, ip.k_m_per_pct < 100 ? 1 : 0)}` : '',
+    (circle && written.long('k')) || (written.long('radius') && !circle) ? `R ${figure('length', radius, 0)}` : '',
+    written.long('length') ? told('length', ip.curve_length_m, 0) : '',
+  ]
+    .filter((part) => part)
+    .join(', ');
+}
+
+/** What is written at an IP: of its curve, on the side that the line bends away from, and its level. */
+function ipLabel(v: View, labels: Labels, ip: Ip, y: Scale, on: On, written: Written): void {
+  const texts = [
+    curveWords(ip, written),
+    written.long('levels') ? `${chainage(ip.chainage_m, 0)} ${figure('level', ip.level_m, 2)}` : '',
+  ].filter((text) => text);
+  if (!texts.length) return;
   const ink = inks();
   const up = ip.change_of_grade < 0 ? -1 : 1;
   const [px, py] = [v.x(ip.chainage_m), y(ip.level_m)];
-  const bend = ip.radius_m
-    ? `R ${figure('length', ip.radius_m, 0)}`
-    : `K ${figure('k', ip.k_m_per_pct, ip.k_m_per_pct < 100 ? 1 : 0)}`;
   const spots: [number, number][] = [up * OFF, up * (OFF + 14), -up * OFF, -up * (OFF + 14)].map((off) => [
     px,
     py + off,
   ]);
-  labels.place(`${bend}, ${told('length', ip.curve_length_m, 0)}`, spots, ink.faint, { halo: ink.paper, on });
+  for (const text of texts) labels.place(text, spots, ink.faint, { halo: ink.paper, on });
 }

@@ -12,6 +12,8 @@
     show: (row: Row, index: number) => string;
     /** Whether this cell of this row can be typed into; missing: never. */
     edit?: (row: Row, index: number) => boolean;
+    /** The only values there are. */
+    choices?: readonly string[];
     /** What an emptied cell means; missing: it is refused as no value. */
     emptied?: (index: number) => void;
   }
@@ -140,6 +142,13 @@
     }
   }
 
+  async function choose(row: number, key: string, list: HTMLSelectElement): Promise<void> {
+    const why = await ontype(row, key, list.value);
+    refused = why ? { row, key, why } : null;
+    const column = columns.find((c) => c.key === key);
+    if (why && column) list.value = column.show(rows[row]!, row);
+  }
+
   async function go(row: number, key: string): Promise<void> {
     if (row < 0 || row >= rows.length) return;
     await reach(row);
@@ -228,7 +237,16 @@
         </th>
         {#each columns as column (column.key)}
           <td data-key={column.key}>
-            {#if column.edit?.(row, i)}
+            {#if column.edit?.(row, i) && column.choices?.length}
+              <select
+                class="select select-xs"
+                aria-label={`${name(i)} ${worded(column.title)}`}
+                value={column.show(row, i)}
+                onchange={(e) => void choose(i, column.key, e.currentTarget)}
+              >
+                {#each column.choices as choice (choice)}<option>{choice}</option>{/each}
+              </select>
+            {:else if column.edit?.(row, i)}
               <input
                 class={DIMENSIONS[column.dimension].typed === 'text' ? 'field words' : 'field num'}
                 aria-label={`${name(i)} ${worded(column.title)}`}

@@ -7,6 +7,7 @@ export interface RowColumn {
   key: string;
   title: string;
   dimension: DimensionName;
+  choices: readonly string[];
   show: (row: unknown, index: number) => string;
   edit: (row: unknown, index: number) => boolean;
 }
@@ -14,6 +15,7 @@ interface Meant {
   name: string;
   dimension: DimensionName;
   label: string;
+  choices: readonly string[];
 }
 export type RowsKind = keyof typeof ROWS;
 
@@ -24,6 +26,7 @@ export function columnsOf(kind: RowsKind, edit: (name: string, index: number) =>
     key: f.name,
     title: f.label,
     dimension: f.dimension,
+    choices: f.choices,
     show: (row, i) => {
       const value = (row as Record<string, Value | null>)[f.name];
       return value === null || value === undefined || !edit(f.name, i) ? '' : show(f.dimension, value);

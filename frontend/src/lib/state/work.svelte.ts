@@ -26,6 +26,7 @@ import { Selection } from './selection.svelte';
 import type { Address } from '../address';
 import { system } from '../system.svelte';
 import { Trial } from './trial.svelte';
+import { Written } from './written.svelte';
 
 /** Wanted of the line on screen whatever is drawn: ledger, card, list of failures and plan stand always. */
 const ALWAYS: ProductName[] = ['line', 'ledger', 'uses', 'works', 'services'];
@@ -42,6 +43,7 @@ export class Work {
   readonly layout = new Layout(TRACK_IDS, (step) => STEPS.find((s) => s.id === step)?.tracks ?? []);
   readonly land = new Land(this.notices);
   readonly map = new MapLook((step) => STEPS.find((s) => s.id === step)?.map ?? []);
+  readonly written = new Written();
   readonly hunt = new Hunt(this.notices);
   readonly hand = new Hand(this.land, (change) => this.save(change));
   /** What could not be, and ways on from it. */

@@ -18,6 +18,9 @@
           ['cut', 'cut_m3', 'volume'],
           ['fill', 'fill_m3', 'volume'],
           ['haul', 'haul_m3_m', 'haul'],
+          ['net', 'net_m3', 'volume'],
+          ['borrow', 'borrow_m3', 'volume'],
+          ['spoil', 'spoil_m3', 'volume'],
           ['footprint', 'footprint_m2', 'land'],
           ['failures', 'failures', null],
         ] as const)

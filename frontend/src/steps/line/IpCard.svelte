@@ -1,7 +1,8 @@
 <script lang="ts">
   import { worded } from '../../lib/system.svelte';
   import { figure, show } from '../../lib/units';
-  import type { Edit } from '../../api/client';
+  import type { Edit, Ip, Schemas } from '../../api/client';
+  import { changeRows } from '../../lib/state/rows';
   import { sameCase } from '../../lib/state/figures.svelte';
   import RowsForm from '../../lib/fields/RowsForm.svelte';
   import Field from '../../lib/fields/Field.svelte';
@@ -59,7 +60,21 @@
       .map((what) => worded(String(what)))
       .join(', '),
   );
+  /** Of a circle; of a parabola 100 K, where that is wished. */
+  const radius = $derived(ip?.radius_m ?? (w.written.long('radius') && ip?.k_m_per_pct ? 100 * ip.k_m_per_pct : null));
+  /** Its curve with this radius, kept from now on. */
+  const keepsRadius = ({ shape, in_share, step_m, curve_length_m }: Ip, r: number): Edit => ({
+    ...{ what: 'curve', ip: i, shape, in_share, step_m, curve_length_m, held: 'radius', held_m: r },
+    ...{ held_k_m_per_pct: null, held_level_m: null },
+  });
   const moves = () => (other ? 'other' : 'this');
+
+  /** A label of the line at the plumb line. */
+  const labelHere = () =>
+    changeRows<Schemas['Note']>(w, 'notes', 'the label', (rows) => [
+      ...rows,
+      { chainage_m: w.selection.plumb, words: '', label: 'line', road: w.road!.slot },
+    ]);
 
   const apply = (edit: Edit) => w.apply(edit);
   const move = (to: { chainage_m?: number; level_m?: number }) =>
@@ -135,11 +150,19 @@
           value={ip.k_m_per_pct}
           dimension="k"
           shows={(v) => figure('k', v, 1)}
-          aside={ip.k_m_per_pct === null
-            ? 'no bend'
-            : [needs, ip.radius_m ? `R ${figure('about', ip.radius_m)}` : ''].join(' ')}
+          aside={ip.k_m_per_pct === null ? 'no bend' : needs}
           take={(v) => apply({ what: 'k', ip: i, k_m_per_pct: v as number })}
         />
+        {#if radius !== null}
+          <Field
+            id="ip-r"
+            label={ip.shape === 'circle' ? 'R' : 'R, 100 K'}
+            value={radius}
+            dimension="length"
+            shows={(v) => figure('length', v, 1)}
+            take={(v) => apply(keepsRadius(ip!, v as number))}
+          />
+        {/if}
         <CurveFields {ip} at={i} {apply} />
       {/if}
     </div>
@@ -178,14 +201,19 @@
   <PutIp />
   <Levels />
   <FromProfile />
-  <h2>Notes along the road</h2>
+  <h2>Notes and labels along the road</h2>
   <RowsForm
     kind="notes"
     label="Notes"
     only={(note) => note.road === w.road?.slot}
     without={['road']}
-    fresh={() => ({ chainage_m: w.selection.plumb, words: 'note', road: w.road!.slot })}
+    fresh={() => ({ chainage_m: w.selection.plumb, words: 'note', label: 'words', road: w.road!.slot })}
   />
+  <button
+    class="btn btn-xs"
+    title={worded('Chainage and level of the line at the plumb line, written there and kept')}
+    onclick={() => w.act(labelHere())}>Label the line here</button
+  >
   <p class="faint">
     Drag a square handle to move an IP, double-click to add one. Keys: <kbd>[</kbd> <kbd>]</kbd> choose, arrows nudge,
     <kbd>?</kbd> lists them all.

@@ -15,7 +15,7 @@
   const inner = (r: Ip) => r.grade_in !== null && r.grade_out !== null;
   const failing = $derived(new Set(w.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
 
-  const columns = [
+  const COLUMNS = [
     {
       key: 'chainage_m',
       title: 'chainage',
@@ -71,6 +71,14 @@
       show: (r: Ip) => (inner(r) ? figure('length', r.room_m, 1) : ''),
     },
   ];
+  /** Of a parabola 100 K. */
+  const RADIUS = {
+    key: 'radius',
+    title: 'R',
+    dimension: 'length' as DimensionName,
+    show: (r: Ip) => (r.k_m_per_pct === null ? '' : figure('length', r.radius_m ?? 100 * r.k_m_per_pct, 0)),
+  };
+  const columns = $derived([...COLUMNS, ...(w.written.long('radius') ? [RADIUS] : [])]);
 
   let picked = $state.raw<number[]>([]);
   let onlyFailing = $state(false);

@@ -33,7 +33,10 @@ class CostModel:
 
 @dataclass(frozen=True)
 class Ledger:
-    """Totals of one line: money in the cost model's currency, m3 (cut and topsoil bank, others compacted)."""
+    """Totals of one line: money in the cost model's currency, m3 (cut and topsoil bank, others compacted).
+
+    `net_m3`: usable cut less fill; what is left over (above 0) goes to spoil, what lacks is borrowed.
+    """
 
     cost: float
     cut_cost: float
@@ -47,6 +50,7 @@ class Ledger:
     haul_m3_m: float
     borrow_m3: float
     spoil_m3: float
+    net_m3: float
     footprint_m2: float
 
 
@@ -135,7 +139,7 @@ def evaluate_levels(works: Earthworks, level_m: FloatArray, cost: CostModel) -> 
         cost.spoil_per_m3 * spoil,
     )
     topsoil = footprint * works.typical.topsoil_depth_m
-    ledger = Ledger(sum(items), *items, cut_m3, fill_m3, topsoil, haul.haul_m3_m, borrow, spoil, footprint)
+    ledger = Ledger(sum(items), *items, cut_m3, fill_m3, topsoil, haul.haul_m3_m, borrow, spoil, float(net.sum()), footprint)
     mass = mass_ordinate(
         end_area_volumes(cut_m2, works.chainage_m), end_area_volumes(fill_m2, works.chainage_m), cost.compacted_per_bank
     )

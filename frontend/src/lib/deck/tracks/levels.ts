@@ -1,5 +1,9 @@
-import { worded } from '../../system.svelte';
+import { unitLength, worded } from '../../system.svelte';
 import { figure, unitOf } from '../../units';
+import type { Ip } from '../../../api/client';
+import { signed } from '../../format';
+import type { LevelRow } from '../../state/written.svelte';
+import LevelTools from '../LevelTools.svelte';
 import type { LineFigures } from '../../state/figures.svelte';
 import { even } from '../../stations.svelte';
 import { label, niceStep } from '../draw';
@@ -19,6 +23,31 @@ function critical(f: LineFigures | null): number[] {
   return [...f.turning_points.map(([s]) => s), ...ends, ...f.ips.map((ip) => ip.chainage_m), ...curves];
 }
 
+type Row = [LevelRow, string, at: (s: number) => number, say: (value: number) => string];
+
+const level = (z: number) => figure('level', z, 2);
+
+/** Grade of the line at a chainage: of a tangent, or as far as its curve has come between two; NaN past the ends. */
+export function gradeAt(ips: readonly Ip[], s: number): number {
+  if (!ips.length || s < ips[0]!.chainage_m || s > ips.at(-1)!.chainage_m) return NaN;
+  const next = ips.findIndex((ip) => ip.curve_end_m > s);
+  const ip = ips[next];
+  if (!ip) return ips.at(-1)!.grade_in ?? NaN;
+  if (s <= ip.curve_start_m || ip.grade_in === null || ip.grade_out === null) return ip.grade_in ?? NaN;
+  const share = (ip.chainage_m - ip.curve_start_m) / ip.curve_length_m;
+  const t = (s - ip.curve_start_m) / ip.curve_length_m;
+  if (ip.shape === 'circle') {
+    // Its sine goes evenly in plan.
+    const sine = (g: number) => g / Math.hypot(1, g);
+    const here = sine(ip.grade_in) + t * (sine(ip.grade_out) - sine(ip.grade_in));
+    return here / Math.sqrt(1 - here * here);
+  }
+  const middle = ip.grade_in + (ip.grade_out - ip.grade_in) * (1 - share);
+  return t < share
+    ? ip.grade_in + ((middle - ip.grade_in) * t) / share
+    : middle + ((ip.grade_out - middle) * (t - share)) / (1 - share);
+}
+
 /** Levels as numbers at even chainages and critical points: ground, grade line and the difference. */
 export const levels: TrackKind = {
   id: 'levels',
@@ -27,6 +56,7 @@ export const levels: TrackKind = {
     `${worded('Levels')}, ${unitOf('level')} (bold: IPs, ends of curves, high and low points; depth: fill +, cut −)`,
   height: 76,
   needs: ['line'],
+  tools: LevelTools,
   draw: (v, w) => {
     const [t, f] = [w.still, w.shownFigures];
     if (!t) return;
@@ -35,11 +65,13 @@ export const levels: TrackKind = {
     const ground = (s: number) => valueAt(t.arrays.ground_chainage!, t.arrays.ground_level!, s);
     const line = (s: number) =>
       f?.arrays.line_chainage ? valueAt(f.arrays.line_chainage, f.arrays.line_level!, s) : NaN;
-    const all: [string, string, (s: number) => number][] = [
-      ['ground', ink.ground, ground],
-      ['line', ink.line, line],
-      ['depth', ink.faint, (s) => line(s) - ground(s)],
+    const every: Row[] = [
+      ['ground', ink.ground, ground, level],
+      ['line', ink.line, line, level],
+      ['depth', ink.faint, (s) => line(s) - ground(s), level],
+      ['grade', ink.line, (s) => gradeAt(f?.ips ?? [], s), (g) => signed(100 * g, 2)],
     ];
+    const all = every.filter(([name]) => w.written.row(name));
     // No row is cut in half.
     const rows = all.filter((_, r) => 14 + r * 17 < v.h);
     c.textAlign = 'right';
@@ -47,7 +79,7 @@ export const levels: TrackKind = {
     c.textAlign = 'left';
     // A column is one label: whether there is room for it is asked once for its three numbers.
     const labels = new Labels(v);
-    const step = niceStep(v.domain[1] - v.domain[0], (v.right - v.left) / 70);
+    const step = w.written.interval * unitLength() || niceStep(v.domain[1] - v.domain[0], (v.right - v.left) / 70);
     const wanted = [
       ...critical(f).map((s) => [s, true] as const),
       ...even(...v.domain, step).map((s) => [s, false] as const),
@@ -56,9 +88,9 @@ export const levels: TrackKind = {
       const x = v.x(s);
       if (x < v.left + WIDTH / 2 || x > v.right - WIDTH / 2 || !labels.room(x, WIDTH)) continue;
       c.textAlign = 'center';
-      rows.forEach(([, colour, at], r) => {
+      rows.forEach(([, colour, at, say], r) => {
         const value = at(s);
-        if (!Number.isNaN(value)) label(c, figure('level', value, 2), x, 14 + r * 17, colour, bold);
+        if (!Number.isNaN(value)) label(c, say(value), x, 14 + r * 17, colour, bold);
       });
       c.textAlign = 'left';
     }
