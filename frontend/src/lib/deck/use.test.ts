@@ -1,4 +1,5 @@
 // @vitest-environment jsdom
+import { Written } from '../state/written.svelte';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Finding } from '../../api/client';
 import type { LineFigures, Still } from '../state/figures.svelte';
@@ -99,7 +100,7 @@ describe('limit use', () => {
 
 describe('the long section', () => {
   const still = {
-    ground: { start_m: 0, end_m: 1000 },
+    ground: { start_m: 0, end_m: 1000, bends: [] },
     arrays: {
       section_chainage: Float32Array.of(0, 500, 1000),
       ground_chainage: Float32Array.of(0, 500, 1000),
@@ -120,6 +121,7 @@ describe('the long section', () => {
       refused: { ghost: null },
       past: { figures: null },
       notes: [],
+      written: new Written(),
     }) as unknown as Work;
 
   it('fills cut and fill as closed pieces where ground and line part', () => {

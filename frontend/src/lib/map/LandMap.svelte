@@ -208,7 +208,7 @@
   });
   $effect(() => {
     const { figures, plumb } = w.aside.value;
-    void theme.name;
+    void [theme.name, w.written.all];
     road.look = {
       still: w.still,
       figures: figures ?? w.marked,
@@ -216,6 +216,7 @@
       line: shows('road'),
       works: shows('works'),
       plan: drawing?.plan ?? null,
+      written: small ? null : w.written,
     };
     road.changed();
   });

@@ -5,6 +5,7 @@
   import { api, ask } from '../../api/client';
   import Field from '../fields/Field.svelte';
   import { STANDIN, type Backdrop } from './backdrop';
+  import { PLAN_TEXTS, type PlanText } from '../state/written.svelte';
   import { useWork } from '../state/work.svelte';
   import { LAYERS } from './layers';
   import { SLOPES, type Shading } from './shade';
@@ -38,6 +39,7 @@
     typing = value === 'own';
     w.act(put({ address: value === 'standin' ? STANDIN : '', layers: '' }));
   }
+  const planTexts = Object.entries(PLAN_TEXTS) as [PlanText, string][];
   const INTERVALS = [0.1, 0.2, 0.5, 1, 2, 5, 10];
 </script>
 
@@ -53,6 +55,22 @@
       {layer.title}</label
     >
   {/each}
+  {#if w.map.shows(step, 'road')}
+    <fieldset>
+      <legend class="faint">written at bends</legend>
+      {#each planTexts as [id, says] (id)}
+        <label
+          ><input
+            type="checkbox"
+            class="checkbox checkbox-xs"
+            checked={w.written.plan(id)}
+            onchange={() => w.written.togglePlan(id)}
+          />
+          {says}</label
+        >
+      {/each}
+    </fieldset>
+  {/if}
   {#if w.map.shows(step, 'backdrop')}
     <label
       >picture
@@ -161,6 +179,12 @@
     align-items: center;
     min-height: 24px;
     white-space: nowrap;
+  }
+  fieldset {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    border-left: 2px solid var(--color-base-300);
+    padding-left: 8px;
   }
   li {
     display: flex;

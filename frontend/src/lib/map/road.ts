@@ -6,6 +6,9 @@ import { firstFrom } from '../deck/trace';
 import { even } from '../stations.svelte';
 import { chainage } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
+import type { Written } from '../state/written.svelte';
+
+type Bend = Still['ground']['bends'][number];
 import { middles, type Plan } from './ips';
 import { PaintedLayer, type Sheet } from './painted';
 
@@ -20,6 +23,8 @@ export interface RoadLook {
   line: boolean;
   works: boolean;
   plan: Plan | null;
+  /** What is written at bends; null: nothing. */
+  written: Pick<Written, 'plan'> | null;
 }
 
 /** Place of a chainage, `offset` to the right of the centreline. */
@@ -42,18 +47,23 @@ interface Stations {
 
 /** Centreline, footprint and plumb line on a canvas of their own: they follow the hand, and tiles lie still. */
 export class RoadLayer extends PaintedLayer {
-  look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true, plan: null };
+  look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true, plan: null, written: null };
   #stations: Stations | null = null;
 
   protected paint(sheet: Sheet): void {
     const { c, w, h, k, x, y } = sheet;
     const ink = inks();
-    const { still, plumb, line, works, plan } = this.look;
+    const { still, plumb, line, works, plan, written } = this.look;
+    // What is named first has its place; all names of the road keep clear of each other.
+    const labels = new Labels({ c, left: 0, right: w, h });
+    // North, scale and the readings at the lower edge.
+    labels.keepClear(0, h - 30, 170, h);
+    labels.keepClear(w - 40, h - 34, w, h);
     scaleBar(c, w, h, k, ink.faint, ink.paper);
-    if (plan) typed(sheet, plan);
+    if (plan) typed(sheet, plan, labels, written);
     if (!still) return;
     if (works) this.#footprint(c, still, k, x, y);
-    if (line) services(sheet, this.look.figures?.services ?? []);
+    if (line) services(sheet, this.look.figures?.services ?? [], labels);
     if (!line) return;
     const { plan_e: e, plan_n: n, other_e: oe, other_n: on } = still.arrays;
     // Other roads of the project: faint, so that none is taken for the one in hand.
@@ -70,8 +80,8 @@ export class RoadLayer extends PaintedLayer {
     strokeThick(c, others, 2);
     c.strokeStyle = ink.line;
     strokeThick(c, inSight(e!, n!, sheet), 2);
-    const named = (plan?.ips ?? []).map((ip): [number, number] => [x(ip.easting_m), y(ip.northing_m)]);
-    chainages(c, still, w, h, k, x, y, named);
+    if (written && !plan) bendNames(sheet, still, labels, written);
+    chainages(sheet, still, labels);
     const [a, b] = [placeAt(still, plumb, -45), placeAt(still, plumb, 45)];
     c.strokeStyle = c.fillStyle = ink.plumb;
     c.lineWidth = 1.5;
@@ -137,38 +147,51 @@ export class RoadLayer extends PaintedLayer {
   }
 }
 
-/** Chainages beside the line, each clear of the others and of what is named already. */
-function chainages(
-  c: CanvasRenderingContext2D,
-  still: Still,
-  w: number,
-  h: number,
-  k: number,
-  x: (e: number) => number,
-  y: (n: number) => number,
-  named: [number, number][],
-): void {
+/** What is written of a bend: radius, side, length of its arc, its transitions. */
+export function bendWords(b: Bend, written: Pick<Written, 'plan'>): string {
+  const { radius_m: r, transition_in_m: first, transition_out_m: second } = b;
+  const pair = first === second ? told('size', first) : `${figure('size', first)} / ${told('size', second)}`;
+  return [
+    written.plan('radius') ? `R ${r < 30 ? figure('length', r, 1) : figure('about', r)}` : '',
+    written.plan('side') ? (b.deflection > 0 ? 'right' : 'left') : '',
+    written.plan('length') ? `arc ${told('length', b.arc_m)}` : '',
+    written.plan('transition') && first + second > 0 ? `transitions ${pair}` : '',
+  ]
+    .filter((part) => part)
+    .join(', ');
+}
+
+/** Bends are named in their middle, on the outer side. */
+function bendNames({ k, x, y }: Sheet, still: Still, labels: Labels, written: Pick<Written, 'plan'>): void {
+  const ink = inks();
+  for (const b of still.ground.bends) {
+    const words = bendWords(b, written);
+    if (!words) continue;
+    const out = b.deflection > 0 ? -1 : 1;
+    const spots = [18, 34, -18].map((off): [number, number] => {
+      const [e, n] = placeAt(still, (b.from_chainage_m + b.to_chainage_m) / 2, (out * off) / k);
+      return [x(e), y(n)];
+    });
+    labels.place(words, spots, ink.line, { halo: ink.paper });
+  }
+}
+
+/** Chainages beside the line. */
+function chainages({ c, w, h, k, x, y }: Sheet, still: Still, labels: Labels): void {
   const ink = inks();
   c.font = FONT;
-  const taken = [...named];
   const step = niceStep(120 / k, 1);
   for (const s of even(still.ground.start_m, still.ground.end_m, step)) {
     const [p, q] = [placeAt(still, s), placeAt(still, s, 12 / k)];
+    const [px, py] = [x(q[0]), y(q[1])];
+    if (px < -20 || py < -20 || px > w + 20 || py > h + 20) continue;
     c.lineWidth = 1;
     c.strokeStyle = ink.faint;
     c.beginPath();
     c.moveTo(x(p[0]), y(p[1]));
-    c.lineTo(x(q[0]), y(q[1]));
+    c.lineTo(px, py);
     c.stroke();
-    const [px, py] = [x(q[0]) + 3, y(q[1]) + 10];
-    if (px < 0 || py < 24 || px > w - 40 || py > h - 24) continue;
-    if (taken.some(([a, b]) => Math.abs(a - px) < 60 && Math.abs(b - py) < 30)) continue;
-    taken.push([px, py]);
-    c.lineWidth = 3;
-    c.strokeStyle = ink.paper;
-    c.strokeText(chainage(s, 0), px, py);
-    c.fillStyle = ink.faint;
-    c.fillText(chainage(s, 0), px, py);
+    labels.put(chainage(s, 0), px + 3, [py + 6, py - 8], ink.faint, { from: 'left', halo: ink.paper });
   }
 }
 
@@ -229,7 +252,7 @@ function inSight(es: ArrayLike<number>, ns: ArrayLike<number>, { w, h, x, y }: S
 }
 
 /** The centreline that is typed: dashed until it is saved, with its IPs and the tangents between them. */
-function typed(sheet: Sheet, plan: Plan): void {
+function typed(sheet: Sheet, plan: Plan, labels: Labels, written: RoadLook['written']): void {
   const { c, w, h, x, y } = sheet;
   const ink = inks();
   c.save();
@@ -255,24 +278,17 @@ function typed(sheet: Sheet, plan: Plan): void {
   const seen = places.flatMap(([px, py], i) => (px > -9 && px < w + 9 && py > -9 && py < h + 9 ? [i] : []));
   for (const i of seen) handle(c, places[i]!, i === plan.current ? 6 : packed ? 2 : 4, i === plan.current);
   // The one in hand is named first; where they stand too close for words, it alone is.
-  const labels = new Labels({ c, left: 0, right: w, h });
   const named = seen.filter((i) => i !== plan.current && !packed);
   if (plan.current !== null && places[plan.current]) named.unshift(plan.current);
   for (const i of named) labels.keepClear(places[i]![0] - 4, places[i]![1] - 4, places[i]![0] + 4, places[i]![1] + 4);
-  const radius = new Map(plan.bends.map((b) => [b.bend.ip, b.bend.radius_m]));
+  const bends = new Map(plan.bends.map((b) => [b.bend.ip, b.bend]));
   const look = { halo: ink.paper };
   for (const i of named) {
     const [px, py] = places[i]!;
     labels.put(String(i + 1), px, [py - 14, py + 14], ink.faint, look);
-    const r = radius.get(i);
-    if (r !== undefined)
-      labels.put(
-        `R ${r < 30 ? figure('length', r, 1) : figure('about', r)}`,
-        px,
-        [py + 14, py + 28, py - 28],
-        ink.faint,
-        look,
-      );
+    const bend = bends.get(i);
+    const words = bend && written ? bendWords(bend, written) : '';
+    if (words) labels.put(words, px, [py + 14, py + 28, py - 28], ink.faint, look);
   }
   c.restore();
 }
@@ -303,9 +319,8 @@ function midHandles(c: CanvasRenderingContext2D, plan: Plan, x: Sheet['x'], y: S
 }
 
 /** Services in plan: dashed where buried, dotted overhead, with their names. */
-function services({ c, w, h, x, y }: Sheet, all: LineFigures['services']): void {
+function services({ c, x, y }: Sheet, all: LineFigures['services'], labels: Labels): void {
   const ink = inks();
-  const labels = new Labels({ c, left: 0, right: w, h });
   c.strokeStyle = ink.plumb;
   c.lineWidth = 1.5;
   for (const { name, what, xyz } of all) {

@@ -31,6 +31,8 @@ interface Kept {
   long: Partial<Record<LongText, boolean>>;
   plan: Partial<Record<PlanText, boolean>>;
   rows: Partial<Record<LevelRow, boolean>>;
+  /** Whether transitions are typed by their parameter A. */
+  parameter: boolean;
   /** Interval of the track of levels, in the unit that is shown; 0: as there is room. */
   interval: number;
 }
@@ -39,6 +41,7 @@ const FIRST: Required<Kept> = {
   long: { grades: true, k: true, length: true, turning: true, services: true },
   plan: { radius: true },
   rows: { ground: true, line: true, depth: true },
+  parameter: false,
   interval: 0,
 };
 
@@ -71,6 +74,10 @@ export class Written {
     return this.#changed.interval ?? 0;
   }
 
+  get parameter(): boolean {
+    return this.#changed.parameter ?? FIRST.parameter;
+  }
+
   /** Everything that is switched, to be read before what it changes is drawn. */
   get all(): unknown {
     return this.#changed;
@@ -86,6 +93,10 @@ export class Written {
 
   toggleRow(row: LevelRow): void {
     this.#put({ rows: { ...this.#changed.rows, [row]: !this.row(row) } });
+  }
+
+  setParameter(parameter: boolean): void {
+    this.#put({ parameter });
   }
 
   setInterval(interval: number): void {

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { worded } from '../../lib/system.svelte';
-  import { told } from '../../lib/units';
+  import { figure, told } from '../../lib/units';
   import { upload, type Schemas } from '../../api/client';
   import { READERS } from '../../api/fields';
-  import { columnsOf, pasted } from '../../lib/fields/columns';
+  import { columnsOf, fieldsOfRows, pasted } from '../../lib/fields/columns';
   import Field from '../../lib/fields/Field.svelte';
   import Grid from '../../lib/fields/Grid.svelte';
   import { plainChainage, whole } from '../../lib/format';
@@ -23,10 +23,70 @@
   let several = $state.raw<Schemas['AlignmentOut'][]>([]);
   // The ends have no bend; superelevation stands with the bends.
   const columns = $derived(
-    columnsOf('centreline', (name, i) => !(name in NO_BEND) || (i > 0 && i < d.ips.length - 1)).filter(
-      (c) => c.key !== 'superelevation' && c.key !== 'joins',
+    byParameter(
+      columnsOf('centreline', (name, i) => !(name in NO_BEND) || (i > 0 && i < d.ips.length - 1)).filter(
+        (c) => c.key !== 'superelevation' && c.key !== 'joins',
+      ),
     ),
   );
+
+  const SIDES = { transition_in_m: 'A in', transition_out_m: 'A out' } as const;
+  type Side = keyof typeof SIDES;
+  const isSide = (key: string): key is Side => key in SIDES;
+
+  /** How much the curvature changes along a transition of IP i. [1/m] */
+  function bent(i: number, side: Side, radius = d.ips[i]?.radius_m ?? 0, all = d.ips): number {
+    const before = side === 'transition_in_m' && all[i]?.joins ? (all[i - 1]?.radius_m ?? 0) : 0;
+    return radius > 0 ? Math.abs(1 / radius - (before > 0 ? 1 / before : 0)) : 0;
+  }
+
+  /** Columns of transitions as lengths, or as parameters. */
+  function byParameter<C extends { key: string; title: string; show: (row: unknown, i: number) => string }>(
+    all: C[],
+  ): C[] {
+    if (!w.written.parameter) return all;
+    return all.map((c) => {
+      const side = c.key;
+      if (!isSide(side)) return c;
+      const show = (row: unknown, i: number) => {
+        const length = (row as Record<Side, number>)[side];
+        const change = bent(i, side);
+        return c.show(row, i) === '' || !change ? '' : figure('length', Math.sqrt(length / change));
+      };
+      return { ...c, title: SIDES[side], show };
+    });
+  }
+
+  const millimetres = (v: number) => Math.round(1000 * v) / 1000;
+
+  /** Pasted parameters become lengths. */
+  function fromParameters(rows: Schemas['CentrelineIpIn'][], at: number, key: string, cells: string[][]): void {
+    const order = fieldsOfRows('centreline').map((f) => f.name);
+    for (const side of Object.keys(SIDES) as Side[]) {
+      const column = order.indexOf(side) - order.indexOf(key);
+      cells.forEach((line, k) => {
+        const row = rows[at + k]!;
+        if (line[column]?.trim()) row[side] = millimetres(row[side] ** 2 * bent(at + k, side, row.radius_m, rows));
+      });
+    }
+  }
+
+  /** What a typed cell changes: a parameter gives its length, and stays when the radius is typed. */
+  function typedOf(i: number, key: string, value: number): Partial<Schemas['CentrelineIpIn']> {
+    if (!w.written.parameter) return { [key]: value };
+    if (isSide(key)) return { [key]: millimetres(value ** 2 * bent(i, key)) };
+    if (key !== 'radius_m') return { [key]: value };
+    const own = d.ips[i]!;
+    const stays = (side: Side) => {
+      const now = bent(i, side);
+      return now ? millimetres((own[side] / now) * bent(i, side, value)) : own[side];
+    };
+    return {
+      radius_m: value,
+      transition_in_m: stays('transition_in_m'),
+      transition_out_m: stays('transition_out_m'),
+    };
+  }
 
   /** Whether the IP in hand has a bend before it that its own could begin at. */
   const joinable = $derived(
@@ -35,7 +95,9 @@
 
   function paste(at: number, key: string, cells: string[][]): string | null {
     try {
-      d.change(pasted('centreline', d.ips, at, key, cells, { easting_m: 0, northing_m: 0, ...NO_BEND }));
+      const rows = pasted('centreline', d.ips, at, key, cells, { easting_m: 0, northing_m: 0, ...NO_BEND });
+      if (w.written.parameter) fromParameters(rows, at, key, cells);
+      d.change(rows);
     } catch (error) {
       return error instanceof NotUnderstood ? error.message : String(error);
     }
@@ -179,6 +241,14 @@
     ondelete={dropEquations}
   />
 {/if}
+<label class="ticked" title="A² = R L; between two arcs L over the difference of their curvatures"
+  ><input
+    type="checkbox"
+    class="checkbox checkbox-xs"
+    checked={w.written.parameter}
+    onchange={(e) => w.written.setParameter(e.currentTarget.checked)}
+  />transitions by their parameter A</label
+>
 <div class="pane">
   <Grid
     label="IPs of the centreline"
@@ -188,7 +258,7 @@
     name={(i) => String(i + 1)}
     oncurrent={(i) => ([equation, d.current] = [null, i])}
     ontype={(i, key, value) => {
-      d.type(i, { [key]: value });
+      d.type(i, typedOf(i, key, value as number));
       return null;
     }}
     onpaste={paste}
@@ -289,6 +359,13 @@
 </div>
 
 <style>
+  .ticked {
+    display: flex;
+    align-items: center;
+    gap: 6px;
+    min-height: 26px;
+    cursor: pointer;
+  }
   .pane {
     flex: 1;
     min-height: 90px;
