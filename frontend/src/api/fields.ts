@@ -1755,11 +1755,42 @@ export const INPUTS = {
       "group": ""
     },
     {
+      "name": "lanes",
+      "dimension": "count",
+      "label": "lanes",
+      "aside": "both ways together",
+      "says": "that are widened; 1: a single lane",
+      "optional": false,
+      "low": 1,
+      "high": 6,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "vehicle",
+      "dimension": "word",
+      "label": "longest vehicle",
+      "aside": "",
+      "says": "that bends are widened for; its wheelbases are from memory",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "as typed",
+        "car",
+        "truck",
+        "bus",
+        "semitrailer",
+        "long semitrailer"
+      ],
+      "group": ""
+    },
+    {
       "name": "wheelbase_m",
       "dimension": "size",
       "label": "wheelbase",
       "aside": "",
-      "says": "for widening; from memory",
+      "says": "for widening, where it is typed",
       "optional": false,
       "low": 1,
       "high": 20,

@@ -1549,6 +1549,8 @@ export interface components {
             fastest_kmh: number;
             /** Form */
             form: string;
+            /** Lanes */
+            lanes: number;
             /** Lateral Jerk */
             lateral_jerk: number;
             /** Least Shift M */
@@ -1559,6 +1561,8 @@ export interface components {
             most_slower_kmh: number;
             /** Rows */
             rows: components["schemas"]["SpeedRow"][];
+            /** Vehicle */
+            vehicle: string;
             /** Wheelbase M */
             wheelbase_m: number;
         };

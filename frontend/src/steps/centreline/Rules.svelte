@@ -19,8 +19,9 @@
   />
   <p class="faint">
     Least radius {least}. Transition: the longest of V³/(46.656 R × lateral jerk), √(24 × shift × R), and what turning
-    the road takes, width × superelevation / grade of its edge. Widening n l²/(2R) + V/(9.5 √R). All but the least
-    radius and the turning, which are printed policy, are from memory.
+    the road takes, width × superelevation / grade of its edge. Widening n Σl²/(2R) + V/(9.5 √R), with n lanes and the
+    wheelbases l of the longest vehicle. All but the least radius and the turning, which are printed policy, are from
+    memory.
   </p>
 </div>
 

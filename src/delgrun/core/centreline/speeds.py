@@ -65,6 +65,15 @@ def _source(speed: int) -> str:
 _ROWS = tuple(SpeedRow(speed_kmh=v, side_friction=f, relative_grade=g, source=_source(v)) for v, f, g in _TABLE)
 
 
+# Wheelbases of vehicles that bends are widened for: of the policy's P, SU-9, CITY-BUS, WB-12 and WB-19; a trailer has
+# one of its own from the hitch. From memory.
+_TYPED = "as typed"
+_VEHICLES: dict[str, tuple[float, ...]] = {
+    _TYPED: (), "car": (3.35,), "truck": (6.1,), "bus": (7.62,), "semitrailer": (3.81, 7.77),
+    "long semitrailer": (5.94, 12.5),
+}  # fmt: skip
+
+
 @dataclass(frozen=True, kw_only=True)
 class BendRules:
     """By what bends are judged. Each value is from memory of its authors where its row names no source."""
@@ -83,7 +92,14 @@ class BendRules:
     least_shift_m: float = meant(
         "size", "shift of the arc", low=0, high=2, first=0.2, aside="at least", says="by a transition; from memory"
     )
-    wheelbase_m: float = meant("size", "wheelbase", low=1, high=20, first=6.1, says="for widening; from memory")
+    lanes: int = meant(
+        "count", "lanes", low=1, high=6, first=2, aside="both ways together", says="that are widened; 1: a single lane"
+    )
+    vehicle: str = meant(
+        "word", "longest vehicle", choices=tuple(_VEHICLES), first=_TYPED,
+        says="that bends are widened for; its wheelbases are from memory",
+    )  # fmt: skip
+    wheelbase_m: float = meant("size", "wheelbase", low=1, high=20, first=6.1, says="for widening, where it is typed")
     fastest_kmh: float = meant(
         "speed", "speed on straights", low=20, high=200, first=100.0, says="bends are not driven faster; from memory"
     )
@@ -110,6 +126,12 @@ class BendRules:
                 raise DesignInputError(
                     "side_friction", "Side friction must not grow with speed, as it does at {v:speed}.", v=b.speed_kmh
                 )
+
+    @property
+    def off_tracking_m2(self) -> float:
+        """Squares of the wheelbases of the longest vehicle, from axle to axle or hitch, summed up."""
+        parts = (self.wheelbase_m,) if self.vehicle == _TYPED else _VEHICLES[self.vehicle]
+        return sum(part**2 for part in parts)
 
     @property
     def gravity(self) -> float:
@@ -178,11 +200,10 @@ def us_bend_rules() -> BendRules:
 
 @dataclass(frozen=True)
 class RoadWidth:
-    """The road that is turned in bends: lane width [m], its fall on straights, lanes of both directions."""
+    """The road that is turned in bends: lane width [m], and its fall on straights."""
 
     lane_m: float
     crossfall: float
-    lanes: int = 2
 
 
 @dataclass(frozen=True)
@@ -307,9 +328,15 @@ def runoff_m(width_m: float, lanes: float, change: float, relative_grade: float,
     return width_m * lanes * change * shared / relative_grade
 
 
-def widening_m(speed_kmh: float, radius_m: float, lanes: int, wheelbase_m: float) -> float:
-    """n l^2 / (2 R) + V / (9.5 sqrt(R)): off-tracking of the wheelbase, and room for steering. From memory. [m]"""
-    return lanes * wheelbase_m**2 / (2 * radius_m) + speed_kmh / (9.5 * float(np.sqrt(radius_m)))
+def widening_m(speed_kmh: float, radius_m: float, lanes: int, off_tracking_m2: float) -> float:
+    """n sum(l^2) / (2 R) + V / (9.5 sqrt(R)): off-tracking of the wheelbases l, and room for steering. [m]
+
+    From memory; that squares of the wheelbases of a trailer add up is the first term of R - sqrt(R^2 - sum(l^2)).
+
+    >>> round(widening_m(50, 100, 2, 3.81**2 + 7.77**2), 2)
+    1.28
+    """
+    return lanes * off_tracking_m2 / (2 * radius_m) + speed_kmh / (9.5 * float(np.sqrt(radius_m)))
 
 
 def bend_speeds(
@@ -351,7 +378,7 @@ def _one(bend: Bend, banked: float | None, rules: BendRules, speed: float, road:
         transition_by=by,
         runout_m=runoff_m(road.lane_m, 1, road.crossfall, edge),
         without=pulls > _FELT_M_S2 and bend.transition_in_m == 0.0 and bend.transition_out_m == 0.0,
-        widening_m=widening_m(speed, radius, road.lanes, rules.wheelbase_m),
+        widening_m=widening_m(speed, radius, rules.lanes, rules.off_tracking_m2),
         slower_by_kmh=0.0,
     )
 

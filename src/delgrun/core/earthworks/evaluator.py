@@ -139,7 +139,9 @@ def evaluate_levels(works: Earthworks, level_m: FloatArray, cost: CostModel) -> 
         cost.spoil_per_m3 * spoil,
     )
     topsoil = footprint * works.typical.topsoil_depth_m
-    ledger = Ledger(sum(items), *items, cut_m3, fill_m3, topsoil, haul.haul_m3_m, borrow, spoil, float(net.sum()), footprint)
+    ledger = Ledger(
+        sum(items), *items, cut_m3, fill_m3, topsoil, haul.haul_m3_m, borrow, spoil, float(net.sum()), footprint
+    )
     mass = mass_ordinate(
         end_area_volumes(cut_m2, works.chainage_m), end_area_volumes(fill_m2, works.chainage_m), cost.compacted_per_bank
     )
