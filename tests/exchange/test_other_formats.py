@@ -164,7 +164,7 @@ BOMB = b"""<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;&
         ("a.xml", b"<LandXML></LandXML>", "holds no points with levels"),
         ("a.xml", BOMB, "entities of its own"),
         ("a.asc", b"ncols 100000\nnrows 100000\ncellsize 1\nxllcorner 0\nyllcorner 0\n1", "100000 x 100000 cells"),
-        ("a.csv", b"PK\x03\x04 and so on", "packed file"),
+        ("a.csv", b"PK\x03\x04 and so on", "no workbook"),
         ("a.csv", b"%PDF-1.7", "This is a PDF"),
     ],
 )

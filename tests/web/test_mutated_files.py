@@ -15,6 +15,7 @@ from pathlib import Path
 import ezdxf
 import laspy
 import numpy as np
+import openpyxl
 import pytest
 import rasterio
 from rasterio.io import MemoryFile
@@ -105,6 +106,24 @@ PLAN = b"easting,northing,radius\n0,0,\n300,20,200\n600,200,150\n900,200,\n"
 SURVEY = b"easting,northing,level,code\n" + b"\n".join(b"%d,%d,%d,GR" % (k % 9, k // 9, 90 + k % 5) for k in range(80))
 GRID = b"ncols 8\nnrows 6\nxllcorner 1000\nyllcorner 2000\ncellsize 10\n" + b"\n".join([b"9 8 7 6.5 5 4 3 2.25"] * 6)
 SERVICES = b"service,easting,northing,level\nmain,0,0,98.5\nmain,50,10,98\n"
+TABLES = {
+    "text columns": SURVEY, "centreline as a text table": PLAN, "line as a text table": TRACK,
+    "services as a text table": SERVICES, "profile as a text table": LEVELS,
+}  # fmt: skip
+
+
+def sheet(text: bytes) -> bytes:
+    """A table in a workbook, numbers as numbers."""
+    book = openpyxl.Workbook()
+    for line in text.decode().splitlines():
+        cells = [c.strip() for c in re.split(r"[,;\t ]", line)]
+        book.active.append([float(c) if _NUMBER.fullmatch(c.encode()) else c for c in cells])
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+_NUMBER = re.compile(rb"(?<![\w.])-?\d+(?:\.\d+)?")
 SAMPLES: dict[str, list[bytes]] = {
     "text columns": [SURVEY],
     "ESRI ASCII grid": [GRID],
@@ -124,9 +143,9 @@ SAMPLES: dict[str, list[bytes]] = {
     "profile as a text table": [LEVELS],
     "profile of DXF": [drawing()],
     "profile of LandXML": [landxml()],
+    **{f"{name}, in a workbook": [sheet(text)] for name, text in TABLES.items()},
 }
 LIMITS = b"limit,value,speed,source\nmax_grade,8,60,our own\nmin_crest_k_m_per_pct,12,60,our own\n"
-_NUMBER = re.compile(rb"(?<![\w.])-?\d+(?:\.\d+)?")
 
 
 def mutated(data: bytes, rng: np.random.Generator) -> bytes:

@@ -3960,6 +3960,46 @@ export const READERS = [
       ".landxml"
     ],
     "says": "Designed profiles with their curves, and profiles of the ground."
+  },
+  {
+    "name": "text columns, in a workbook",
+    "makes": "survey",
+    "suffixes": [
+      ".xlsx"
+    ],
+    "says": "One point a line: easting, northing and level in any order, perhaps number, code and breakline. The first sheet with numbers is read."
+  },
+  {
+    "name": "centreline as a text table, in a workbook",
+    "makes": "centreline",
+    "suffixes": [
+      ".xlsx"
+    ],
+    "says": "One IP a line: easting, northing and radius (empty at the ends). The first sheet with numbers is read."
+  },
+  {
+    "name": "line as a text table, in a workbook",
+    "makes": "polyline",
+    "suffixes": [
+      ".xlsx"
+    ],
+    "says": "One vertex a line: easting and northing. The first sheet with numbers is read."
+  },
+  {
+    "name": "services as a text table, in a workbook",
+    "makes": "service",
+    "suffixes": [
+      ".xlsx"
+    ],
+    "says": "One vertex a line: easting, northing and level, and the name of its service. The first sheet with numbers is read."
+  },
+  {
+    "name": "profile as a text table, in a workbook",
+    "makes": "profile",
+    "suffixes": [
+      ".xlsx"
+    ],
+    "says": "One row a point: chainage and level, perhaps the length of a vertical curve. The first sheet with numbers is read."
   }
 ] as const;
 

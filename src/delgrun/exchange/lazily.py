@@ -12,6 +12,20 @@ def look(module: str) -> Callable[[BinaryIO, Any], Any]:
     return lambda file, options: import_module(f"delgrun.exchange.{module}").look(file, options)
 
 
+def workbook_look(of: Callable[[BinaryIO, Any], Any]) -> Callable[[BinaryIO, Any], Any]:
+    """The look of a reader of tables, at a workbook."""
+    return lambda file, options: import_module("delgrun.exchange.workbook").look_with(of)(file, options)
+
+
+def workbook_read(of: Callable[..., Any]) -> Callable[..., Any]:
+    """The read of a reader of tables, of a workbook."""
+
+    def whole(file: BinaryIO, options: Any = None, how: Reading = PLAIN) -> Any:
+        return import_module("delgrun.exchange.workbook").read_with(of)(file, options, how)
+
+    return whole
+
+
 def read(module: str) -> Callable[..., Any]:
     """The `read` of a reader's file."""
 

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import PurePath
 from typing import Any, BinaryIO, Literal
 
@@ -25,6 +25,7 @@ class Reader:
     read : the whole under options, perhaps with a `Reading`
     knows : whether a file begins as this format does, whatever it is called
     by : what its options say: which column holds what, or which part is read as what
+    table : whether it reads a table of text, and so the same table in a workbook too
     """
 
     name: str
@@ -35,6 +36,7 @@ class Reader:
     read: Callable[..., Any]
     knows: Callable[[bytes], bool] = lambda _: False
     by: Literal["columns", "parts"] = "columns"
+    table: bool = False
 
 
 def _begins(pattern: bytes) -> Callable[[bytes], bool]:
@@ -43,7 +45,7 @@ def _begins(pattern: bytes) -> Callable[[bytes], bool]:
     return lambda head: compiled.match(head) is not None
 
 
-READERS: tuple[Reader, ...] = (
+_READERS: tuple[Reader, ...] = (
     Reader(
         name="text columns",
         makes="survey",
@@ -51,6 +53,7 @@ READERS: tuple[Reader, ...] = (
         says="One point a line: easting, northing and level in any order, perhaps number, code and breakline.",
         look=survey_text.look,
         read=survey_text.read,
+        table=True,
     ),
     Reader(
         name="ESRI ASCII grid",
@@ -109,6 +112,7 @@ READERS: tuple[Reader, ...] = (
         says="One IP a line: easting, northing and radius (empty at the ends).",
         look=centreline_text.look,
         read=centreline_text.read,
+        table=True,
     ),
     Reader(
         name="alignments of LandXML",
@@ -126,6 +130,7 @@ READERS: tuple[Reader, ...] = (
         says="One vertex a line: easting and northing.",
         look=polylines.text,
         read=polylines.text,
+        table=True,
     ),
     Reader(
         name="line of GeoJSON",
@@ -161,6 +166,7 @@ READERS: tuple[Reader, ...] = (
         says="One vertex a line: easting, northing and level, and the name of its service.",
         look=services.text,
         read=services.text,
+        table=True,
     ),
     Reader(
         name="services of GeoJSON",
@@ -187,6 +193,7 @@ READERS: tuple[Reader, ...] = (
         says="One row a point: chainage and level, perhaps the length of a vertical curve.",
         look=profiles.text,
         read=profiles.text,
+        table=True,
     ),
     Reader(
         name="profile of DXF",
@@ -209,9 +216,24 @@ READERS: tuple[Reader, ...] = (
 )
 
 
+def _in_workbook(of: Reader) -> Reader:
+    """The reader of a table, of the same in a sheet of a workbook."""
+    return replace(
+        of,
+        name=f"{of.name}, in a workbook",
+        suffixes=(".xlsx",),
+        says=f"{of.says} The first sheet with numbers is read.",
+        look=lazily.workbook_look(of.look),
+        read=lazily.workbook_read(of.read),
+        knows=_begins(rb"PK\x03\x04"),
+    )
+
+
+READERS: tuple[Reader, ...] = (*_READERS, *(_in_workbook(r) for r in _READERS if r.table))
+
+
 # What a file of another kind begins with, and what to do with it.
 _OTHERS = (
-    (b"PK\x03\x04", "This is a packed file (zip, or a spreadsheet): unpack it, or save the sheet as CSV."),
     (b"\x1f\x8b", "This is a packed file (gzip): unpack it first."),
     (b"%PDF", "This is a PDF: ask for the survey as text columns, DXF or LandXML."),
     (b"\x89PNG", "This is a picture: a survey comes as text columns, a grid, a cloud, DXF or LandXML."),
