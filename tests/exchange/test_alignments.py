@@ -17,7 +17,10 @@ from delgrun.core.centreline.stations import Equation, Stations
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
-from delgrun.exchange.landxml_alignments import NAMESPACE, Written, read, write
+from delgrun.exchange.landxml_alignments import read
+from delgrun.exchange.landxml_file import NAMESPACE
+from delgrun.exchange.landxml_out import Written
+from delgrun.exchange.landxml_out import alignments as write
 from laws import examples
 
 

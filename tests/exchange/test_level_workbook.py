@@ -1,5 +1,8 @@
 """The workbook of levels, worked out by a spreadsheet engine: `formulas` from the package index."""
 
+import io
+import zipfile
+
 import numpy as np
 import openpyxl
 import pytest
@@ -60,6 +63,16 @@ def test_its_formulas_give_the_levels_also_of_a_line_that_is_changed_in_it(tmp_p
     changed = GradeLine.of(ips)
     assert np.abs(worked_out(path, len(s))[0] - changed.levels(s)).max() < 1e-4
     assert np.abs(changed.levels(s) - LINE.levels(s)).max() > 0.1
+
+
+def test_a_chart_draws_the_ground_and_the_line_over_the_chainage():
+    s, data = book(LINE)
+    with zipfile.ZipFile(io.BytesIO(data)) as parts:
+        drawn = parts.read("xl/charts/chart1.xml").decode()
+    rows = f"$2:${{}}${len(s) + 1}"
+    for column in "BCE":
+        assert f"Levels!${column}{rows.format(column)}" in drawn
+    assert "<a:t>chainage m</a:t>" in drawn and "<a:t>level m</a:t>" in drawn
 
 
 def test_programs_that_work_nothing_out_show_what_the_formulas_give(tmp_path):

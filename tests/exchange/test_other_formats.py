@@ -1,6 +1,7 @@
 """Surveys in other forms, written by other libraries: grids, clouds, drawings, LandXML; and files that mean no good."""
 
 import io
+from xml.etree import ElementTree
 
 import ezdxf
 import laspy
@@ -11,6 +12,7 @@ from rasterio.transform import from_origin
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.tin import build_tin
+from delgrun.exchange import landxml_out
 from delgrun.exchange.readers import reader_of
 from delgrun.exchange.survey_parts import Chosen
 from delgrun.exchange.survey_text import SurveyLook, SurveyText
@@ -147,6 +149,27 @@ def test_landxml_gives_points_and_surfaces_with_northing_first():
     tin = build_tin(only.xyz, only.breaklines)
     assert tin.level_at(np.array([1020.0]), np.array([2000.1]))[0] == pytest.approx(5.5, abs=0.05)
     assert look("site.xml", LANDXML.format(unit="USSurveyFoot").encode()).unit == "us_survey_foot"
+
+
+def test_the_ground_goes_out_as_a_surface_and_its_triangles_come_back():
+    """Read by the standard's own words (P: northing, easting, elevation by id; F: three ids), and by our reader."""
+    rng = np.random.default_rng(4)
+    xyz = np.column_stack([500_000 + rng.uniform(0, 90, 60), 4_200_000 + rng.uniform(0, 90, 60), rng.uniform(4, 9, 60)])
+    tin = build_tin(xyz)
+    data = landxml_out.surface("ground & more", tin)
+    root = ElementTree.fromstring(data)
+    at = {"x": root.tag.split("}")[0][1:]}
+    (surface,) = root.findall("x:Surfaces/x:Surface", at)
+    assert surface.get("name") == "ground & more"
+    found = {p.get("id"): [float(v) for v in p.text.split()] for p in surface.iterfind("x:Definition/x:Pnts/x:P", at)}
+    faces = [f.text.split() for f in surface.iterfind("x:Definition/x:Faces/x:F", at)]
+    assert len(found) == len(tin.xyz) and len(faces) == len(tin.triangles)
+    back = np.array([[[found[i][1], found[i][0], found[i][2]] for i in face] for face in faces])
+    assert np.abs(back - tin.xyz[tin.triangles]).max() <= 5.001e-5
+    survey = read("out.xml", data).survey
+    same = build_tin(survey.xyz, survey.breaklines)
+    places = 500_045 + rng.uniform(-25, 25, 40), 4_200_045 + rng.uniform(-25, 25, 40)
+    assert np.abs(same.level_at(*places) - tin.level_at(*places)).max() < 1e-3
 
 
 BOMB = b"""<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;&a;">]>

@@ -14,7 +14,8 @@ from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.profile import as_it_is, on_road
 from delgrun.core.gradeline.profile_fit import fit_profile
 from delgrun.exchange import profiles
-from delgrun.exchange.landxml_alignments import Written, write
+from delgrun.exchange.landxml_out import Written
+from delgrun.exchange.landxml_out import alignments as write
 from delgrun.exchange.readers import reader_of
 
 LINE = GradeLine.of(

@@ -12,7 +12,8 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import SetCurve
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.section.section import exact_section
-from delgrun.service import centrelines, drafts, lines, tables
+from delgrun.core.setting_out import places
+from delgrun.service import centrelines, drafts, files, lines, tables
 from delgrun.service.projects import Saving
 from delgrun.service.wire import as_json
 
@@ -43,7 +44,7 @@ def test_a_draft_of_what_is_saved_has_the_ground_of_what_is_saved(projects, demo
     left, on, right = np.array(found["arrays"]["beside_level"], dtype=float).reshape(3, -1)
     # Each place beside the line against the ground across it there.
     for i in range(40, len(s), 97):
-        across = tables.places(
+        across = places(
             demo_case.centreline.value, s[[i]], [""], [-5.0, 0.0, 40.0], demo_case.tin.value, None, None
         )
         assert [left[i], on[i], right[i]] == pytest.approx(across.ground_m.tolist(), abs=1e-3, nan_ok=True)
@@ -73,7 +74,7 @@ def test_bends_by_the_rules_allow_the_design_speed(projects, demo, row):
 
 
 def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, demo, demo_case):
-    wish = tables.SettingOut(interval_m=25.0, offset_m=(-3.0, 0.0, 70.0), slot="line-1")
+    wish = tables.TableWish(interval_m=25.0, offset_m=(-3.0, 0.0, 70.0), slot="line-1")
     shown = tables.shown(projects, demo, 5, "setting-out", wish)
     name, mime, data = tables.file(projects, demo, 5, "setting-out", wish, "csv")
     assert mime == "text/csv; charset=utf-8" and name.endswith(" - setting-out - r5.csv")
@@ -123,7 +124,7 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
 
 
 def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo, demo_case):
-    wish = tables.SettingOut(interval_m=100.0, critical=False, offset_m=(-6.0, 4.0, 5.5, 40.0), slot="line-1")
+    wish = tables.TableWish(interval_m=100.0, critical=False, offset_m=(-6.0, 4.0, 5.5, 40.0), slot="line-1")
     shown = tables.shown(projects, demo, 5, "setting-out", wish)
     at = {c["heading"]: k for k, c in enumerate(shown["columns"])}
     typical, seen = demo_case.setting.value, set()
@@ -151,12 +152,12 @@ def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo, 
 def test_a_list_that_nobody_could_use_is_refused(projects, demo):
     with pytest.raises(DesignInputError, match="use a longer"):
         tables.shown(
-            projects, demo, 5, "setting-out", tables.SettingOut(interval_m=0.1, offset_m=(0.0, 1.0, 2.0, 3.0, 4.0, 5.0))
+            projects, demo, 5, "setting-out", tables.TableWish(interval_m=0.1, offset_m=(0.0, 1.0, 2.0, 3.0, 4.0, 5.0))
         )
 
 
 def test_what_leaves_as_landxml_comes_back_the_same(projects, demo, row):
-    name, _, data = tables.landxml(projects, demo, 5)
+    name, _, data = files.file(projects, demo, 5, "centrelines")
     (line,) = centrelines.from_file(projects, demo, name, data)
     assert [tuple(vars(p).values())[:5] for p in line.ips] == [
         pytest.approx(tuple(ip.values())[:5], abs=1e-6) for ip in row["ips"]
@@ -205,7 +206,7 @@ def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, de
 
 
 def test_a_kept_start_of_a_curve_goes_along_in_a_draft_too(projects, row, own):
-    revision, _ = lines.apply(projects, Saving(project_id=own, base=5), "line-1", SetCurve(ip=1, held="start"))
+    revision, _, _ = lines.apply(projects, Saving(project_id=own, base=5), "line-1", SetCurve(ip=1, held="start"))
     before = projects.states.at(own, revision).line("line-1").line
     on = {**row, "start_chainage_m": 100.0}
     found = as_json(drafts.draft(projects, own, revision, on, drafts.Wish(line="line-1")))["arrays"]

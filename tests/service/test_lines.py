@@ -28,7 +28,7 @@ def test_names_of_a_road_are_each_one_lines_own(projects, own):
         lines.rename(projects, Saving(project_id=own, base=base), slot, "first 2")
     base = lines.rename(projects, Saving(project_id=own, base=base), slot, "../up\\and:away")
     # Files say which project, road, line and revision they are of, and lie in no other folder.
-    name, _, _ = tables.file(projects, own, base, "levels", tables.SettingOut(slot=slot), "csv")
+    name, _, _ = tables.file(projects, own, base, "levels", tables.TableWish(slot=slot), "csv")
     assert name == f"own - main road - .._up_and_away - levels - r{base}.csv"
     with pytest.raises(NotReady, match="made later, or taken away before"):
         projects.states.at(own, 5).line(slot)
@@ -42,7 +42,7 @@ def test_the_checkers_workbook_has_all_that_the_sheet_has(projects, own):
     base = projects.save(Saving(project_id=own, base=5), "r", {RANGES.name: village})
     base = projects.save(Saving(project_id=own, base=base), "c", {CONTROLS.name: LevelControls(rows=(creek,))})
     sheet = summary.of_line(projects, own, base, "line-1", "metric")
-    _, _, data = tables.file(projects, own, base, "checks", tables.SettingOut(slot="line-1"), "xlsx")
+    _, _, data = tables.file(projects, own, base, "checks", tables.TableWish(slot="line-1"), "xlsx")
     book = openpyxl.load_workbook(io.BytesIO(data))
     assert book.sheetnames == ["checks", "level controls", "IPs", "bends", "ranges", "values and sources"]
     found = {name: list(book[name].iter_rows(values_only=True)) for name in book.sheetnames}

@@ -136,10 +136,10 @@ def test_chainage_equations_are_saved_with_the_line_and_spoken_by(projects, two)
     ips = [vars(p) for p in projects.states.newest(pid).centreline.ips]
     row = {"ips": ips}
     base, _, _ = centrelines.save(projects, on(base), row, equations=[(2000.0, 12_000.0)])
-    shown = tables.shown(projects, pid, base, "setting-out", tables.SettingOut(interval_m=500.0, critical=False))
+    shown = tables.shown(projects, pid, base, "setting-out", tables.TableWish(interval_m=500.0, critical=False))
     assert [r[1] for r in shown["rows"]] == ["0+000.00", "0+500.00", "1+000.00", "1+500.00", "12+000.00", "12+500.00",
         "13+000.00", "13+500.00"]  # fmt: skip
-    points = tables.shown(projects, pid, base, "points", tables.SettingOut())["rows"]
+    points = tables.shown(projects, pid, base, "points", tables.TableWish())["rows"]
     assert ["chainage equation, 2+000.00 back", "12+000.00", 2000.0] in [r[:3] for r in points]
     found = as_json(projects.figures(pid, base, ["uses"], slot="line-1"))["products"]["uses"]["findings"]
     assert any("13+638.00" in f["sentence"] for f in found)

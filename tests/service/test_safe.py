@@ -46,7 +46,7 @@ def test_controls_over_ground_and_old_road_are_kept_told_and_mended(projects, ow
     at = next(u.ip for u in uses(case)[0].findings if u.about == "creek")
     creek = next(r for r in mends(case)[0] if r.ip == at and "Lift" in r.label)
     edit = made_of(EDITS[creek.edit["what"]], {k: v for k, v in creek.edit.items() if k != "what"})
-    after, _ = lines.apply(projects, Saving(project_id=own, base=base), "line-1", edit)
+    after, _, _ = lines.apply(projects, Saving(project_id=own, base=base), "line-1", edit)
     now = case_of(projects, own, after)
     assert next(of.slack_m for of in controls(now)[0] if of.what == "creek") >= -0.001
     assert now.evaluation.ledger.cost - case.evaluation.ledger.cost == pytest.approx(creek.cost_change, abs=0.01)

@@ -24,7 +24,8 @@ from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
-from delgrun.exchange.landxml_alignments import Written, write
+from delgrun.exchange.landxml_out import Written
+from delgrun.exchange.landxml_out import alignments as write
 from delgrun.exchange.readers import READERS
 from delgrun.jobs.client import Jobs
 from delgrun.service import uploads

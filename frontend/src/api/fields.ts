@@ -4003,7 +4003,82 @@ export const READERS = [
   }
 ] as const;
 
+export const TABLES = [
+  {
+    "name": "elements",
+    "title": "Elements",
+    "options": []
+  },
+  {
+    "name": "points",
+    "title": "Points",
+    "options": []
+  },
+  {
+    "name": "setting-out",
+    "title": "Setting out",
+    "options": [
+      "interval",
+      "critical",
+      "offsets",
+      "line"
+    ]
+  },
+  {
+    "name": "levels",
+    "title": "Levels",
+    "options": [
+      "interval",
+      "critical",
+      "line"
+    ]
+  },
+  {
+    "name": "curves",
+    "title": "Curves",
+    "options": [
+      "line"
+    ]
+  },
+  {
+    "name": "markings",
+    "title": "Markings",
+    "options": [
+      "line"
+    ]
+  },
+  {
+    "name": "water",
+    "title": "High and low points, flat stretches",
+    "options": [
+      "line"
+    ]
+  },
+  {
+    "name": "checks",
+    "title": "Checks",
+    "options": [
+      "line"
+    ]
+  }
+] as const;
+
+export const WRITERS = [
+  {
+    "name": "centrelines",
+    "title": "Centrelines and grade lines (LandXML)",
+    "says": "All centrelines with their elements and chainage equations, their grade lines as profiles."
+  },
+  {
+    "name": "ground",
+    "title": "Ground (LandXML)",
+    "says": "The ground as it is worked with, with changes by hand and boundaries: points and triangles."
+  }
+] as const;
+
 export type DimensionName = keyof typeof DIMENSIONS;
 export type System = 'metric' | 'us' | 'us_survey';
 export type CheckId = (typeof CHECKS)[number]['id'];
+export type TableName = (typeof TABLES)[number]['name'];
+export type WriterName = (typeof WRITERS)[number]['name'];
 export type ProductName = (typeof PRODUCTS)[number]['name'];

@@ -1,14 +1,14 @@
 <script lang="ts">
   import { system, worded } from './system.svelte';
   import { api, ask, type Schemas } from '../api/client';
+  import { TABLES, type TableName } from '../api/fields';
   import { whole } from './format';
   import TableRows from './TableRows.svelte';
   import { useWork } from './state/work.svelte';
 
   // A table of the saved centreline, or of a grade line over it: its first rows, and all of it as a file or on the clipboard.
-  type Name = 'elements' | 'points' | 'setting-out' | 'levels' | 'curves' | 'markings' | 'water' | 'checks';
   type Wish = { interval_m?: number; critical?: boolean; offsets?: string; slot?: string };
-  let { table, wish = {} }: { table: Name; wish?: Wish } = $props();
+  let { table, wish = {} }: { table: TableName; wish?: Wish } = $props();
   const w = useWork();
   let shown = $state.raw<Schemas['TableOut'] | null>(null);
   let problem = $state<string | null>(null);
@@ -58,7 +58,7 @@
     <span class="faint">{whole(shown.count)} rows</span>
   </div>
   <div class="pane">
-    <TableRows {shown} label={worded(table)} />
+    <TableRows {shown} label={worded(TABLES.find((t) => t.name === table)!.title)} />
     {#if shown.count > shown.rows.length}
       <p class="faint">The first {whole(shown.rows.length)} rows; files have all of them.</p>
     {/if}

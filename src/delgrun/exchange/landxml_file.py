@@ -10,6 +10,8 @@ from defusedxml.common import DefusedXmlException
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.text_columns import UNITS
 
+NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"
+STRAIGHT, ARC, SPIRAL = "Line", "Curve", "Spiral"
 # linearUnit of the LandXML 1.2 schema.
 LINEAR_UNITS = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
 

@@ -76,7 +76,8 @@ _ROW = "MATCH(B{r},IPs!J{all},1)"
 def level_workbook(
     line: GradeLine, columns: Sequence[Column], rows: Iterable[Sequence[Cell]], system: System = "metric"
 ) -> bytes:
-    """A sheet of IPs and a sheet of levels, as the table of levels has them, worked out from the first by formulas.
+    """A sheet of IPs, a sheet of levels, as the table of levels has them, worked out from the first by formulas, and a
+    chart of these.
 
     `columns` and `rows`: point, station, chainage, level, grade in percent, ground, level less ground; numbers are
     kept beside the formulas, for programs that work nothing out. They are in the units of `system`; the line is SI.
@@ -96,11 +97,27 @@ def level_workbook(
             levels.write_string(0, k, heading, head)
             levels.set_column(k, k, max(len(heading), 12) + 2)
         levels.freeze_panes(1, 0)
+        rows = list(rows)
+        _chart(book, levels, headings, len(rows))
         shown_in = DIMENSIONS["plan"].factor(system)
         starts = line.chainage_m * shown_in - line.curve_length_m * shown_in * line.before
         for r, row in enumerate(rows, 2):
             _row_of_levels(levels, r, row, every, shown, starts)
     return out.getvalue()
+
+
+def _chart(book: Workbook, levels: Worksheet, headings: Sequence[str], count: int) -> None:
+    """A sheet with the ground and the line over the chainage, drawn from the cells."""
+    chart = book.add_chart({"type": "scatter", "subtype": "straight"})
+    for column, colour, width in ((4, "#7A5230", 1.25), (2, "#14505C", 2.25)):
+        cells = {k: [levels.get_name(), 1, c, count, c] for k, c in (("categories", 1), ("values", column))}
+        chart.add_series({"name": [levels.get_name(), 0, column], **cells, "line": {"color": colour, "width": width}})
+    chart.set_x_axis({"name": headings[1], "major_gridlines": {"visible": True}, "label_position": "low"})
+    chart.set_y_axis({"name": headings[2], "major_gridlines": {"visible": True}})
+    chart.set_legend({"position": "bottom"})
+    chart.show_na_as_empty_cell()
+    sheet = book.add_chartsheet("Long section")
+    sheet.set_chart(chart)
 
 
 def _filled(formula: str, every: str, r: int) -> str:

@@ -44,8 +44,9 @@ from delgrun.exchange.survey_parts import PartRole
 from delgrun.exchange.tables import Format
 from delgrun.exchange.text_columns import Unit, read_in
 from delgrun.service.check_figures import Finding
+from delgrun.service.files import WRITERS, WriterName
 from delgrun.service.products import PRODUCTS
-from delgrun.service.tables import TableName
+from delgrun.service.tables import TABLES, TableName
 
 __all__ = [
     "CENTRELINE",
@@ -62,7 +63,9 @@ __all__ = [
     "READERS",
     "SURVEY",
     "SYSTEMS",
+    "TABLES",
     "WORDS_IN_FEET",
+    "WRITERS",
     "Alignment",
     "Bend",
     "BendSpeed",
@@ -96,6 +99,7 @@ __all__ = [
     "ValueRow",
     "Why",
     "Wish",
+    "WriterName",
     "cleaned",
     "fields_of",
     "has_marks",

@@ -24,6 +24,7 @@ from delgrun.service.declared import (
     System,
     TableName,
     Unit,
+    WriterName,
 )
 from delgrun.web.models import In, OneLine, body_of
 
@@ -183,6 +184,10 @@ class DraftIn(PlanIn):
 
 class TablePath(ProjectPath):
     table: TableName
+
+
+class FilePath(ProjectPath):
+    file: WriterName
 
 
 class OffsetsQuery(BaseModel):

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from delgrun.service import centrelines, drafts, services, tables
 from delgrun.service.declared import Alignment
+from delgrun.service.tables.kind import TableWish
 from delgrun.web import bodies, outputs, plan_outputs
 from delgrun.web.answers import answer, blueprint, file_answer, packed, saved, saving, use_cases
 from delgrun.web.projects import UploadedFile, plain_name
@@ -117,8 +118,8 @@ def delete_road(path: bodies.ProjectPath, body: bodies.RoadIn) -> Response:
     return saved(path, centrelines.remove(use_cases(), saving(path, body), body.road))
 
 
-def _wish(query: bodies.TableQuery) -> tables.SettingOut:
-    return tables.SettingOut(
+def _wish(query: bodies.TableQuery) -> TableWish:
+    return TableWish(
         interval_m=query.interval_m,
         critical=query.critical,
         offset_m=query.offset_m,
@@ -139,9 +140,3 @@ def table_file(path: bodies.TablePath, query: bodies.TableFileQuery) -> Response
     """A table as comma-separated text or as a workbook."""
     made = tables.file(use_cases(), path.project_id, query.revision, path.table, _wish(query), query.form)
     return file_answer(*made)
-
-
-@api.get("/landxml")
-def landxml(path: bodies.ProjectPath, query: bodies.RevisionQuery) -> Response:
-    """All centrelines, their grade lines as profiles."""
-    return file_answer(*tables.landxml(use_cases(), path.project_id, query.revision))

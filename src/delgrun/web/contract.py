@@ -35,7 +35,7 @@ _FILES = {
         "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
     ),
     "/standards/{standard}/file": ("text/csv",),
-    "/centreline/landxml": ("application/xml",),
+    "/files/{file}": ("application/xml",),
 }
 _BODY = {"413": "The body is too large.", "415": "The body is of another kind than the one described."}
 

@@ -15,7 +15,9 @@ from delgrun.service.declared import (
     PRODUCTS,
     READERS,
     SYSTEMS,
+    TABLES,
     WORDS_IN_FEET,
+    WRITERS,
     Field,
     fields_of,
 )
@@ -60,6 +62,8 @@ def fields_ts() -> bytes:
         for c in CHECKS
     ]
     readers = [{"name": r.name, "makes": r.makes, "suffixes": r.suffixes, "says": r.says} for r in READERS]
+    tables = [{"name": t.name, "title": t.title, "options": t.options} for t in TABLES]
+    writers = [{"name": w.name, "title": w.title, "says": w.says} for w in WRITERS]
     products = [{"name": p.name, "when": p.when, "at": p.at} for p in PRODUCTS]
     return "\n".join(
         [
@@ -72,9 +76,13 @@ def fields_ts() -> bytes:
             const("CHECKS", checks, ""),
             const("PRODUCTS", products, ""),
             const("READERS", readers, ""),
+            const("TABLES", tables, ""),
+            const("WRITERS", writers, ""),
             "export type DimensionName = keyof typeof DIMENSIONS;",
             f"export type System = {' | '.join(repr(s) for s in SYSTEMS)};",
             "export type CheckId = (typeof CHECKS)[number]['id'];",
+            "export type TableName = (typeof TABLES)[number]['name'];",
+            "export type WriterName = (typeof WRITERS)[number]['name'];",
             "export type ProductName = (typeof PRODUCTS)[number]['name'];\n",
         ]
     ).encode()
@@ -103,15 +111,24 @@ def inputs_md() -> bytes:
 
 
 def formats_md() -> bytes:
-    """What can be read, for people."""
+    """What can be read and written, for people."""
     out = [
-        "# Formats that can be read",
+        "# Formats",
         "",
-        "Made by `python -m delgrun.web.document` from the readers' register; do not edit.",
+        "Made by `python -m delgrun.web.document` from the registers; do not edit.",
+        "",
+        "## Read",
         "",
         "| what | brings | file names end in | holds |",
         "| --- | --- | --- | --- |",
         *(f"| {r.name} | {r.makes} | {', '.join(r.suffixes)} | {r.says} |" for r in READERS),
+        "",
+        "## Written",
+        "",
+        "| what | file names end in | holds |",
+        "| --- | --- | --- |",
+        *(f"| {w.title} | {w.suffix} | {w.says} |" for w in WRITERS),
+        *(f"| table: {t.title} | .csv, .xlsx; clipboard | heeds {', '.join(t.options) or 'nothing'} |" for t in TABLES),
     ]
     return ("\n".join(out) + "\n").encode()
 

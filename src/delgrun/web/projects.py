@@ -8,10 +8,10 @@ from flask import Response
 from flask_openapi3 import FileStorage
 from pydantic import AfterValidator
 
-from delgrun.service import history
+from delgrun.service import files, history
 from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import answer, blueprint, packed, saved, saving, use_cases
+from delgrun.web.answers import answer, blueprint, file_answer, packed, saved, saving, use_cases
 
 api = blueprint("projects", "/api")
 _LONGEST_NAME = 100
@@ -103,6 +103,12 @@ def _put(kind: InputKind) -> None:
 
 for _kind in bodies.PUT_KINDS:
     _put(_kind)
+
+
+@api.get("/projects/<int:project_id>/files/<file>")
+def project_file(path: bodies.FilePath, query: bodies.RevisionQuery) -> Response:
+    """A file of the project, to be kept: see the list of formats."""
+    return file_answer(*files.file(use_cases(), path.project_id, query.revision, path.file))
 
 
 @api.post("/projects/<int:project_id>/figures", responses={200: outputs.FiguresOut})

@@ -17,7 +17,7 @@
   {#if w.project && w.road}
     <a
       class="btn btn-xs"
-      href={`/api/projects/${w.project.id}/centreline/landxml?revision=${w.project.revision}`}
+      href={`/api/projects/${w.project.id}/files/centrelines?revision=${w.project.revision}`}
       title="The centreline and its grade lines, for other programs"
       download>LandXML</a
     >

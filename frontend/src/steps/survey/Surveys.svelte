@@ -76,6 +76,11 @@
   </details>
 {/each}
 {#if problem}<div class="failure-box" role="alert">{problem}</div>{/if}
+{#if surveys.length && w.project}
+  <a class="btn btn-xs" href={`/api/projects/${w.project.id}/files/ground?revision=${w.project.revision}`} download
+    >Ground as LandXML</a
+  >
+{/if}
 {#if surveys.length && facts}
   <details bind:open={looked}>
     <summary>The ground they make</summary>
