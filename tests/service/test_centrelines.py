@@ -44,9 +44,7 @@ def test_a_draft_of_what_is_saved_has_the_ground_of_what_is_saved(projects, demo
     left, on, right = np.array(found["arrays"]["beside_level"], dtype=float).reshape(3, -1)
     # Each place beside the line against the ground across it there.
     for i in range(40, len(s), 97):
-        across = places(
-            demo_case.centreline.value, s[[i]], [""], [-5.0, 0.0, 40.0], demo_case.tin.value, None, None
-        )
+        across = places(demo_case.centreline.value, s[[i]], [""], [-5.0, 0.0, 40.0], demo_case.tin.value, None, None)
         assert [left[i], on[i], right[i]] == pytest.approx(across.ground_m.tolist(), abs=1e-3, nan_ok=True)
     assert [b["speed"]["ip"] for b in found["bends"]] == [b["bend"]["ip"] for b in found["bends"]] == [1, 2, 3, 4, 5, 6]
 

@@ -133,7 +133,7 @@ def test_nothing_that_a_person_wrote_is_read_as_a_mark(client, own, mark):
     head = client.get(url).json["revision"]
     road = client.get(url).json["centrelines"][0]
     plain = {"start_chainage_m": road["start_chainage_m"], "ips": road["ips"], "name": name}
-    notes = {"rows": [{"chainage_m": 5.0, "words": name, "road": "centreline"}]}
+    notes = {"rows": [{"chainage_m": 5.0, "words": name, "label": "words", "road": "centreline"}]}
     for call, path, body in (
         (client.post, "lines/line-1/rename", {"name": name}),
         (client.put, "centreline", plain),

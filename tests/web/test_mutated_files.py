@@ -77,6 +77,14 @@ def tiff() -> bytes:
         return memory.read()
 
 
+def photo(driver: str, **how) -> bytes:
+    lies = {"transform": rasterio.Affine(0.5, 0, 500000, 0, -0.5, 4200000)} if driver == "GTiff" else {}
+    with MemoryFile() as memory:
+        with memory.open(driver=driver, width=300, height=200, count=3, dtype="uint8", **lies, **how) as out:
+            out.write(np.random.default_rng(2).integers(0, 255, (3, 200, 300)).astype(np.uint8))
+        return memory.read()
+
+
 def landxml() -> bytes:
     ips = [(0, 0, 0), (300, 20, 200), (600, 200, 150), (900, 200, 0)]
     line = Centreline([CentrelineIp(easting_m=e, northing_m=n, radius_m=r, transition_in_m=r / 5) for e, n, r in ips])
@@ -144,6 +152,12 @@ SAMPLES: dict[str, list[bytes]] = {
     "profile as a text table": [LEVELS],
     "profile of DXF": [drawing()],
     "profile of LandXML": [landxml()],
+    "picture from the air": [
+        photo("GTiff", compress="deflate"),
+        photo("GTiff", tiled=True, compress="jpeg"),
+        photo("JPEG"),
+        photo("PNG"),
+    ],
     **{f"{name}, in a workbook": [sheet(text)] for name, text in TABLES.items()},
 }
 LIMITS = b"limit,value,speed,source\nmax_grade,8,60,our own\nmin_crest_k_m_per_pct,12,60,our own\n"
@@ -186,6 +200,11 @@ def sender(projects, demo):
             case "survey":
                 upload = uploads.whole(projects, pid, f"a{suffix}", data)
                 return client.post(f"/api/projects/{pid}/uploads/{upload}/look", json={})
+            case "picture":
+                upload = uploads.whole(projects, pid, f"a{suffix}", data)
+                lies = {"upload_id": upload, "world": "0.5\n0\n0\n-0.5\n500000\n4200000"}
+                base = client.get(f"/api/projects/{pid}").json["revision"]
+                return client.post(f"/api/projects/{pid}/land/picture", json={"base": base, "token": None, **lies})
             case "limits":
                 return client.post("/api/standards", json={"name": "fuzzed", "text": data.decode("latin-1")})
             case "centreline":

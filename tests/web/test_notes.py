@@ -13,11 +13,11 @@ def test_notes_are_kept_in_their_order_and_bad_ones_refused(projects):
     url = f"/api/projects/{made['id']}"
     assert made["notes"] is None
     said = [(900.0, "culvert"), (120.5, "gate of the farm")]
-    rows = [{"chainage_m": s, "words": words, "road": "centreline"} for s, words in said]
+    rows = [{"chainage_m": s, "words": words, "label": "words", "road": "centreline"} for s, words in said]
     saved = client.put(f"{url}/notes", json={"base": 1, "notes": {"rows": rows}}).json
     assert saved["project"]["notes"]["rows"] == rows and saved["project"]["history"]["undo"] == "Notes"
     bad = client.put(
-        f"{url}/notes", json={"base": 2, "notes": {"rows": [{"chainage_m": 1.0, "words": "", "road": "centreline"}]}}
+        f"{url}/notes", json={"base": 2, "notes": {"rows": [{"chainage_m": 1.0, "words": "", "label": "words", "road": "centreline"}]}}
     )
     assert bad.status_code == 422 and bad.json["field"] == "words"
     client.post(f"{url}/undo", json={"base": 2})

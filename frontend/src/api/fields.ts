@@ -1699,6 +1699,90 @@ export const INPUTS = {
       "high": 1.0,
       "choices": [],
       "group": ""
+    },
+    {
+      "name": "picture",
+      "dimension": "count",
+      "label": "own picture",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": 0,
+      "high": 2147483647,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "picture_name",
+      "dimension": "line",
+      "label": "its file",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "west_m",
+      "dimension": "plan",
+      "label": "west edge",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": -1000000000.0,
+      "high": 1000000000.0,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "south_m",
+      "dimension": "plan",
+      "label": "south edge",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": -1000000000.0,
+      "high": 1000000000.0,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "east_m",
+      "dimension": "plan",
+      "label": "east edge",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": -1000000000.0,
+      "high": 1000000000.0,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "north_m",
+      "dimension": "plan",
+      "label": "north edge",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": -1000000000.0,
+      "high": 1000000000.0,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "finest",
+      "dimension": "count",
+      "label": "finest zoom",
+      "aside": "",
+      "says": "",
+      "optional": true,
+      "low": -8,
+      "high": 8,
+      "choices": [],
+      "group": ""
     }
   ],
   "bends": [
@@ -3960,6 +4044,18 @@ export const READERS = [
       ".landxml"
     ],
     "says": "Designed profiles with their curves, and profiles of the ground."
+  },
+  {
+    "name": "picture from the air",
+    "makes": "picture",
+    "suffixes": [
+      ".tif",
+      ".tiff",
+      ".jpg",
+      ".jpeg",
+      ".png"
+    ],
+    "says": "A GeoTIFF north up, or a JPEG, PNG or TIFF with its world file (.jgw, .pgw, .tfw, .wld)."
   },
   {
     "name": "text columns, in a workbook",

@@ -9,7 +9,7 @@ from typing import Any, BinaryIO, Literal
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange import centreline_text, lazily, polylines, profiles, services, survey_text
 
-Makes = Literal["survey", "centreline", "polyline", "profile", "service"]
+Makes = Literal["survey", "centreline", "polyline", "profile", "service", "picture"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -212,6 +212,15 @@ _READERS: tuple[Reader, ...] = (
         look=profiles.landxml,
         read=profiles.landxml,
         knows=_begins(rb"[^\0]{0,4000}<LandXML"),
+    ),
+    Reader(
+        name="picture from the air",
+        makes="picture",
+        suffixes=(".tif", ".tiff", ".jpg", ".jpeg", ".png"),
+        says="A GeoTIFF north up, or a JPEG, PNG or TIFF with its world file (.jgw, .pgw, .tfw, .wld).",
+        look=lazily.read("pictures"),
+        read=lazily.read("pictures"),
+        knows=_begins(rb"II[*+]\0|MM\0[*+]|\xff\xd8\xff|\x89PNG"),
     ),
 )
 

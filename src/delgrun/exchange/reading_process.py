@@ -32,7 +32,7 @@ from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_text import Reading
 from delgrun.exchange.text_columns import read_in
 
-_LIBRARIES = ("clouds", "dxf", "grids", "landxml", "landxml_alignments", "workbook")
+_LIBRARIES = ("clouds", "dxf", "grids", "landxml", "landxml_alignments", "pictures", "workbook")
 _PIECE = 4 * 2**20
 # Code points of plane 15, for private use.
 _NOBODYS = range(0xF0000, 0xFFFFE)
@@ -147,6 +147,14 @@ def _import_all() -> None:
     openpyxl.Workbook().save(empty)
     openpyxl.load_workbook(empty, read_only=True)
     small = {"width": 2, "height": 2, "count": 1, "dtype": "float32", "transform": Affine.scale(2.0)}
+    # Their parts that pack and unpack pictures.
+    for driver in ("JPEG", "PNG"):
+        with MemoryFile() as memory:
+            with memory.open(driver=driver, width=16, height=16, count=3, dtype="uint8") as picture:
+                picture.write(np.zeros((3, 16, 16), dtype=np.uint8))
+            with memory.open(driver=driver) as picture:
+                picture.read()
+                picture.dataset_mask()
     with MemoryFile() as memory:
         with memory.open(driver="GTiff", crs="EPSG:25832", **small) as grid:
             grid.write(np.ones((1, 2, 2), dtype=np.float32))

@@ -217,6 +217,27 @@ class Glance(Base):
     made: Mapped[str] = mapped_column(LongText)
 
 
+class Picture(Base):
+    """A picture that a project brought itself; it is kept as its tiles."""
+
+    __tablename__ = "picture"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = mapped_column(sa.ForeignKey("project.id"))
+    file_name: Mapped[str] = mapped_column(sa.String(200))
+    made_at: Mapped[datetime] = mapped_column(Moment)
+
+
+class PictureTile(Base):
+    """A tile of the map's grid, as a file that a browser shows."""
+
+    __tablename__ = "picture_tile"
+    picture_id: Mapped[int] = mapped_column(sa.ForeignKey("picture.id"), primary_key=True)
+    zoom: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    tile_column: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    tile_row: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    data: Mapped[bytes] = mapped_column(Blob)
+
+
 class OwnStandard(Base):
     """A set of limits that an office brought itself, as the table it came as."""
 

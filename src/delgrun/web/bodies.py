@@ -318,6 +318,22 @@ class CutIn(In):
     ]
 
 
+class PictureIn(Base):
+    """An uploaded picture, and the text of its world file where it does not say itself where it lies."""
+
+    upload_id: Count
+    world: Annotated[str, Field(max_length=500)] = ""
+
+
+class PictureQuery(BaseModel):
+    """A tile of a picture of one's own, on the map's grid."""
+
+    picture: Count
+    zoom: Annotated[int, Field(ge=-8, le=8)]
+    column: Annotated[int, Field(ge=-(2**31), lt=2**31)]
+    row: Annotated[int, Field(ge=-(2**31), lt=2**31)]
+
+
 class GroundIn(Base):
     """A change of the ground by hand: points of one kind of change, and why."""
 

@@ -36,7 +36,9 @@ _FILES = {
     ),
     "/standards/{standard}/file": ("text/csv",),
     "/files/{file}": ("application/xml",),
+    "/land/picture": ("image/jpeg", "image/png"),
 }
+_MAY_BE_NOTHING = ("/land/picture",)
 _BODY = {"413": "The body is too large.", "415": "The body is of another kind than the one described."}
 
 
@@ -54,9 +56,11 @@ def document(app: OpenAPI) -> Json:
             answers = operation["responses"]
             answers |= {code: {"description": words, "content": _PROBLEM} for code, words in told.items()}
             for end, kinds in _FILES.items():
-                if path.endswith(end):
+                if path.endswith(end) and "requestBody" not in operation:
                     content = {kind: {"schema": {"type": "string", "format": "binary"}} for kind in kinds}
                     answers["200"] = {"description": "The file.", "content": content}
+                    if end in _MAY_BE_NOTHING:
+                        answers["204"] = {"description": "There is nothing there."}
             if path.endswith(_BINARY):
                 answers["200"]["content"]["application/octet-stream"] = {
                     "schema": {"type": "string", "format": "binary"}

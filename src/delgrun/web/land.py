@@ -2,7 +2,7 @@
 
 from flask import Response
 
-from delgrun.service import jobs, land, surveys
+from delgrun.service import jobs, land, pictures, surveys
 from delgrun.service.case import Case
 from delgrun.web import bodies, outputs
 from delgrun.web.answers import answer, blueprint, keeper, packed, saved, saving, use_cases
@@ -26,6 +26,26 @@ def tile(path: bodies.ProjectPath, query: bodies.TileQuery) -> Response:
 def tiles(path: bodies.ProjectPath, query: bodies.TilesQuery) -> Response:
     """Some tiles of the map at once: those that a change has touched."""
     return packed(land.tiles_answer(_case(path, query.revision), query.zoom, query.at, query.interval_m))
+
+
+@api.post("/picture", responses={200: outputs.Saved})
+def take_picture(path: bodies.ProjectPath, body: bodies.PictureIn) -> Response:
+    """Lay an uploaded picture under the map; `said` is what there is to know of it."""
+    revision, said = pictures.take(use_cases(), saving(path, body), body.upload_id, body.world)
+    return saved(path, revision, said=said)
+
+
+@api.get("/picture")
+def picture_tile(path: bodies.ProjectPath, query: bodies.PictureQuery) -> Response:
+    """A tile of a picture of one's own; nothing where it shows nothing."""
+    q = query
+    data = pictures.tile(use_cases(), path.project_id, q.picture, q.zoom, q.column, q.row)
+    if data is None:
+        return Response(status=204)
+    made = Response(data, 200, mimetype="image/png" if data.startswith(b"\x89PNG") else "image/jpeg")
+    # A picture never changes: another one has another number.
+    made.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return made
 
 
 def _both(path: bodies.ProjectPath, query: bodies.AgainstQuery) -> tuple[Case, Case]:

@@ -168,7 +168,12 @@
     void drawn.then(() => map?.render());
   });
   $effect(() => {
-    backdrop.look(w.project?.backdrop ?? null, w.project?.coordinates?.crs ?? '', shows('backdrop'));
+    backdrop.look(
+      w.project?.backdrop ?? null,
+      w.project?.coordinates?.crs ?? '',
+      shows('backdrop'),
+      w.project?.id ?? 0,
+    );
   });
   $effect(() => {
     void theme.name;

@@ -4,7 +4,9 @@
   import { inks } from '../deck/ink';
   import { api, ask } from '../../api/client';
   import Field from '../fields/Field.svelte';
-  import { STANDIN, type Backdrop } from './backdrop';
+  import { READERS } from '../../api/fields';
+  import { layPicture } from '../state/pictures';
+  import { NO_PICTURE, ownOf, STANDIN, type Backdrop } from './backdrop';
   import { PLAN_TEXTS, type PlanText } from '../state/written.svelte';
   import { useWork } from '../state/work.svelte';
   import { LAYERS } from './layers';
@@ -19,9 +21,21 @@
     ['level', 'how high'],
     ['none', 'none'],
   ];
-  const picture: Backdrop = $derived(w.project?.backdrop ?? { address: '', layers: '', opacity: 0.8 });
+  const picture: Backdrop = $derived(w.project?.backdrop ?? NO_PICTURE);
   let typing = $state(false);
   const own = $derived(typing || (picture.address !== '' && picture.address !== STANDIN));
+  const mine = $derived(ownOf(picture) !== null);
+  let choosing = $state(false);
+  let laying = $state(false);
+  let refused = $state<string | null>(null);
+
+  async function lay(files: FileList | null): Promise<void> {
+    if (!files?.length) return;
+    laying = true;
+    refused = await layPicture(w, [...files]);
+    laying = false;
+    choosing = refused !== null;
+  }
 
   function put(part: Partial<Backdrop>): Promise<string | null> {
     return w.save({
@@ -37,9 +51,14 @@
 
   function choose(value: string): void {
     typing = value === 'own';
-    w.act(put({ address: value === 'standin' ? STANDIN : '', layers: '' }));
+    choosing = value === 'file';
+    refused = null;
+    if (choosing || typing) return;
+    w.act(put({ ...NO_PICTURE, opacity: picture.opacity, address: value === 'standin' ? STANDIN : '' }));
   }
   const planTexts = Object.entries(PLAN_TEXTS) as [PlanText, string][];
+  const WORLDS = '.jgw,.jpgw,.pgw,.pngw,.tfw,.tifw,.wld';
+  const PICTURES = [...READERS.filter((r) => r.makes === 'picture').flatMap((r) => r.suffixes), WORLDS].join();
   const INTERVALS = [0.1, 0.2, 0.5, 1, 2, 5, 10];
 </script>
 
@@ -77,15 +96,30 @@
       <select
         class="select select-sm"
         aria-label="Picture under the map"
-        value={own ? 'own' : picture.address === STANDIN ? 'standin' : 'none'}
+        value={choosing || (mine && !typing) ? 'file' : own ? 'own' : picture.address === STANDIN ? 'standin' : 'none'}
         onchange={(e) => choose(e.currentTarget.value)}
       >
         <option value="none">none</option>
         <option value="standin">made up, of the demo's land</option>
         <option value="own">a Web Map Service</option>
+        <option value="file">a file of one’s own</option>
       </select></label
     >
-    {#if own}
+    {#if choosing || (mine && !typing)}
+      {#if mine}<p class="faint name" title={picture.picture_name}>{picture.picture_name}</p>{/if}
+      <label class="btn btn-xs"
+        >{mine ? 'Another file' : 'Choose a GeoTIFF, or a picture and its world file'}<input
+          class="sr-only"
+          type="file"
+          multiple
+          accept={PICTURES}
+          aria-label="Picture from the air"
+          onchange={(e) => void lay(e.currentTarget.files)}
+        /></label
+      >
+      {#if laying}<p role="status">Reading the picture…</p>{/if}
+      {#if refused}<p class="failure" role="alert">{refused}</p>{/if}
+    {:else if own}
       <Field
         id="backdrop-address"
         label="address"
@@ -93,7 +127,7 @@
         dimension="line"
         optional
         free="https://"
-        take={(v) => put({ address: (v as string | null) ?? '' })}
+        take={(v) => put({ ...NO_PICTURE, opacity: picture.opacity, address: (v as string | null) ?? '' })}
       />
       <Field
         id="backdrop-layers"
@@ -104,7 +138,7 @@
         take={(v) => put({ layers: (v as string | null) ?? '' })}
       />
     {/if}
-    {#if picture.address}
+    {#if picture.address || mine}
       <label
         >strength
         <input
@@ -199,5 +233,10 @@
   }
   p {
     line-height: 1.2;
+  }
+  .name {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
 </style>

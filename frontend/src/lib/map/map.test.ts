@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Schemas } from '../../api/client';
-import { mapOf } from './backdrop';
+import { mapOf, NO_PICTURE } from './backdrop';
 import { deepest, tinted } from './difference';
 import { measure } from './measure';
 import { contourFeatures, rounded, surveyFeatures } from './contours';
@@ -179,7 +179,7 @@ describe('measuring', () => {
 
 describe('the picture under the map', () => {
   it('is asked for in the project’s own grid, whatever the address holds already', () => {
-    const of = { address: 'https://maps.example/wms?key=7', layers: 'ortho', opacity: 1 };
+    const of = { ...NO_PICTURE, address: 'https://maps.example/wms?key=7', layers: 'ortho', opacity: 1 };
     const url = new URL(mapOf(of, 'EPSG:25832', [0, 256, 512, 768]));
     const asked = Object.fromEntries(url.searchParams);
     expect(asked).toMatchObject({ key: '7', SRS: 'EPSG:25832', BBOX: '0,256,512,768', LAYERS: 'ortho', WIDTH: '256' });
