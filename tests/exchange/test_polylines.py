@@ -75,3 +75,26 @@ def test_lines_and_arcs_of_a_drawing_that_hang_together_are_one_and_bulges_are_a
 def test_what_is_no_line_is_a_sentence(data, name, says):
     with pytest.raises(DesignInputError, match=says):
         read(data.encode(), name)
+
+
+def test_lines_in_space_bring_their_levels_from_every_format():
+    """Written by other programs; a line whose levels are all alike has none."""
+    xyz = [(10.0, 20.0, 5.0), (60.0, 25.0, 6.5), (90.0, 70.0, 6.0)]
+    drawing = ezdxf.new()
+    drawing.units = ezdxf.units.M
+    drawing.modelspace().add_polyline3d(xyz, dxfattribs={"layer": "edge"})
+    drawing.modelspace().add_lwpolyline([(0, 0), (5, 5)], dxfattribs={"layer": "flat"})
+    dxf = io.StringIO()
+    drawing.write(dxf)
+    geojson = json.dumps({"type": "LineString", "coordinates": [[e + 5e5, n + 4e6, z] for e, n, z in xyz]})
+    points = " ".join(f"{n} {e} {z}" for e, n, z in xyz)
+    landxml = (
+        '<LandXML><PlanFeatures><PlanFeature name="edge"><CoordGeom><IrregularLine><PntList3D>'
+        f"{points}</PntList3D></IrregularLine></CoordGeom></PlanFeature></PlanFeatures></LandXML>"
+    )
+    text = "northing;easting;level\n" + "\n".join(f"{n};{e};{z}" for e, n, z in xyz)
+    for name, data in (("a.dxf", dxf.getvalue()), ("a.json", geojson), ("a.xml", landxml), ("a.csv", text)):
+        first, *others = read(data.encode(), name)
+        assert first.level.tolist() == [5.0, 6.5, 6.0], name
+        assert all(line.level is None for line in others)
+    assert read(b"easting,northing\n0,0\n9,9\n", "b.csv")[0].level is None

@@ -147,3 +147,28 @@ def test_chainage_equations_are_saved_with_the_line_and_spoken_by(projects, two)
     base, _, _ = centrelines.save(projects, on(base), {"start_chainage_m": 100.0, **row})
     assert [(r.at_m, r.ahead_m) for r in projects.states.newest(pid).get(EQUATIONS).rows] == [(2100.0, 12_000.0)]
     write_chainages(None)
+
+
+def test_one_line_in_space_gives_a_centreline_and_its_grade_line_in_one_step(projects, own):
+    """Vertices on a known road and its known levels, each 12 m: both come back, and one undo takes both away."""
+    state = projects.states.at(own, 5)
+    road, line = state.centreline.made(), state.line("line-1").line
+    s = np.arange(road.start_chainage_m + 200, road.end_chainage_m - 200, 12.0)
+    at = road.line.at(s)
+    space = np.column_stack([at.easting_m, at.northing_m, line.levels(s)]).tolist()
+    text = "easting,northing,level\n" + "\n".join(f"{e:.4f},{n:.4f},{z:.4f}" for e, n, z in space)
+    found = centrelines.fit(projects, own, "old.csv", text.encode(), None)
+    assert len(found["space"]) == len(s)
+    row = {"ips": found["fitted"]["ips"], "name": "the old road"}
+    base, slot, _ = centrelines.save(projects, Saving(project_id=own, base=5), row, road=None, space=found["space"])
+    after = projects.states.at(own, base)
+    ((made_slot, made),) = [(k, v) for k, v in after.lines.items() if v.road == slot]
+    new = after.roads[slot].value.made()
+    feet = new.line.nearest(at.easting_m, at.northing_m)
+    assert np.abs(feet.offset_m).max() < 0.05
+    inner = (feet.chainage_m > made.line.chainage_m[0] + 1) & (feet.chainage_m < made.line.chainage_m[-1] - 1)
+    off = made.line.levels(feet.chainage_m[inner]) - line.levels(s[inner])
+    assert np.abs(off).max() < 0.051 and len(made.ips) < 2 * len(line.ips)
+    assert made_slot != "line-1"
+    base = projects.turn(Saving(project_id=own, base=base), "undo")
+    assert list(projects.states.at(own, base).lines) == ["line-1"]

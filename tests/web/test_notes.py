@@ -16,9 +16,8 @@ def test_notes_are_kept_in_their_order_and_bad_ones_refused(projects):
     rows = [{"chainage_m": s, "words": words, "label": "words", "road": "centreline"} for s, words in said]
     saved = client.put(f"{url}/notes", json={"base": 1, "notes": {"rows": rows}}).json
     assert saved["project"]["notes"]["rows"] == rows and saved["project"]["history"]["undo"] == "Notes"
-    bad = client.put(
-        f"{url}/notes", json={"base": 2, "notes": {"rows": [{"chainage_m": 1.0, "words": "", "label": "words", "road": "centreline"}]}}
-    )
+    silent = {"chainage_m": 1.0, "words": "", "label": "words", "road": "centreline"}
+    bad = client.put(f"{url}/notes", json={"base": 2, "notes": {"rows": [silent]}})
     assert bad.status_code == 422 and bad.json["field"] == "words"
     client.post(f"{url}/undo", json={"base": 2})
     assert client.get(url).json["notes"] is None

@@ -1692,7 +1692,8 @@ export interface components {
          *     `road` is the centreline's slot; without it this is a further one. Name and junctions stay where they are null;
          *     `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level (and, if it is taken,
          *     how their surface rises), or empty;
-         *     `equations`: chainages, and what is written on from there, where they change.
+         *     `equations`: chainages, and what is written on from there, where they change; `space`: easting, northing and level
+         *     of a line in space whose levels become a grade line over it.
          */
         CentrelineIn: {
             /** Base */
@@ -1730,6 +1731,11 @@ export interface components {
              * @default centreline
              */
             road: string | null;
+            /**
+             * Space
+             * @default null
+             */
+            space: number[][] | null;
             /** Start Chainage M */
             start_chainage_m: number;
             /**
@@ -2377,7 +2383,8 @@ export interface components {
         /**
          * FitOut
          * @description Lines of a file, the longest first, and what was fitted to one; null where one must be chosen, or none can be
-         *     (`refused` says why). `vertices`: those of the line as IPs without bends, where they are few.
+         *     (`refused` says why). `vertices`: those of the line as IPs without bends, where they are few; `space`: easting,
+         *     northing and level of each, where it is a line in space.
          */
         FitOut: {
             fitted: components["schemas"]["FittedOut"] | null;
@@ -2385,6 +2392,8 @@ export interface components {
             lines: components["schemas"]["LineInFile"][];
             /** Refused */
             refused: string;
+            /** Space */
+            space: number[][];
             /** Vertices */
             vertices: components["schemas"]["CentrelineIpIn"][];
         };

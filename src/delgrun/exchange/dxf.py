@@ -4,6 +4,7 @@ import io
 import struct
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import lru_cache
 from typing import Any, BinaryIO
 
 import numpy as np
@@ -46,6 +47,7 @@ def _in_words() -> Iterator[None]:
         raise DesignInputError("file", f"This is no DXF file that can be read: {why}.") from e
 
 
+@lru_cache(maxsize=1)
 def _document(data: bytes) -> Any:
     """A drawing from memory: whatever it speaks of, nothing else is opened."""
     with _in_words():

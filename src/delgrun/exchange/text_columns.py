@@ -76,6 +76,7 @@ PROFILE_WORDS = {
     ),
     "number": ("ip", "pvi", "vpi", *SURVEY_WORDS["number"]),
 }  # fmt: skip
+LINE_WORDS = {role: SURVEY_WORDS[role] for role in ("number", "easting", "northing", "level")}
 SERVICE_WORDS = {
     "easting": SURVEY_WORDS["easting"],
     "northing": SURVEY_WORDS["northing"],

@@ -26,7 +26,7 @@ from delgrun.exchange import apart
 from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.polylines import Polyline
 from delgrun.exchange.readers import reader_of
-from delgrun.service import wire
+from delgrun.service import lines, profiles, wire
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key
 from delgrun.service.projects import Projects, Saving
@@ -37,6 +37,8 @@ FloatArray = NDArray[np.float64]
 
 # What a fit may take: roads of 10 km with a point each 5 m take 5 s.
 _FIT_S, _FIT_EACH_S = 6.0, 0.01
+# A line in space with more vertices goes on without its levels.
+MOST_IN_SPACE = 20_000
 # More vertices than these are points on a line, and no corners of it.
 _MOST_VERTICES = 60
 
@@ -65,21 +67,24 @@ def fit(
     With the vertices as IPs, where they are few: a line drawn by its corners is meant so, and need not be fitted.
     """
     found: list[Polyline] = apart.read(reader_of("polyline", file_name, data[:4096]), io.BytesIO(data))
-    lines = [{"name": x.name, "points": len(x.plan), "length_m": x.length_m} for x in found]
+    heads = [{"name": x.name, "points": len(x.plan), "length_m": x.length_m} for x in found]
     if which is None and len(found) > 1:
-        return {"lines": lines, "fitted": None, "vertices": [], "refused": ""}
+        return {"lines": heads, "fitted": None, "vertices": [], "refused": "", "space": []}
     if which is not None and which >= len(found):
         raise DesignInputError("which", f"The file holds {len(found)} lines: choose one of them.")
     chosen = found[which or 0]
     plan = projects.states.newest(project_id).coordinates.on_ground(chosen.plan) if on_grid else chosen.plan
     vertices = [vars(p) for p in _as_ips(plan)]
+    space: list[list[float]] = []
+    if chosen.level is not None and len(plan) <= MOST_IN_SPACE:
+        space = np.column_stack([plan, chosen.level]).round(4).tolist()
     try:
         fitted = _fitted(plan, chosen.name)
     except DesignInputError as e:
         if not vertices:
             raise
-        return {"lines": lines, "fitted": None, "vertices": vertices, "refused": e.message}
-    return {"lines": lines, "fitted": fitted, "vertices": vertices, "refused": ""}
+        return {"lines": heads, "fitted": None, "vertices": vertices, "refused": e.message, "space": space}
+    return {"lines": heads, "fitted": fitted, "vertices": vertices, "refused": "", "space": space}
 
 
 def _as_ips(plan: FloatArray) -> list[CentrelineIp]:
@@ -107,8 +112,11 @@ def save(
     keeps: Keeps = "place",
     road: str | None = MAIN_ROAD,
     equations: list[tuple[float, float]] | None = None,
+    space: list[list[float]] | None = None,
 ) -> tuple[int, str, list[str]]:
     """Check and save a centreline; whatever stands at its chainages follows in the same revision.
+
+    `space` (n, 3): a line in space that it was made of, whose levels become a grade line over it, in the same revision.
 
     `row` holds its start and IPs, and what else is to change of it; without a slot (`road`) it is a further one.
     `equations` are its chainage equations where they change: where, and what is written on from there.
@@ -128,6 +136,10 @@ def save(
         others = [row for row in state.get(EQUATIONS).rows if row.road != road]
         own = [Equation(at_m=at, ahead_m=ahead, road=road) for at, ahead in equations]
         changes[EQUATIONS.name] = Equations(rows=(*others, *own))
+    if space:
+        moved = replace(state, slots=state.slots | {road: Kept(design, Key(CENTRELINE.name, design))})
+        line = profiles.line_in_space(projects.case(moved, road=road), np.array(space, dtype=np.float64))
+        changes |= dict([lines.design_of(state, "from the line in space", line, road)])
     label = CENTRELINE.label if len(state.roads) < 2 and road == MAIN_ROAD else f"{CENTRELINE.label} of “{design.name}”"
     return projects.save(to, label, {road: design} | changes), road, gone
 

@@ -97,12 +97,18 @@ def adopt(projects: Projects, to: Saving, name: str, ips: list[Json], road: str 
 def _add_line(
     projects: Projects, to: Saving, state: ProjectState, name: str, line: GradeLine, label: str, road: str
 ) -> tuple[int, str]:
+    slot, design = design_of(state, name, line, road)
+    return projects.save(to, label, {slot: design}), slot
+
+
+def design_of(state: ProjectState, name: str, line: GradeLine, road: str) -> tuple[str, LineDesign]:
+    """A further line of a project, by a name and in a colour that are free, with its slot."""
     lines = state.lines
     name = _free_name(name, {v.name for v in lines.values() if v.road == road})
     slot = f"{LINE.name}-{max((int(s.split('-')[1]) for s in lines), default=0) + 1}"
     taken = {v.colour for v in lines.values()}
     colour = next((c for c in range(COLOURS) if c not in taken), len(lines) % COLOURS)
-    return projects.save(to, label, {slot: LineDesign(name=name, colour=colour, road=road, ips=line.ips)}), slot
+    return slot, LineDesign(name=name, colour=colour, road=road, ips=line.ips)
 
 
 def _free_name(name: str, taken: set[str]) -> str:

@@ -136,6 +136,16 @@ def _made(case: Case, p: Profile, wish: ProfileWish) -> MadeLine:
     return MadeLine(p.name, [asdict(ip) for ip in _rounded(line).ips], deviation, said)
 
 
+# How far a fitted line may lie from the levels of a line in space. [m]
+_IN_SPACE_M = 0.05
+
+
+def line_in_space(case: Case, xyz: FloatArray) -> GradeLine:
+    """A grade line of the levels of a line in space (n, 3), fitted with few IPs and curves. [m]"""
+    made = _made(case, Profile("line in space", places=xyz), ProfileWish(deviation_m=_IN_SPACE_M))
+    return GradeLine.of([Ip(**ip) for ip in made.ips])
+
+
 def _rounded(line: GradeLine) -> GradeLine:
     """To the millimetre, where that is possible; the ends keep their chainage."""
     last = len(line.ips) - 1

@@ -224,13 +224,17 @@ class EquationIn(In):
     ahead_m: Metres
 
 
+Vertex = Annotated[list[Metres], Field(min_length=3, max_length=3)]
+
+
 class CentrelineIn(Base):
     """`keeps`: what grade lines and all else at a chainage keep: place, chainage, or share of the length.
 
     `road` is the centreline's slot; without it this is a further one. Name and junctions stay where they are null;
     `start_meets` and `end_meets` are slots of other roads' grade lines that hand over their level (and, if it is taken,
     how their surface rises), or empty;
-    `equations`: chainages, and what is written on from there, where they change.
+    `equations`: chainages, and what is written on from there, where they change; `space`: easting, northing and level
+    of a line in space whose levels become a grade line over it.
     """
 
     road: Road | None = "centreline"
@@ -241,6 +245,7 @@ class CentrelineIn(Base):
     end_takes_grade: bool | None = None
     keeps: Keeps = "place"
     equations: Annotated[list[EquationIn], Field(max_length=100)] | None = None
+    space: Annotated[list[Vertex], Field(max_length=20_000)] | None = None
     start_chainage_m: Metres
     ips: Annotated[list[CentrelineIpIn], Field(max_length=2000)]  # type: ignore[valid-type]
 

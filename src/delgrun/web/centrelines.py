@@ -100,7 +100,7 @@ def save_centreline(path: bodies.ProjectPath, body: bodies.CentrelineIn) -> Resp
     row: dict[str, Any] = {name: value for name, value in said.items() if value is not None}
     row |= {"start_chainage_m": body.start_chainage_m, "ips": [ip.model_dump() for ip in body.ips]}
     equations = None if body.equations is None else [(e.at_m, e.ahead_m) for e in body.equations]
-    made = centrelines.save(use_cases(), saving(path, body), row, body.keeps, body.road, equations)
+    made = centrelines.save(use_cases(), saving(path, body), row, body.keeps, body.road, equations, body.space)
     revision, road, gone = made
     return saved(path, revision, road=road, fell_off=gone)
 

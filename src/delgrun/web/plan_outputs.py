@@ -38,13 +38,15 @@ class FittedOut(Out):
 
 class FitOut(Out):
     """Lines of a file, the longest first, and what was fitted to one; null where one must be chosen, or none can be
-    (`refused` says why). `vertices`: those of the line as IPs without bends, where they are few.
+    (`refused` says why). `vertices`: those of the line as IPs without bends, where they are few; `space`: easting,
+    northing and level of each, where it is a line in space.
     """
 
     lines: list[LineInFile]
     fitted: FittedOut | None
     vertices: list[CentrelineIpIn]  # type: ignore[valid-type]
     refused: str
+    space: list[list[float]]
 
 
 class PlanProblem(Out):

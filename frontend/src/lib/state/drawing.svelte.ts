@@ -62,6 +62,9 @@ export class Drawing {
   misfits = $state.raw<Schemas['Misfit'][]>([]);
   /** How many lines were brought in from files. */
   brought = $state(0);
+  /** Vertices (easting, northing, level) of the line in space that was brought, and whether its levels go along. */
+  space = $state.raw<number[][] | null>(null);
+  levelled = $state(true);
   /** Why it can't be saved, where the server says so only then. */
   refused = $state<string | null>(null);
   /** What is known of it; of the state before while the newest is on its way. */
@@ -216,9 +219,10 @@ export class Drawing {
     return true;
   }
 
-  /** Take IPs that were read or fitted. */
-  bring(rows: PlanRow[]): void {
+  /** Take IPs that were read or fitted; `space` are the vertices of the line in space that they are of. */
+  bring(rows: PlanRow[], space: number[][] = []): void {
     this.change(rows);
+    this.space = space.length ? space : null;
     this.brought++;
   }
 
@@ -255,7 +259,8 @@ export class Drawing {
   }
 
   putBack(): void {
-    this.start = this.rubber = this.name = this.typedEquations = null;
+    this.start = this.rubber = this.name = this.typedEquations = this.space = null;
+    this.levelled = true;
     this.meets = NO_MEETING;
     this.further = false;
     this.drawing = false;
@@ -382,6 +387,7 @@ export class Drawing {
       ips: this.ips,
       keeps: this.keeps,
       equations: this.typedEquations,
+      space: this.space && this.levelled ? this.space : [],
     };
     const why = await this.send({
       what: 'the centreline',

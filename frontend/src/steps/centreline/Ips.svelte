@@ -180,7 +180,7 @@
       const found = await upload<Schemas['FitOut']>(url, file, file.name, fields);
       const { lines, fitted: f, vertices } = found;
       if (vertices.length && (!f || vertices.length <= FEW)) few = found;
-      else if (f) takeFitted(f);
+      else if (f) takeFitted(f, found.space);
       else choice = { file, lines };
     } catch (error) {
       d.refused = error instanceof Error ? error.message : String(error);
@@ -191,13 +191,13 @@
 
   function takeVertices(found: Schemas['FitOut']): void {
     few = null;
-    d.bring(found.vertices);
+    d.bring(found.vertices, found.space);
     w.notices.say(`${found.vertices.length} vertices taken as IPs; give them bends in the grid, or all at once.`);
   }
 
-  function takeFitted(f: NonNullable<Schemas['FitOut']['fitted']>): void {
+  function takeFitted(f: NonNullable<Schemas['FitOut']['fitted']>, space: number[][]): void {
     few = null;
-    d.bring(f.ips);
+    d.bring(f.ips, space);
     const bends = f.ips.length - 2;
     w.notices.say(
       `Fitted to ${whole(f.points)} points of “${f.name}”: ${bends === 1 ? 'one bend' : `${bends} bends`}; points scatter by ` +
@@ -291,12 +291,18 @@
     <button class="btn btn-xs btn-primary" onclick={() => takeVertices(few!)}>Take them as IPs</button>
     {#if few.fitted}
       {@const f = few.fitted}
-      <button class="btn btn-xs" onclick={() => takeFitted(f)}
+      <button class="btn btn-xs" onclick={() => takeFitted(f, few!.space)}
         >Fit tangents and arcs, {told('length', f.deviation_m)} off at most</button
       >
     {/if}
     <button class="btn btn-xs" onclick={() => (few = null)}>Neither</button>
   </div>
+{/if}
+{#if d.space}
+  <label class="ticked"
+    ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={d.levelled} />its levels become a grade line,
+    within {told('size', 0.05)} of each</label
+  >
 {/if}
 <div class="buttons">
   <button class="btn btn-xs" onclick={() => d.insert(d.current ?? Math.max(d.ips.length - 2, 0))}>Insert a row</button>
