@@ -2028,7 +2028,8 @@ export const INPUTS = {
   ],
   "ranges": [],
   "controls": [],
-  "services": []
+  "services": [],
+  "spots": []
 } as const;
 
 export const ROWS = {
@@ -3341,6 +3342,35 @@ export const ROWS = {
         "name": "level_m",
         "dimension": "level",
         "label": "level",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "spots": {
+    "name": "rows",
+    "fields": [
+      {
+        "name": "easting_m",
+        "dimension": "plan",
+        "label": "easting",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "northing_m",
+        "dimension": "plan",
+        "label": "northing",
         "aside": "",
         "says": "",
         "optional": false,

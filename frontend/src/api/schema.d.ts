@@ -1094,6 +1094,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/spots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Spot levels: all fields at once. */
+        put: operations["projects_put_spots_projects__int_project_id__spots_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/states": {
         parameters: {
             query?: never;
@@ -4099,6 +4116,7 @@ export interface components {
             revision: number;
             section: components["schemas"]["SectionSetting"] | null;
             services: components["schemas"]["Services"] | null;
+            spots: components["schemas"]["SpotMarks"] | null;
             /** Surveys */
             surveys: components["schemas"]["SurveyOut"][];
             truck: components["schemas"]["Truck"] | null;
@@ -4658,6 +4676,35 @@ export interface components {
              * @enum {string}
              */
             what: "split";
+        };
+        /**
+         * SpotMark
+         * @description A place on the map with the level of the ground there, as the ground is now.
+         */
+        SpotMark: {
+            /** Easting M */
+            easting_m: number;
+            /** Northing M */
+            northing_m: number;
+        };
+        /**
+         * SpotMarks
+         * @description All of a project, in the order in which they were made.
+         */
+        SpotMarks: {
+            /** Rows */
+            rows: components["schemas"]["SpotMark"][];
+        };
+        /** SpotMarksIn */
+        SpotMarksIn: {
+            /** Base */
+            base: number;
+            spots: components["schemas"]["SpotMarks"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /**
          * SpotOut
@@ -11838,6 +11885,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ServicesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_spots_projects__int_project_id__spots_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpotMarksIn"];
             };
         };
         responses: {

@@ -15,6 +15,7 @@ from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.backdrop import Backdrop
 from delgrun.core.ground.edits import GroundChange
 from delgrun.core.ground.outline import Outline
+from delgrun.core.ground.spots import SpotMarks
 from delgrun.core.limits.limit_set import FIRST_SPEED_KMH, LimitSet
 from delgrun.core.limits.ranges import LimitRanges
 from delgrun.core.notes.notes import Notes
@@ -171,6 +172,9 @@ SERVICES = InputKind(
     rows_table="service_point",
     unsaved=Services,
 )
+SPOTS = InputKind(
+    name="spots", table="spots_version", cls=SpotMarks, label="Spot levels", rows_table="spot_mark", unsaved=SpotMarks
+)
 NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
 
 KINDS: tuple[InputKind, ...] = (
@@ -193,6 +197,7 @@ KINDS: tuple[InputKind, ...] = (
     RANGES,
     CONTROLS,
     SERVICES,
+    SPOTS,
 )
 
 

@@ -30,6 +30,11 @@ export class Labels {
 
   constructor(private readonly v: Pick<View, 'c' | 'left' | 'right' | 'h'>) {}
 
+  /** What is taken so far. */
+  get taken(): readonly Box[] {
+    return this.#taken;
+  }
+
   /** Keep clear of a box, as of a mark that is drawn already. */
   keepClear(x1: number, y1: number, x2: number, y2: number): void {
     this.#taken.push({ x1, y1, x2, y2 });

@@ -11,6 +11,8 @@
   import type { Attachment } from 'svelte/attachments';
   import { fixed } from '../format';
   import { isRingTool, TOOLS } from '../state/hand.svelte';
+  import { changeRows } from '../state/rows';
+  import type { SpotMark } from '../state/spots.svelte';
   import { useWork } from '../state/work.svelte';
   import { theme } from '../theme.svelte';
   import { GRID, PLANE } from './grid';
@@ -57,6 +59,7 @@
   /** The tool in hand, where this map has it. */
   const tool = $derived(!small && tools.some((t) => t.id === w.hand.tool) ? w.hand.tool : 'look');
   const facts = $derived(w.land.facts?.of ?? null);
+  const marks = $derived(w.project?.spots?.rows ?? []);
   const looks = $derived(w.map.looks);
   // The even interval that suits, even in what is shown.
   const suits = $derived.by(() => {
@@ -222,9 +225,26 @@
       works: shows('works'),
       plan: drawing?.plan ?? null,
       written: small ? null : w.written,
+      spots: small ? [] : marks.map((m) => ({ ...m, level_m: w.spots.level(m) })),
     };
     road.changed();
   });
+
+  $effect(() => {
+    const ground = w.land.facts?.ground;
+    if (!small && ground) void w.spots.ask(ground, marks);
+  });
+
+  /** A level is written where there is none yet; one that is there is taken away. */
+  function mark([e, n]: [number, number], reach: number): void {
+    const near = (m: SpotMark) => Math.hypot(m.easting_m - e, m.northing_m - n) < reach;
+    const fresh = { easting_m: Math.round(1000 * e) / 1000, northing_m: Math.round(1000 * n) / 1000 };
+    w.act(
+      changeRows<SpotMark>(w, 'spots', 'the spot level', (rows) =>
+        rows.some(near) ? rows.filter((m) => !near(m)) : [...rows, fresh],
+      ),
+    );
+  }
 
   // Whatever ends the tool ends the drawing.
   $effect(() => {
@@ -253,6 +273,10 @@
   /** A click uses the tool in hand; else it takes a suspect, or puts the plumb line at the nearest chainage. */
   function click(e: MapBrowserEvent): void {
     const pixel = map!.getView().getResolution()!;
+    if (tool === 'spot') {
+      mark(e.coordinate as [number, number], 10 * pixel);
+      return;
+    }
     if (tool !== 'look') {
       void w.hand.click(...(e.coordinate as [number, number]), 12 * pixel);
       return;
@@ -388,10 +412,10 @@
   }
   .spot {
     position: absolute;
-    left: 50%;
+    /* Behind the scale, before the north arrow. */
+    left: 236px;
     bottom: 4px;
     z-index: 1;
-    transform: translateX(-50%);
     padding: 0 8px;
     background: var(--color-base-100);
     border-radius: 4px;

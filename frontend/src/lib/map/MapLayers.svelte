@@ -200,8 +200,10 @@
     top: 34px;
     z-index: 2;
     display: grid;
-    gap: 4px;
-    width: 250px;
+    gap: 2px;
+    max-height: calc(100% - 40px);
+    overflow-y: auto;
+    width: 262px;
     padding: 8px 10px;
     background: var(--color-base-100);
     border: 1px solid var(--color-base-300);

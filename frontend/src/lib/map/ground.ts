@@ -1,3 +1,4 @@
+import { NAMES } from './painted';
 import { figure, few } from '../units';
 import TileLayer from 'ol/layer/Tile';
 import VectorTileLayer from 'ol/layer/VectorTile';
@@ -216,7 +217,7 @@ export class GroundLayers {
         });
       },
     });
-    return new VectorTileLayer({ source, renderMode: 'hybrid', declutter: true, renderBuffer: 40 });
+    return new VectorTileLayer({ source, renderMode: 'hybrid', declutter: NAMES, renderBuffer: 40 });
   }
 
   #surveyStyle(f: RenderFeature, resolution: number): Style | undefined {

@@ -1,7 +1,7 @@
 import { told, figure } from '../units';
 import { niceStep, strokeThick } from '../deck/draw';
 import { FONT, inks } from '../deck/ink';
-import { Labels } from '../deck/labels';
+import { Labels, type Box } from '../deck/labels';
 import { firstFrom } from '../deck/trace';
 import { even } from '../stations.svelte';
 import { chainage } from '../format';
@@ -23,6 +23,8 @@ export interface RoadLook {
   line: boolean;
   works: boolean;
   plan: Plan | null;
+  /** Levels that stay written. */
+  spots: { easting_m: number; northing_m: number; level_m: number | null }[];
   /** What is written at bends; null: nothing. */
   written: Pick<Written, 'plan'> | null;
 }
@@ -47,13 +49,22 @@ interface Stations {
 
 /** Centreline, footprint and plumb line on a canvas of their own: they follow the hand, and tiles lie still. */
 export class RoadLayer extends PaintedLayer {
-  look: RoadLook = { still: null, figures: null, plumb: 0, line: true, works: true, plan: null, written: null };
+  look: RoadLook = {
+    still: null,
+    figures: null,
+    plumb: 0,
+    line: true,
+    works: true,
+    plan: null,
+    spots: [],
+    written: null,
+  };
   #stations: Stations | null = null;
 
-  protected paint(sheet: Sheet): void {
+  protected paint(sheet: Sheet): readonly Box[] {
     const { c, w, h, k, x, y } = sheet;
     const ink = inks();
-    const { still, plumb, line, works, plan, written } = this.look;
+    const { still, plumb, line, works, plan, spots, written } = this.look;
     // What is named first has its place; all names of the road keep clear of each other.
     const labels = new Labels({ c, left: 0, right: w, h });
     // North, scale and the readings at the lower edge.
@@ -61,10 +72,11 @@ export class RoadLayer extends PaintedLayer {
     labels.keepClear(w - 40, h - 34, w, h);
     scaleBar(c, w, h, k, ink.faint, ink.paper);
     if (plan) typed(sheet, plan, labels, written);
-    if (!still) return;
+    spotLevels(sheet, spots, labels);
+    if (!still) return labels.taken;
     if (works) this.#footprint(c, still, k, x, y);
     if (line) services(sheet, this.look.figures?.services ?? [], labels);
-    if (!line) return;
+    if (!line) return labels.taken;
     const { plan_e: e, plan_n: n, other_e: oe, other_n: on } = still.arrays;
     // Other roads of the project: faint, so that none is taken for the one in hand.
     const others = new Path2D();
@@ -93,6 +105,7 @@ export class RoadLayer extends PaintedLayer {
     c.beginPath();
     c.arc(x(p[0]), y(p[1]), 4, 0, 2 * Math.PI);
     c.fill();
+    return labels.taken;
   }
 
   /** Where the sections are, worked out once for each road. */
@@ -144,6 +157,26 @@ export class RoadLayer extends PaintedLayer {
     c.fill(cuts);
     c.fillStyle = ink.fillDots;
     c.fill(fills);
+  }
+}
+
+/** Crosses with the level of the ground, where that was asked to stay. */
+function spotLevels({ c, x, y }: Sheet, spots: RoadLook['spots'], labels: Labels): void {
+  const ink = inks();
+  c.font = FONT;
+  for (const { easting_m, northing_m, level_m } of spots) {
+    const [px, py] = [Math.round(x(easting_m)) + 0.5, Math.round(y(northing_m)) + 0.5];
+    c.strokeStyle = ink.ground;
+    c.lineWidth = 1.5;
+    c.beginPath();
+    c.moveTo(px - 4, py);
+    c.lineTo(px + 4, py);
+    c.moveTo(px, py - 4);
+    c.lineTo(px, py + 4);
+    c.stroke();
+    labels.keepClear(px - 4, py - 4, px + 4, py + 4);
+    const words = level_m === null ? 'no ground' : figure('level', level_m, 2);
+    labels.put(words, px + 6, [py, py - 13, py + 13], ink.ground, { from: 'left', halo: ink.paper });
   }
 }
 
@@ -285,10 +318,13 @@ function typed(sheet: Sheet, plan: Plan, labels: Labels, written: RoadLook['writ
   const look = { halo: ink.paper };
   for (const i of named) {
     const [px, py] = places[i]!;
-    labels.put(String(i + 1), px, [py - 14, py + 14], ink.faint, look);
+    // Away from the line: it bends to the side of its neighbours.
+    const [a, b] = [places[i - 1] ?? places[i]!, places[i + 1] ?? places[i]!];
+    const away = (a[1] + b[1]) / 2 >= py ? -1 : 1;
+    labels.put(String(i + 1), px, [py + 14 * away, py - 14 * away], ink.faint, look);
     const bend = bends.get(i);
     const words = bend && written ? bendWords(bend, written) : '';
-    if (words) labels.put(words, px, [py + 14, py + 28, py - 28], ink.faint, look);
+    if (words) labels.put(words, px, [py + 28 * away, py + 42 * away, py - 28 * away], ink.line, look);
   }
   c.restore();
 }

@@ -9,7 +9,8 @@ type RingKind = Schemas['OutlineCorner']['what'];
 export const RING_TOOLS = { boundary: 'outer', hole: 'hole', island: 'island' } satisfies Record<string, RingKind>;
 type RingTool = keyof typeof RING_TOOLS;
 export const isRingTool = (tool: Tool): tool is RingTool => tool in RING_TOOLS;
-export type Tool = 'look' | 'draw' | 'measure' | 'section' | 'point' | 'edge' | 'breakline' | 'triangle' | RingTool;
+export type Tool =
+  'look' | 'draw' | 'measure' | 'section' | 'spot' | 'point' | 'edge' | 'breakline' | 'triangle' | RingTool;
 export type TriangleAt = Schemas['TriangleAt'];
 
 /** What can be done on the map; `changes` what: only the step of that does it. */
@@ -22,6 +23,11 @@ export const TOOLS: { id: Tool; name: string; says: string; changes?: 'ground' |
     changes: 'centreline',
   },
   { id: 'measure', name: 'Measure', says: 'Click points in order: length, area and grade between them.' },
+  {
+    id: 'spot',
+    name: 'Level',
+    says: 'Click to have the level of the ground written there for good; click it again to take it away.',
+  },
   { id: 'section', name: 'Section', says: 'Click points in order; the ground between them is drawn below.' },
   {
     id: 'point',

@@ -24,6 +24,7 @@ import { ProjectStore, type Change } from './project.svelte';
 import { Refused, type WayOn } from './refused.svelte';
 import { Selection } from './selection.svelte';
 import type { Address } from '../address';
+import { Spots } from './spots.svelte';
 import { system } from '../system.svelte';
 import { Trial } from './trial.svelte';
 import { Written } from './written.svelte';
@@ -44,6 +45,7 @@ export class Work {
   readonly land = new Land(this.notices);
   readonly map = new MapLook((step) => STEPS.find((s) => s.id === step)?.map ?? []);
   readonly written = new Written();
+  readonly spots = new Spots();
   readonly hunt = new Hunt(this.notices);
   readonly hand = new Hand(this.land, (change) => this.save(change));
   /** What could not be, and ways on from it. */
