@@ -227,8 +227,12 @@
   .whole {
     display: contents;
   }
+  /* It lies over the deck, which keeps its room. */
   .past {
     grid-column: 1 / -1;
+    position: relative;
+    z-index: 5;
+    height: 0;
     min-width: 0;
   }
   .brand {

@@ -165,6 +165,7 @@
     padding: 0 8px;
     border-bottom: 1px solid var(--color-base-300);
     background: var(--color-base-100);
+    box-shadow: 0 3px 8px rgb(0 0 0 / 0.12);
     min-width: 0;
   }
   .ticks {
@@ -175,6 +176,11 @@
     padding: 22px 4px 8px;
     overflow-x: auto;
     overflow-y: hidden;
+  }
+  /* Keys are told by a line under the states: a frame round all of it would say nothing. */
+  .ticks:focus-visible {
+    outline: none;
+    box-shadow: inset 0 -2px 0 var(--color-primary);
   }
   .tick {
     position: relative;

@@ -53,7 +53,7 @@ def checks_of(case: Case) -> list[CheckRow]:
 def sheets(case: Case) -> list[Sheet]:
     """What stands in the workbook beside the checks: controls, IPs, bends, ranges, and every value with its source."""
     heads = (
-        Column("control"), Column("why"), Column("station"), Column("chainage", 3, "plan"), Column("level", 3, "plan"),
+        Column("control"), Column("why"), Column("chainage"), Column("chainage", 3, "plan"), Column("level", 3, "plan"),
         Column("limit", 3, "plan"), Column("to spare", 3, "plan"),
     )  # fmt: skip
     held = [
@@ -85,7 +85,7 @@ def _controls(case: Case) -> list[tuple[BandFigures, str]]:
 def _ips(case: Case) -> Sheet:
     line = case.line
     columns = (
-        Column("IP"), Column("station"), Column("chainage", 3, "plan"), Column("level", 3, "plan"),
+        Column("IP"), Column("chainage"), Column("chainage", 3, "plan"), Column("level", 3, "plan"),
         Column("grade out", 3, "exact_grade"), Column("curve"), Column("length", 3, "plan"), Column("K", 2, "k"),
         Column("starts", 3, "plan"), Column("ends", 3, "plan"),
     )  # fmt: skip
@@ -104,7 +104,7 @@ def _ips(case: Case) -> Sheet:
 
 def _bends(case: Case) -> Sheet:
     columns = (
-        Column("IP"), Column("station"), Column("from", 3, "plan"), Column("to", 3, "plan"), Column("turns"),
+        Column("IP"), Column("chainage"), Column("from", 3, "plan"), Column("to", 3, "plan"), Column("turns"),
         Column("radius", 3, "plan"), Column("transition in", 3, "plan"), Column("transition out", 3, "plan"),
         Column("design", 0, "speed"), Column("allows", 0, "speed"), Column("superelevation", 2, "percent"),
         Column("widening", 2, "plan"), Column("says"),
@@ -122,7 +122,7 @@ def _bends(case: Case) -> Sheet:
 
 
 def _ranges(case: Case) -> Sheet:
-    columns = (Column("station"), Column("from", 3, "plan"), Column("to", 3, "plan"), Column("what"), Column("limits"))
+    columns = (Column("chainage"), Column("from", 3, "plan"), Column("to", 3, "plan"), Column("what"), Column("limits"))
     given = [f for f in fields_of(LimitRange) if f.optional]
     rows: list[list[Cell]] = []
     for r in case.limits.value.ranges:

@@ -8,6 +8,7 @@
 
   const w = useWork();
   const { axes } = w.selection;
+  const AXIS_PX = 26;
   let canvas = $state<HTMLCanvasElement>();
   let height = $state(0);
   let heights = $state<Record<string, number>>({});
@@ -19,6 +20,19 @@
       out[id] = at;
       at += heights[id] ?? 0;
     }
+    return out;
+  });
+  /** Where the plumb line runs: over all tracks but those of numbers. [px] */
+  const plumbs = $derived.by(() => {
+    const out: { from: number; to: number }[] = [];
+    let from = 0;
+    for (const { id, numbers } of w.tracks) {
+      if (!numbers) continue;
+      if (tops[id]! > from) out.push({ from, to: tops[id]! });
+      from = tops[id]! + (heights[id] ?? 0);
+    }
+    const bottom = height - AXIS_PX;
+    if (bottom > from) out.push({ from, to: bottom });
     return out;
   });
   let holding: { x: number; moved: boolean } | null = null;
@@ -92,11 +106,15 @@
 >
   <canvas bind:this={canvas}></canvas>
   <!-- One line through all tracks; moving it draws none of them again. -->
-  <div
-    class="plumb"
-    class:pinned={w.selection.pinned}
-    style:translate={`${Math.round(axes.x(w.selection.plumb))}px 0`}
-  ></div>
+  {#each plumbs as { from, to } (from)}
+    <div
+      class="plumb"
+      class:pinned={w.selection.pinned}
+      style:top={`${from}px`}
+      style:height={`${to - from}px`}
+      style:translate={`${Math.round(axes.x(w.selection.plumb))}px 0`}
+    ></div>
+  {/each}
   {#each w.tracks as kind (kind.id)}
     <Track
       {kind}
@@ -121,8 +139,6 @@
     position: absolute;
     z-index: 0;
     left: 0;
-    top: 0;
-    bottom: 26px;
     border-left: 1px dashed var(--ink-plumb);
     pointer-events: none;
   }

@@ -98,7 +98,7 @@
     w.act(w.apply({ what: 'add', ...at }));
   }
 
-  const failing = $derived(new Set(w.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
+  const failing = $derived(w.failingIps);
 </script>
 
 <div class="fill" bind:clientWidth={width} bind:clientHeight={axes.height}>

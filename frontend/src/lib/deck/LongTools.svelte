@@ -4,6 +4,7 @@
   import Drop from '../Drop.svelte';
   import { LONG_TEXTS, type LongText } from '../state/written.svelte';
   import { useWork } from '../state/work.svelte';
+  import { fixed } from '../format';
   import { RATIOS } from './levels';
 
   // What the long section shows: all, the IP in hand, the next failure; and how much heights are exaggerated.
@@ -19,8 +20,8 @@
   value={axes.ratio ?? 0}
   onchange={(e) => (axes.ratio = Number(e.currentTarget.value) || null)}
 >
-  <option value={0}>as fits</option>
-  {#each RATIOS as ratio (ratio)}<option value={ratio}>×{ratio}</option>{/each}
+  <option value={0}>heights ×{fixed(w.long.ratio, w.long.ratio % 1 ? 1 : 0)}, as fits</option>
+  {#each RATIOS as ratio (ratio)}<option value={ratio}>heights ×{ratio}</option>{/each}
 </select>
 <button
   class="btn btn-xs"
@@ -62,6 +63,7 @@
     font-size: 12px;
   }
   .select {
-    width: 84px;
+    width: auto;
+    max-width: 150px;
   }
 </style>

@@ -23,6 +23,8 @@ export interface TrackKind {
   draw?: (v: View, w: Work) => void;
   /** It draws the ground alone: no move of the line makes it draw again. */
   groundOnly?: boolean;
+  /** It is of numbers: the plumb line does not run through it. */
+  numbers?: boolean;
   /** What is there at the plumb line, in words. */
   readout?: (w: Work) => string;
   /** What stands in its head behind its name. */

@@ -331,6 +331,8 @@
   td .field {
     min-width: 72px;
     height: 24px;
+    /* The line of its figures is that of the cells beside it, to the part of a pixel. */
+    padding-top: 2px;
     line-height: 20px;
     border-color: transparent;
     background: transparent;

@@ -4,6 +4,9 @@ import { Axes } from './axes.svelte';
 
 /** What is looked at: the road, the line, the IP in hand, the plumb line, the step. Nothing of it is saved. */
 export class Selection {
+  /** IPs picked in their table, by number, and whether it shows only rows that fail. */
+  picked = $state.raw<number[]>([]);
+  onlyFailing = $state(false);
   /** Slot of the centreline, and of the grade line over it. */
   road = $state('centreline');
   slot = $state<string | null>(null);

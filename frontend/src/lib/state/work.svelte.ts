@@ -127,6 +127,8 @@ export class Work {
   ips: Ip[] = $derived(this.shownFigures?.ips ?? this.line?.ips ?? []);
   ledger = $derived(this.shownFigures?.ledger ?? null);
   findings: Finding[] = $derived(this.shownFigures?.findings ?? []);
+  /** IPs with failures, by number. */
+  failingIps = $derived(new Set(this.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
   ip: Ip | null = $derived(this.selection.ip === null ? null : (this.ips[this.selection.ip] ?? null));
   missing = $derived.by(() => {
     const p = this.project;

@@ -146,7 +146,7 @@
       {#if read.said}<span class="caution">{worded(read.said.name)}</span>{/if}
     {/if}
     <label
-      >beside it at
+      >ground at offsets
       <input
         class="field"
         class:wrong

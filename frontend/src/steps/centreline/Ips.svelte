@@ -359,7 +359,8 @@
   >
   {#if scaled}
     <label class="ticked"
-      ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={wished} /> a table on the grid: bring it to the ground</label
+      ><input type="checkbox" class="checkbox checkbox-sm" bind:checked={wished} /> its coordinates are grid, not ground:
+      convert them</label
     >
   {/if}
 </div>

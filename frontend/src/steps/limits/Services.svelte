@@ -111,7 +111,7 @@
       onchange={read}
     />
     <label title="Bring it to the ground by the project's scale factor"
-      ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={onGrid} />on the grid</label
+      ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={onGrid} />coordinates are grid, not ground</label
     >
   </div>
   {#if refused}<p class="failure" role="alert">{refused}</p>{/if}

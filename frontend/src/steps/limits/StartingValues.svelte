@@ -154,7 +154,7 @@
     {#if of}
       <p class="faint">
         {[of.source, of.edition].filter((part) => part).join(', ')}.
-        {of.own ? '' : 'No book was at hand: where a real copy says otherwise, it holds.'}
+        {of.own ? '' : 'Not compared with a printed copy: where one says otherwise, it holds.'}
       </p>
     {/if}
     <ul>

@@ -8,12 +8,11 @@
   import { never } from '../../lib/never';
   import { NotUnderstood } from '../../lib/parse';
   import { useWork } from '../../lib/state/work.svelte';
-  import ManyIps from './ManyIps.svelte';
 
   const w = useWork();
   const last = $derived(w.ips.length - 1);
   const inner = (r: Ip) => r.grade_in !== null && r.grade_out !== null;
-  const failing = $derived(new Set(w.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
+  const failing = $derived(w.failingIps);
 
   const COLUMNS = [
     {
@@ -80,14 +79,14 @@
   };
   const columns = $derived([...COLUMNS, ...(w.written.long('radius') ? [RADIUS] : [])]);
 
-  let picked = $state.raw<number[]>([]);
-  let onlyFailing = $state(false);
+  const { selection } = w;
+  const onlyFailing = $derived(selection.onlyFailing);
   const rows = $derived(w.aside.value.figures?.ips ?? w.ips);
   // With an IP more or less, numbers mean others.
   const count = $derived(rows.length);
   $effect(() => {
     void count;
-    picked = [];
+    selection.picked = [];
   });
   /** Numbers of the IPs that stand in the table, and where each of these stands. */
   const listed = $derived(rows.map((_, i) => i).filter((i) => !onlyFailing || failing.has(i)));
@@ -147,11 +146,6 @@
 </script>
 
 <div class="ips" role="region" aria-label="IP table">
-  <ManyIps
-    bind:picked={() => picked.filter((i) => i < rows.length), (now) => (picked = now)}
-    {failing}
-    bind:onlyFailing
-  />
   <div class="rows">
     <Grid
       label="IPs of the grade line"
@@ -161,7 +155,8 @@
       name={(k) => ipName(listed[k]!, last)}
       fails={(k) => failing.has(listed[k]!)}
       bind:picked={
-        () => picked.map((i) => listed.indexOf(i)).filter((k) => k >= 0), (now) => (picked = now.map((k) => listed[k]!))
+        () => selection.picked.map((i) => listed.indexOf(i)).filter((k) => k >= 0),
+        (now) => (selection.picked = now.map((k) => listed[k]!))
       }
       oncurrent={(k) => {
         if (w.selection.ip !== listed[k]) w.select(listed[k]!);
@@ -188,6 +183,12 @@
     flex: 1;
     min-height: 0;
     overflow: auto;
+    /* No row is cut in half under the heading. */
+    scroll-snap-type: y mandatory;
+  }
+  .rows :global(tbody tr) {
+    scroll-snap-align: start;
+    scroll-margin-top: 23px;
   }
   /* Columns of one width, whether they are typed into or follow from others. */
   .ips :global(table) {

@@ -7,13 +7,9 @@
   import { useWork } from '../../lib/state/work.svelte';
 
   // Many IPs at once: those picked in the table, or all of a kind.
-  interface Props {
-    picked: number[];
-    failing: Set<number>;
-    onlyFailing: boolean;
-  }
-  let { picked = $bindable(), failing, onlyFailing = $bindable() }: Props = $props();
   const w = useWork();
+  const { selection } = w;
+  const picked = $derived(selection.picked.filter((i) => i < w.ips.length));
   type What = 'up' | 'along' | 'tilt' | 'length' | 'k' | 'limits' | 'straighten' | 'merge' | 'stretch';
   let what = $state<What>('up');
   let text = $state('');
@@ -52,9 +48,9 @@
       all: () => between,
       crests: () => between.filter(({ ip }) => ip.change_of_grade < 0),
       sags: () => between.filter(({ ip }) => ip.change_of_grade > 0),
-      failing: () => between.filter(({ i }) => failing.has(i)),
+      failing: () => between.filter(({ i }) => w.failingIps.has(i)),
     }[kind];
-    picked = of?.().map(({ i }) => i) ?? [];
+    selection.picked = of?.().map(({ i }) => i) ?? [];
   }
 
   function edit(): Edit {
@@ -96,7 +92,7 @@
   async function go(): Promise<void> {
     try {
       refused = await w.apply(edit());
-      if (!refused && ['straighten', 'merge', 'stretch'].includes(what)) picked = [];
+      if (!refused && ['straighten', 'merge', 'stretch'].includes(what)) selection.picked = [];
     } catch (error) {
       refused = error instanceof NotUnderstood ? error.message : String(error);
     }
@@ -106,7 +102,7 @@
 <div class="many" role="group" aria-label="Many IPs at once">
   <b>{picked.length ? `${picked.length} of ${last + 1} picked` : 'None picked'}</b>
   <select
-    class="select select-sm"
+    class="select select-xs"
     aria-label="Pick IPs"
     value=""
     onchange={(e) => {
@@ -122,10 +118,9 @@
     <option value="none">none</option>
   </select>
   <label title="Show only rows that fail">
-    <input type="checkbox" class="checkbox checkbox-xs" bind:checked={onlyFailing} />failing only
+    <input type="checkbox" class="checkbox checkbox-xs" bind:checked={selection.onlyFailing} />failing only
   </label>
-  <span class="gap"></span>
-  <select class="select select-sm" aria-label="What to do with them" bind:value={what}>
+  <select class="select select-xs" aria-label="What to do with them" bind:value={what}>
     {#each WHATS as [id, says] (id)}
       <option value={id} disabled={id === 'stretch' && !others.length}>{says}</option>
     {/each}
@@ -142,7 +137,7 @@
       }}
     /><span class="faint">{unit}</span>
   {:else if what === 'limits'}
-    <select class="select select-sm" aria-label="What of the limits" bind:value={kind}>
+    <select class="select select-xs" aria-label="What of the limits" bind:value={kind}>
       {#each BY_LIMITS as [id, says] (id)}<option value={id}>{says}</option>{/each}
     </select>
     <label title="They go on to ask what the limits ask, when speed, grades or ranges change"
@@ -150,7 +145,7 @@
     >
   {:else if what === 'stretch'}
     <select
-      class="select select-sm"
+      class="select select-xs"
       aria-label="Line to copy from"
       value={chosen}
       onchange={(e) => (from = e.currentTarget.value)}
@@ -163,34 +158,44 @@
     disabled={all ? last < 2 : !picked.length || (typed && !text.trim())}
     onclick={() => void go()}>{all ? 'Do it for all' : 'Do it'}</button
   >
-  {#if refused}<span class="failure" role="alert">{refused}</span>{/if}
+  {#if refused}<span class="failure refused" role="alert">{refused}</span>{/if}
 </div>
 
 <style>
   .many {
-    flex: none;
     display: flex;
-    flex-wrap: wrap;
     align-items: center;
-    gap: 2px 8px;
-    min-height: 30px;
+    gap: 6px;
+    white-space: nowrap;
   }
-  .gap {
-    width: 12px;
+  /* Beside what was tried: over the table, which begins below. */
+  .refused {
+    position: absolute;
+    left: 8px;
+    right: 8px;
+    top: 26px;
+    z-index: 3;
+    padding: 4px 8px;
+    white-space: normal;
+    background: var(--color-base-100);
+    border-bottom: 1px solid var(--color-base-300);
   }
   label {
     display: flex;
     align-items: center;
     gap: 4px;
     min-height: 24px;
+    font-size: 12px;
     cursor: pointer;
   }
   .select {
     width: auto;
-    height: 26px;
+    height: 24px;
+    min-height: 24px;
+    font-size: 12px;
   }
   .field {
-    width: 72px;
-    height: 24px;
+    width: 64px;
+    height: 22px;
   }
 </style>

@@ -20,6 +20,7 @@
     ['cut', (l) => l.cut_m3, 'volume'],
     ['fill', (l) => l.fill_m3, 'volume'],
     ['haul', (l) => l.haul_m3_m, 'haul'],
+    ['net', (l) => l.net_m3, 'volume'],
     ['borrow', (l) => l.borrow_m3, 'volume'],
     ['spoil', (l) => l.spoil_m3, 'volume'],
     ['topsoil', (l) => l.topsoil_m3, 'volume'],
@@ -58,17 +59,27 @@
 </script>
 
 <h2>Search for the cheapest grade line</h2>
-<p>
-  Looks for the line that costs least under the present limits, from tie-in to tie-in of “{w.line?.name ?? ''}”, and
-  proves how much cheaper any line could be at most.
-</p>
+{#if w.line}
+  <p>
+    Looks for the line that costs least under the present limits, from tie-in to tie-in of “{w.line.name}”, and proves
+    how much cheaper any line could be at most.
+  </p>
+{:else}
+  <p>
+    Looks for the line that costs least under the present limits and proves how much cheaper any line could be at most.
+    It begins from a grade line, which this road has not yet.
+  </p>
+  <button class="btn btn-primary btn-sm" onclick={() => w.goToStep('line')}>Make a first line</button>
+{/if}
 <p class="faint">
   {worded('Lines keep grades, K of every kind, curves, spacing, tangents, depths, level controls and services')}, each
   where it holds. Not looked at: sight along the line, trucks, long grades, passing, drainage of curves, flattest in a
   cut.
 </p>
 <div class="buttons">
-  <button class="btn btn-primary btn-sm" disabled={live || !w.line} onclick={() => void w.startSearch()}>Search</button>
+  <button class="btn btn-sm" class:btn-primary={w.line} disabled={live || !w.line} onclick={() => void w.startSearch()}
+    >Search</button
+  >
   {#if live}<button class="btn btn-sm" onclick={() => w.project && void w.jobs.stop(w.project.id)}
       >Stop and keep the best</button
     >{/if}

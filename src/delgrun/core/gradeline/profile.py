@@ -92,7 +92,7 @@ def on_road(line: GradeLine, from_m: float, to_m: float) -> tuple[GradeLine, lis
         line = _cut(line, to_m, ahead=False)
         said.append(say("What lies behind {s:chainage} was cut off.", s=to_m))
     elif end < to_m - TOUCH_TOLERANCE_M:
-        said.append(say("Its last grade was led on by {m:length}, to the end of the road.", m=to_m - end))
+        said.append(say("Its last grade was extended by {m:length}, to the end of the road.", m=to_m - end))
     first, last = line.ips[0], line.ips[-1]
     before = first.level_m + float(line.grade[0]) * (from_m - first.chainage_m)
     after = last.level_m + float(line.grade[-1]) * (to_m - last.chainage_m)

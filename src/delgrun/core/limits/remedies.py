@@ -127,7 +127,7 @@ def shortened(c: Checked, u: LimitUse, length_m: float) -> Iterator[Remedy]:
     """A curve of this whole-metre length at the use's IP."""
     length = float(np.floor(length_m + 1e-9))
     if 0 < u.ip < len(c.line.ips) - 1 and 0 < length < c.line.curve_length_m[u.ip]:
-        yield Remedy(say("Shorten the curve to {m:size}", m=length), SetLength(ip=u.ip, curve_length_m=length))
+        yield Remedy(say("Use a curve of {m:size}", m=length), SetLength(ip=u.ip, curve_length_m=length))
 
 
 def moved_together(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[Remedy]:

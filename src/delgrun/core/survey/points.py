@@ -73,6 +73,6 @@ class SurveyHead:
         says="points whose level the surface of the others gives this well were left out",
     )  # fmt: skip
     on_grid: bool = meant(
-        "flag", "on the grid", first=False, says="its coordinates were brought from the grid to the ground"
+        "flag", "grid, not ground", first=False, says="its coordinates were brought from the grid to the ground"
     )
     of_points: int = meant("count", "points in the file", low=0, first=0)

@@ -37,10 +37,10 @@ class Truck:
     rolling: float = meant("factor", "rolling", low=0, high=0.1, first=0.0088, aside="of its weight")
     drag_area_m2: float = meant("section_area", "drag area", low=0, high=30, first=6.5)
     fastest_kmh: float | None = meant(
-        "speed", "comes with", low=10, high=150, first=None, optional=True,
+        "speed", "entry speed", low=10, high=150, first=None, optional=True,
         says="what it drives on flat road before this one; free: the design speed, as far as trucks go that fast",
     )  # fmt: skip
-    most_slower_kmh: float = meant("speed", "slower by", low=1, high=100, first=15.0, aside="at most")
+    most_slower_kmh: float = meant("speed", "allowed speed loss", low=1, high=100, first=15.0, aside="at most")
 
     @property
     def power(self) -> float:

@@ -61,7 +61,7 @@ def metres(heading: str, digits: int = 3) -> Column:
     return Column(heading, digits, "plan")
 
 
-STATION = (Column("station"), metres("chainage"))
+STATION = (Column("chainage"), metres("chainage"))
 PLACE = (metres("easting"), metres("northing"), Column("bearing deg", 6))
 
 

@@ -50,7 +50,7 @@ def _markings(case: Case, _wish: TableWish) -> Made:
     """Where passing is possible and where not, one direction behind the other."""
     line_of(case)
     columns = (
-        Column("direction"), *STATION, Column("to station"), Column("marking"), metres("length", 1),
+        Column("direction"), *STATION, Column("to chainage"), Column("marking"), metres("length", 1),
         metres("ends at", 1),
     )  # fmt: skip
     return columns, [

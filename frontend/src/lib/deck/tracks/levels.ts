@@ -54,9 +54,10 @@ export const levels: TrackKind = {
   name: 'Levels as numbers',
   title: () =>
     `${worded('Levels')}, ${unitOf('level')} (bold: IPs, ends of curves, high and low points; depth: fill +, cut −)`,
-  height: 76,
+  height: 82,
   needs: ['line'],
   tools: LevelTools,
+  numbers: true,
   draw: (v, w) => {
     const [t, f] = [w.still, w.shownFigures];
     if (!t) return;

@@ -1,5 +1,5 @@
 import { heightInWords, told } from '../../units';
-import { fixed, grade } from '../../format';
+import { grade } from '../../format';
 import type { TrackKind } from '../kind';
 import LongSection from '../LongSection.svelte';
 import LongTools from '../LongTools.svelte';
@@ -10,10 +10,6 @@ import { valueAt } from '../trace';
 export const long: TrackKind = {
   id: 'long',
   name: 'Long section',
-  title: (w) => {
-    const { ratio } = w.long;
-    return `Long section, heights ×${fixed(ratio, ratio % 1 ? 1 : 0)}`;
-  },
   needs: ['line', 'uses', 'controls'],
   draw: (v, w) => drawLongSection(v, w),
   readout: (w) => {

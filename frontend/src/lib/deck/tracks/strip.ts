@@ -8,7 +8,7 @@ export const strip: TrackKind = {
   name: 'Strip map',
   title: (w) =>
     `Strip, ${told('about', STRIP_REACH_M)} to each side, contours each ${told('size', w.still?.strip.contour_interval_m ?? 1)}`,
-  height: 112,
+  height: 84,
   needs: ['works'],
   draw: (v, w) => {
     if (w.still) drawStrip(v, w.still, w.shownFigures);
