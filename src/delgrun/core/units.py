@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Literal, get_args
 
 Kind = Literal["number", "whole", "text", "flag"]
@@ -333,16 +334,20 @@ def text(value: float, dimension: str, *, signed: bool = False) -> str:
     return f"{d.number(value, system, '+' if signed or d.signed else '')} {d.unit_in(system)}".rstrip()
 
 
-class _Words(string.Formatter):
-    def format_field(self, value: Any, spec: str) -> Any:
-        name = spec.removeprefix("+")
-        if name in DIMENSIONS:
-            return text(value, name, signed=spec.startswith("+"))
-        return super().format_field(value, spec)
+# A literal, and the name and the dimension or format of the value behind it; no name: it is the end.
+_Part = tuple[str, str | None, str, bool, bool]
 
 
-_words = _Words()
-_PUT_IN = re.compile(r"(\{[^{}]*\})")
+@lru_cache(maxsize=2048)
+def _parts(template: str, system: System | Literal["kept"], _between: tuple[str, str]) -> tuple[_Part, ...]:
+    """A template taken apart once for a system, its own words in those of that practice."""
+    found = []
+    for literal, name, spec, _ in string.Formatter().parse(template):
+        spec = spec or ""
+        dimension = spec.removeprefix("+")
+        measured = dimension in DIMENSIONS
+        found.append((worded(literal), name, dimension if measured else spec, measured and spec[:1] == "+", measured))
+    return tuple(found)
 
 
 def say(template: str, **values: Any) -> str:
@@ -352,5 +357,10 @@ def say(template: str, **values: Any) -> str:
     'overlap by 2.50 m at 1+200.00'
     """
     # What is put in may be a person's own words, and stays as it is.
-    parts = (part if part.startswith("{") else worded(part) for part in _PUT_IN.split(template))
-    return _words.vformat("".join(parts), (), values)
+    out = []
+    for literal, name, spec, signed, measured in _parts(template, _spoken.get(), _between.get()):
+        out.append(literal)
+        if name is not None:
+            value = values[name]
+            out.append(text(value, spec, signed=signed) if measured else format(value, spec))
+    return "".join(out)

@@ -52,8 +52,8 @@ def findings_of(found: list[LimitUse]) -> list[Finding]:
     """Those that fail, in words, the worst first: by use, a failure without a measure before and advice behind all."""
     bad = [
         Finding(
-            **vars(u), name=c.name, brief=brief(u), sentence=sentence(u), place=c.place, advice=c.advice,
-            bad="advice" if c.advice else "fails",
+            **vars(u), name=c.name, brief=(words := brief(u)), sentence=sentence(u, words), place=c.place,
+            advice=c.advice, bad="advice" if c.advice else "fails",
         )
         for u in found
         if u.fails

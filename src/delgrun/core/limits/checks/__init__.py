@@ -60,6 +60,6 @@ def brief(u: LimitUse) -> str:
     return BY_ID[u.check].say(u)
 
 
-def sentence(u: LimitUse) -> str:
-    """What is wrong, by how much and where."""
-    return f"{brief(u)} {where(u)}"
+def sentence(u: LimitUse, briefly: str | None = None) -> str:
+    """What is wrong, by how much and where; `briefly` is what `brief` says of it, if that was said."""
+    return f"{brief(u) if briefly is None else briefly} {where(u)}"
