@@ -143,6 +143,10 @@ class Case:
         self._points_of = points_of
         self.grade_line = line
         self.system: System = "metric"
+        # The line at rest, where this one is a move of it.
+        self.rest: Case | None = None
+        # What was made of this line for people, for moves of it to take over.
+        self.told: dict[Any, Any] = {}
 
     def with_line(self, line: GradeLine) -> "Case":
         return Case(self.made, self._points_of, self.state, line, self.road)
@@ -387,7 +391,8 @@ class Case:
     @cached_property
     def checked(self) -> Checked:
         truck: Truck = self.state.get(TRUCK)
-        return Checked(self.line, self.limits.value, self.works.value, self.evaluation, self.plan_bends, truck)
+        rest = self.rest.checked if self.rest else None
+        return Checked(self.line, self.limits.value, self.works.value, self.evaluation, self.plan_bends, truck, rest)
 
     @cached_property
     def uses(self) -> list[LimitUse]:

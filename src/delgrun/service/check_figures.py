@@ -1,6 +1,6 @@
 """What checks say of a case: findings, sight, passing, speeds, level controls, and what would mend."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import asdict, dataclass, replace
 from typing import Any, Literal
 
@@ -48,39 +48,67 @@ class UsesFigures:
 NEARLY = 0.97
 
 
-def findings_of(found: list[LimitUse]) -> list[Finding]:
-    """Those that fail, in words, the worst first: by use, a failure without a measure before and advice behind all."""
-    bad = [
-        Finding(
-            **vars(u), name=c.name, brief=(words := brief(u)), sentence=sentence(u, words), place=c.place,
-            advice=c.advice, bad="advice" if c.advice else "fails",
-        )
-        for u in found
-        if u.fails
-        for c in (BY_ID[u.check],)
-    ]  # fmt: skip
+# So many sentences of a line at rest and of moves of it are kept.
+_MOST_TOLD = 4000
+
+
+def _told(case: Case, kind: str, u: LimitUse, tell: Callable[[LimitUse], Finding]) -> Finding:
+    """A use in words, said once for a line and all moves of it."""
+    told = (case.rest or case).told
+    key = kind, u
+    found: Finding | None = told.get(key)
+    if found is None:
+        if len(told) > _MOST_TOLD:
+            told.clear()
+        found = told[key] = tell(u)
+    return found
+
+
+def failing(u: LimitUse) -> Finding:
+    """A use that fails, in words."""
+    check = BY_ID[u.check]
+    words = brief(u)
+    return Finding(
+        **vars(u), name=check.name, brief=words, sentence=sentence(u, words), place=check.place, advice=check.advice,
+        bad="advice" if check.advice else "fails",
+    )  # fmt: skip
+
+
+def findings_of(case: Case) -> list[Finding]:
+    """Those that fail, in words, the worst first."""
+    return worst_first(_told(case, "fails", u, failing) for u in case.uses if u.fails)
+
+
+def worst_first(bad: Iterable[Finding]) -> list[Finding]:
+    """By use, a failure without a measure before and advice behind all."""
     return sorted(bad, key=lambda u: (u.advice, -u.use if u.use is not None else 0.0 if u.advice else -np.inf))
 
 
-def nearly(found: list[LimitUse]) -> list[Finding]:
+def _close(u: LimitUse) -> Finding:
+    check = BY_ID[u.check]
+    words = say("{use:percent} used", use=u.use)
+    return Finding(
+        **vars(u), name=check.name, brief=words, sentence=f"{words} {where(u)}", place=check.place, advice=False,
+        bad="nearly",
+    )  # fmt: skip
+
+
+def nearly(case: Case) -> list[Finding]:
     """Limits that are kept by a hair, in words; tie-ins and levels that are met exactly are none."""
     close = [
-        Finding(
-            **vars(u), name=c.name, brief=(words := say("{use:percent} used", use=u.use)),
-            sentence=f"{words} {where(u)}", place=c.place, advice=False, bad="nearly",
-        )
-        for u in found
-        if not u.fails and u.use is not None and u.use >= NEARLY
-        for c in (BY_ID[u.check],)
-        if not c.advice
-    ]  # fmt: skip
+        _told(case, "nearly", u, _close)
+        for u in case.uses
+        if u.use is not None and u.use >= NEARLY and not u.fails and not BY_ID[u.check].advice
+    ]
     return sorted(close, key=lambda u: -(u.use or 0.0))
 
 
 def uses(case: Case) -> tuple[UsesFigures, Arrays]:
-    found = case.uses
-    drawn_ = [u for u in found if BY_ID[u.check].row is not None]
-    return UsesFigures(drawn_, findings_of(found), nearly(found)), {}
+    drawn_ = [u for u in case.uses if u.check in _DRAWN]
+    return UsesFigures(drawn_, findings_of(case), nearly(case)), {}
+
+
+_DRAWN = frozenset(c.id for c in CHECKS if c.row is not None)
 
 
 def sight_of(name: str, kind: SightKind) -> Callable[[Case], tuple[Any, Arrays]]:

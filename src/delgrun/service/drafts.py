@@ -23,7 +23,7 @@ from delgrun.core.units import say
 from delgrun.service import wire
 from delgrun.service.case import Case, design_speeds, plan_bends
 from delgrun.service.centrelines import put_on_roads, unmet_junction
-from delgrun.service.check_figures import findings_of
+from delgrun.service.check_figures import failing, worst_first
 from delgrun.service.projects import Projects
 from delgrun.service.wire import Json
 
@@ -102,7 +102,7 @@ def _followed(
     carry = Carry(road.value.made(), line, wish.keeps)
     kept = carried(met, carry, *ends, met.road)[0].line
     checked = Checked(kept, case.limits.value, bends=plan_bends(line, speeds))
-    head["advice"] = [asdict(f) for f in findings_of(all_uses(checked, COORDINATION))]
+    head["advice"] = [asdict(f) for f in worst_first(failing(u) for u in all_uses(checked, COORDINATION) if u.fails)]
     even = np.arange(*ends, _LEVELS_M)
     s = np.unique(np.concatenate([even, kept.chainage_m, kept.curve_start_m, kept.curve_end_m]))
     return {"line_chainage": s, "line_level": kept.levels(s)}

@@ -23,7 +23,7 @@ from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.contours import contour_interval_m
 from delgrun.core.ground.tiles import Surface
 from delgrun.core.inputs import SERVICES
-from delgrun.core.limits.check import LimitUse
+from delgrun.core.limits.check import Changed, LimitUse
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.limits.clashes import Clash
 from delgrun.core.section.section import ShownSection, shown_section
@@ -199,12 +199,16 @@ class LineFigures:
     turning_points: list[tuple[float, float, str]]
 
 
-def ip_figures(line: GradeLine) -> list[IpFigures]:
-    """What card and table show of each IP."""
+def ip_figures(line: GradeLine, rest: tuple[GradeLine, list[IpFigures]] | None = None) -> list[IpFigures]:
+    """What card and table show of each IP; `rest`: of the line that this one is a move of."""
     last = len(line.ips) - 1
     grade, start, end = line.grade.tolist(), line.curve_start_m.tolist(), line.curve_end_m.tolist()
-    out = []
+    out: list[IpFigures] = []
+    at = Changed.between(rest[0], line) if rest else None
     for i, ip in enumerate(line.ips):
+        if rest and at and not at.low <= i < at.high:
+            out.append(rest[1][i])
+            continue
         k = line.k(i) if 0 < i < last else np.inf
         out.append(
             IpFigures(
@@ -222,10 +226,19 @@ def ip_figures(line: GradeLine) -> list[IpFigures]:
     return out
 
 
+def _ips_of(case: Case) -> list[IpFigures]:
+    if "ips" not in case.told:
+        case.told["ips"] = ip_figures(case.line)
+    found: list[IpFigures] = case.told["ips"]
+    return found
+
+
 def line(case: Case) -> tuple[LineFigures, Arrays]:
     value = case.line
     s = np.unique(np.concatenate([case.chainages.value, value.chainage_m, value.curve_start_m, value.curve_end_m]))
-    return LineFigures(ip_figures(value), value.turning_points()), {"line_chainage": s, "line_level": value.levels(s)}
+    rest = (case.rest.line, _ips_of(case.rest)) if case.rest else None
+    ips = ip_figures(value, rest) if rest else _ips_of(case)
+    return LineFigures(ips, value.turning_points()), {"line_chainage": s, "line_level": value.levels(s)}
 
 
 def works(case: Case) -> tuple[None, Arrays]:

@@ -48,6 +48,7 @@ from delgrun.service.errors import NoRoom, NotReady
 from delgrun.service.glance import glance_of
 from delgrun.service.made import Kept, Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
+from delgrun.service.recent import Recent
 from delgrun.service.shelf import Shelf
 from delgrun.service.state import MAIN_ROAD, ProjectState, States
 from delgrun.service.together import Together
@@ -57,6 +58,7 @@ from delgrun.store.database import Database
 
 # Nothing is saved on a disk with less room: the database writes more than what is saved.
 LEAST_FREE_BYTES = 64 * 2**20
+_RESTS = 8
 
 
 def _digest(parts: object) -> str:
@@ -82,6 +84,9 @@ class Projects:
         self.made = Made(shelf=shelf)
         self.shelf = shelf
         self._listed = Together(self._list)
+        # Lines at rest that something is being tried on, by project, revision and slot.
+        self._rests: Recent[tuple[int, int, str], Case] = Recent(_RESTS)
+        self._beside: Recent[tuple[int, int, str], Around] = Recent(_RESTS)
         # Makes what is sure to be asked for next.
         self._ahead = ThreadPoolExecutor(1)
 
@@ -288,6 +293,14 @@ class Projects:
 
     def around(self, state: ProjectState, road: str) -> Around:
         """What an edit may look at: the limits with the tie-ins of the road, the ground along it, its other lines."""
+        key = (state.project_id, state.revision, road)
+        found = self._beside.get(key)
+        if found is None:
+            found = self._around(state, road)
+            self._beside.put(key, found)
+        return found
+
+    def _around(self, state: ProjectState, road: str) -> Around:
         case = self.case(state, road=road)
 
         def ground(chainage_m: float) -> float:
@@ -300,6 +313,15 @@ class Projects:
     def case(self, state: ProjectState, line: GradeLine | None = None, road: str = MAIN_ROAD) -> Case:
         """What is derived from a project's inputs, one of its centrelines, and a line."""
         return Case(self.made, self._points_of, state, line, road)
+
+    def _at_rest(self, state: ProjectState, slot: str) -> Case:
+        """The case of a line as it is saved, kept for what is tried on it."""
+        key = (state.project_id, state.revision, slot)
+        found = self._rests.get(key)
+        if found is None:
+            found = self.case_of(state, slot)
+            self._rests.put(key, found)
+        return found
 
     def case_of(self, state: ProjectState, slot: str) -> Case:
         """The same for a grade line that is in the project."""
@@ -342,6 +364,7 @@ class Projects:
         line = wire.line_of(ips) if ips is not None else state.line(slot).line if slot is not None else None
         road = road or (state.line(slot).road if slot is not None else MAIN_ROAD)
         header: Json = {"revision": revision, "slot": slot, "selected": None, "stopped": None}
+        edits = list(edits)
         if line is not None:
             around = self.around(state, road)
             for edit in edits:
@@ -351,6 +374,11 @@ class Projects:
         case = self.case(state, line, road)
         case.speak()
         case.system = system
+        if slot is not None and ips is None:
+            if edits:
+                case.rest = self._at_rest(state, slot)
+            else:
+                self._rests.put((project_id, revision, slot), case)
         products: Json = {}
         arrays: dict[str, Any] = {}
         for name in dict.fromkeys(want):

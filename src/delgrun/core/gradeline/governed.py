@@ -1,5 +1,6 @@
 """What a vertical curve keeps when its grades change: the length that this asks for, and where it can't be kept."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import replace
 from typing import Protocol
@@ -63,7 +64,7 @@ def asked_length(ip: Ip, curve: VerticalCurve) -> float | None:
 def _up(length_m: float, step_m: float) -> float:
     step = step_m if step_m > 0 else _MM
     # Where no curve is needed it is nothing, not minus nothing.
-    return round(float(np.ceil(length_m / step - 1e-6) * step), 6) + 0.0
+    return round(math.ceil(length_m / step - 1e-6) * step, 6) + 0.0
 
 
 def unkept(ip: Ip, curve: VerticalCurve, name: str) -> str | None:
@@ -91,28 +92,29 @@ def roomy(ips: Sequence[Ip], chainage_m: FloatArray, before: FloatArray, asked_m
 
     Where two of these meet, each first takes half of the way.
     """
-    takes = ~np.isnan(asked_m)
-    out = [replace(ip, curve_length_m=0.0) if takes[i] else ip for i, ip in enumerate(ips)]
+    asked, at, share = asked_m.tolist(), chainage_m.tolist(), before.tolist()
+    takes = [a == a for a in asked]
+    length = [0.0 if takes[i] else ip.curve_length_m for i, ip in enumerate(ips)]
 
     def room(i: int, halves: bool) -> float:
-        share = float(before[i])
-        a, b = out[i - 1], out[i + 1]
-        back = float(chainage_m[i] - chainage_m[i - 1] - a.curve_length_m * (1 - before[i - 1]))
-        ahead = float(chainage_m[i + 1] - chainage_m[i] - b.curve_length_m * before[i + 1])
+        back = at[i] - at[i - 1] - length[i - 1] * (1 - share[i - 1])
+        ahead = at[i + 1] - at[i] - length[i + 1] * share[i + 1]
         if halves:
-            back = min(back, float(chainage_m[i] - chainage_m[i - 1]) / 2) if takes[i - 1] else back
-            ahead = min(ahead, float(chainage_m[i + 1] - chainage_m[i]) / 2) if takes[i + 1] else ahead
-        return max(min(back / share, ahead / (1 - share)), 0.0)
+            back = min(back, (at[i] - at[i - 1]) / 2) if takes[i - 1] else back
+            ahead = min(ahead, (at[i + 1] - at[i]) / 2) if takes[i + 1] else ahead
+        return float(max(min(back / share[i], ahead / (1 - share[i])), 0.0))
 
     for halves in (True, False):
-        for i in range(1, len(out) - 1):
+        for i in range(1, len(length) - 1):
             if takes[i]:
-                asked = _up(float(asked_m[i]), out[i].step_m) if np.isfinite(asked_m[i]) else np.inf
-                step = out[i].step_m or _MM
-                length = room(i, halves)
-                length = asked if asked <= length else round(float(np.floor(length / step + 1e-6) * step), 6)
-                out[i] = replace(out[i], curve_length_m=max(length, out[i].curve_length_m))
-    return tuple(out)
+                most = _up(asked[i], ips[i].step_m) if asked[i] < np.inf else np.inf
+                step = ips[i].step_m or _MM
+                there = room(i, halves)
+                there = most if most <= there else round(math.floor(there / step + 1e-6) * step, 6)
+                length[i] = max(there, length[i])
+    return tuple(
+        ip if ip.curve_length_m == own else replace(ip, curve_length_m=own) for ip, own in zip(ips, length, strict=True)
+    )
 
 
 def asked_of(ip: Ip, curve: VerticalCurve, asks: Asks | None) -> float:

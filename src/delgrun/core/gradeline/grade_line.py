@@ -85,7 +85,7 @@ class GradeLine:
         ips = list(self.ips)
         for i in range(1, len(ips) - 1):
             length = asked_length(ips[i], self.curve(i))
-            if length is not None:
+            if length is not None and length != ips[i].curve_length_m:
                 ips[i] = replace(ips[i], curve_length_m=length)
         asked = np.array(
             [np.nan, *(asked_of(ips[i], self.curve(i), self.asks) for i in range(1, len(ips) - 1)), np.nan]

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -19,6 +20,8 @@ _K_OF: dict[str, str] = {
 }  # fmt: skip
 # Ranges that a curve comes to touch as it grows are looked at so often: there are no more edges than that in practice.
 _TURNS = 50
+# Curves that were asked about last: those that stand still while one is dragged.
+_MOST_KNOWN = 2000
 # No curve is longer. [m]
 _LONGEST_M = 1e5
 
@@ -45,6 +48,20 @@ class AskedCurves:
 
     def __call__(self, chainage_m: float, curve: VerticalCurve, kind: ByLimits = "limits") -> float:
         """The least length of a curve whose IP lies at a chainage. [m]"""
+        # Its own length is not asked about.
+        key = chainage_m, curve.shape, curve.grade_in, curve.grade_out, curve.share, kind
+        found = self._known.get(key)
+        if found is None:
+            if len(self._known) > _MOST_KNOWN:
+                self._known.clear()
+            found = self._known[key] = self._asked(chainage_m, curve, kind)
+        return found
+
+    @cached_property
+    def _known(self) -> dict[tuple[float, str, float, float, float, ByLimits], float]:
+        return {}
+
+    def _asked(self, chainage_m: float, curve: VerticalCurve, kind: ByLimits) -> float:
         length = 0.0
         for _ in range(_TURNS):
             start = chainage_m - length * curve.before

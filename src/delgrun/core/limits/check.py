@@ -1,7 +1,8 @@
 """What a check is: a rule of the line that says how much of it is used, where it fails, and what would mend it."""
 
+from bisect import bisect_left
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
@@ -13,7 +14,7 @@ from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.gradeline.edit_kinds import Edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.limit_set import LimitSet
-from delgrun.core.sight.along import Driven, Lights, Sight, meeting_sight, passing_sight, stopping_sight
+from delgrun.core.sight.along import AtRest, Driven, Lights, Sight, meeting_sight, passing_sight, stopping_sight
 from delgrun.core.sight.passing import Marked, markings, passing_sight_m
 from delgrun.core.trucks.trucks import Truck, TruckRun, run
 from delgrun.core.units import say
@@ -73,9 +74,56 @@ class PlanBend:
         return say(f"the bend to the {side} of R {{r:about}}", r=abs(self.radius_m))
 
 
+def _ip(u: LimitUse) -> int:
+    return u.ip
+
+
+# A local check looks at an IP, and at no more than so many to each side of it.
+BESIDE = 3
+
+
+@dataclass(frozen=True)
+class Changed:
+    """Where a line differs from another with as many IPs: IPs from `low` to before `high` may be used otherwise; the
+    line itself runs otherwise between two chainages. [m]
+    """
+
+    low: int
+    high: int
+    from_m: float
+    to_m: float
+
+    @property
+    def skipped(self) -> int:
+        """How many IPs stand before those that local checks look at for it."""
+        return max(self.low - BESIDE, 0)
+
+    @staticmethod
+    def between(rest: GradeLine, line: GradeLine) -> "Changed | None":
+        """None where too much differs for anything to be taken over."""
+        n = len(line.ips)
+        if len(rest.ips) != n:
+            return None
+        other = [i for i in range(n) if rest.ips[i] is not line.ips[i] and rest.ips[i] != line.ips[i]]
+        if not other:
+            return Changed(0, 0, np.inf, -np.inf)
+        first, last = max(other[0] - 1, 0), min(other[-1] + 1, n - 1)
+        low, high = max(other[0] - BESIDE, 0), min(other[-1] + BESIDE + 1, n)
+        if 2 * (high - low) > n:
+            return None
+        # Curves of the IPs beside those that moved change with their grades, and tangents with the curves they join.
+        start = float(line.curve_end_m[first - 1] if first > 0 else line.chainage_m[0])
+        end = float(line.curve_start_m[last + 1] if last < n - 1 else line.chainage_m[-1])
+        return Changed(low, high, start, end)
+
+
 @dataclass(frozen=True)
 class Checked:
-    """What checks look at: a line under limits and, where known, its earthworks, bends in plan and a truck."""
+    """What checks look at: a line under limits and, where known, its earthworks, bends in plan and a truck.
+
+    `rest`: the same of a line that this one was made of by an edit. What it says holds here too where nothing changed:
+    the same answer as anew, to the bit.
+    """
 
     line: GradeLine
     limits: LimitSet
@@ -83,15 +131,66 @@ class Checked:
     evaluation: Evaluation | None = None
     bends: tuple[PlanBend, ...] = ()
     truck: Truck | None = None
+    rest: "Checked | None" = field(default=None, compare=False, repr=False)
+
+    @cached_property
+    def changed(self) -> Changed | None:
+        """Where the line differs from the one at rest, whose results elsewhere are taken over; None: there is none."""
+        rest = self.rest
+        if rest is None or rest.limits is not self.limits or rest.bends is not self.bends:
+            return None
+        if rest.works is not self.works or rest.truck != self.truck:
+            return None
+        return Changed.between(rest.line, self.line)
+
+    def used(self, check: "Check") -> list[LimitUse]:
+        """What a check says, worked out once; what a local one says of IPs that did not change is as at rest."""
+        if check.id not in self._used:
+            self._used[check.id] = self._found(check)
+        return self._used[check.id]
+
+    def _found(self, check: "Check") -> list[LimitUse]:
+        if not check.local:
+            return list(check.uses(self))
+        at = self.changed
+        if at is None or self.rest is None:
+            return sorted(check.uses(self), key=_ip)
+        old, here = self.rest.used(check), self._here(at)
+        new = [
+            LimitUse(u.check, u.from_chainage_m, u.to_chainage_m, u.value, u.limit, u.use, u.ip + at.skipped, u.about)
+            for u in check.uses(here)
+            if at.low <= u.ip + at.skipped < at.high
+        ]
+        before, behind = bisect_left(old, at.low, key=_ip), bisect_left(old, at.high, key=_ip)
+        return [*old[:before], *sorted(new, key=_ip), *old[behind:]]
+
+    def _here(self, at: Changed) -> "Checked":
+        """The same of the IPs where the line changed, and as many beside them as local checks look at."""
+        if "here" not in self._parts:
+            line = GradeLine(self.line.ips[at.skipped : at.high + BESIDE])
+            self._parts["here"] = Checked(line, self.limits, self.works, self.evaluation, self.bends, self.truck)
+        return self._parts["here"]
+
+    @cached_property
+    def _used(self) -> dict[str, list[LimitUse]]:
+        return {}
+
+    @cached_property
+    def _parts(self) -> "dict[str, Checked]":
+        return {}
 
     @cached_property
     def ahead(self) -> Sight:
         """Sight for stopping in the direction of chainage."""
-        return stopping_sight(self.line, self.limits.stopping(), self.driven)
+        return stopping_sight(self.line, self.limits.stopping(), self.driven, rest=self._at_rest("ahead"))
 
     @cached_property
     def back(self) -> Sight:
-        return stopping_sight(self.line, self.limits.stopping(), self.driven, back=True)
+        return stopping_sight(self.line, self.limits.stopping(), self.driven, back=True, rest=self._at_rest("back"))
+
+    def _at_rest(self, way: Literal["ahead", "back"]) -> "AtRest | None":
+        at = self.changed
+        return None if at is None or self.rest is None else AtRest(getattr(self.rest, way), at.from_m, at.to_m)
 
     @cached_property
     def rooms(self) -> list[tuple[Band, Slack | None]]:
@@ -176,8 +275,9 @@ class Check:
     no failure; `group` names checks that are shown together. `limit` is the field of the limits that says
     what is allowed, `measure` the dimension of value and limit, `source` where a rule comes from that is no
     field. `on_ground`: it looks at the earthworks; `near_m`: what is further from an IP changes nothing that
-    it says of the IP (0: all may). `uses` yields every stretch with its use, `say` words one that fails
-    (without the place), `remedies` yields edits that may mend it, given a test of whether an edit does.
+    it says of the IP (0: all may); `local`: what it says of an IP hangs on that one and three to each side of it.
+    `uses` yields every stretch with its use, `say` words one that fails (without the place), `remedies` yields edits
+    that may mend it, given a test of whether an edit does.
     """
 
     id: str
@@ -194,6 +294,7 @@ class Check:
     source: str = ""
     on_ground: bool = False
     near_m: float = 0.0
+    local: bool = False
     remedies: Callable[[Checked, LimitUse, Mends], Iterable[Remedy]] = no_remedies
 
 

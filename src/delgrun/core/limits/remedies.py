@@ -159,7 +159,7 @@ def remedies(
     line under all checks, and says what it breaks by `breaks`; those that break nothing come first.
     """
     mending = [check for check in checks if check.searched or check.remedies is not no_remedies]
-    bad = {check.id: [u for u in check.uses(c) if u.fails] for check in mending}
+    bad = {check.id: [u for u in c.used(check) if u.fails] for check in mending}
     failing = [u for check in mending if not check.advice for u in bad[check.id]]
     was = {(u.check, u.ip) for u in failing}
     groups: list[tuple[int, tuple[str, ...]]] = [
@@ -169,7 +169,7 @@ def remedies(
     groups += [(at, (check.id,)) for check in mending if check.advice for at in sorted({u.ip for u in bad[check.id]})]
     out: list[PricedRemedy] = []
     before = evaluate(c.line).ledger.cost
-    failed = [u for check in checks for u in check.uses(c) if u.fails]
+    failed = [u for check in checks for u in c.used(check) if u.fails]
     for at, ids in groups:
         found: list[PricedRemedy] = []
         for alone in (False, True):
@@ -184,8 +184,8 @@ def remedies(
                 if tried.mends(r.edit):
                     after = tried.line(r.edit)
                     evaluated = evaluate(after)
-                    whole = Checked(after, c.limits, c.works, evaluated, c.bends, c.truck)
-                    fails = [u for check in checks for u in check.uses(whole) if u.fails]
+                    whole = Checked(after, c.limits, c.works, evaluated, c.bends, c.truck, c)
+                    fails = [u for check in checks for u in whole.used(check) if u.fails]
                     by_it = tuple(breaks(c.line, failed, after, fails))
                     found.append(PricedRemedy(at, ids, r.label, r.edit, evaluated.ledger.cost - before, by_it))
             if found:

@@ -54,6 +54,15 @@ class Sight:
 
 
 @dataclass(frozen=True)
+class AtRest:
+    """Sight of a line that differs from the one that is looked at between two chainages only. [m]"""
+
+    sight: Sight
+    from_m: float
+    to_m: float
+
+
+@dataclass(frozen=True)
 class Driven:
     """What is driven where: speeds (k + 1,) that hold between chainages (k,), rising. [km/h]"""
 
@@ -98,10 +107,12 @@ def stopping_sight(
     *,
     back: bool = False,
     lights: Lights | None = None,
+    rest: AtRest | None = None,
 ) -> Sight:
     """Sight for stopping along a line, in the direction of chainage or against it; by night as far as `lights` reach.
 
-    `driven`: what is driven where, if it is not the rules' speed everywhere.
+    `driven`: what is driven where, if it is not the rules' speed everywhere. `rest`: the same sight of a line that
+    differs in one stretch: eyes whose view and way to stop do not reach it are taken over from it.
     """
     own = Driven.everywhere(rules.speed_kmh) if driven is None else driven
     own = own.mirrored if back else own
@@ -118,7 +129,7 @@ def stopping_sight(
         )
         return found
 
-    return _sight(line, look, ends, back=back)
+    return _sight(line, look, ends, back=back, rest=rest)
 
 
 def meeting_sight(line: GradeLine, rules: Stopping, driven: Driven | None = None, *, back: bool = False) -> Sight:
@@ -203,17 +214,43 @@ def _first_enough(over: Callable[[FloatArray], FloatArray], least: FloatArray) -
     return out
 
 
-def _sight(line: GradeLine, look: _Look, ends: _Ends, *, back: bool) -> Sight:
+def _sight(line: GradeLine, look: _Look, ends: _Ends, *, back: bool, rest: AtRest | None = None) -> Sight:
     rows, eyes = line.pieces, eyes_along(line)
     if back:
         rows, eyes = mirrored(rows), -eyes[::-1]
-    far, needed, top = look(rows, eyes)
-    far = np.where(np.isnan(top), np.inf, far)
-    found = _lacks(eyes, far, needed, top, lambda good, bad: ends(rows, good, bad))
-    if not back:
-        return Sight(eyes, far, needed, top, found)
-    lacks = tuple(Lack(-k.to_m, -k.from_m, -k.at_m, k.seen_m, k.needed_m, -k.top_m) for k in reversed(found))
-    return Sight(-eyes[::-1], far[::-1], needed[::-1], -top[::-1], lacks)
+    if rest is None:
+        far, needed, top = look(rows, eyes)
+        far = np.where(np.isnan(top), np.inf, far)
+        found = _lacks(eyes, far, needed, top, lambda good, bad: ends(rows, good, bad))
+    else:
+        before = _turned(rest.sight) if back else rest.sight
+        stretch = (-rest.to_m, -rest.from_m) if back else (rest.from_m, rest.to_m)
+        far, needed, top, same = _taken_over(rows, eyes, look, before, stretch)
+        found = _lacks(eyes, far, needed, top, lambda good, bad: ends(rows, good, bad), (before, same))
+    sight = Sight(eyes, far, needed, top, found)
+    return _turned(sight) if back else sight
+
+
+def _turned(s: Sight) -> Sight:
+    """The same, chainages with their sign turned."""
+    lacks = tuple(Lack(-k.to_m, -k.from_m, -k.at_m, k.seen_m, k.needed_m, -k.top_m) for k in reversed(s.lacks))
+    return Sight(-s.at_m[::-1], s.seen_m[::-1], s.needed_m[::-1], -s.top_m[::-1], lacks)
+
+
+def _taken_over(
+    rows: FloatArray, eyes: FloatArray, look: _Look, before: Sight, stretch: tuple[float, float]
+) -> tuple[FloatArray, FloatArray, FloatArray, NDArray[np.bool_]]:
+    """Seen, needed and what hides, with which eyes are as before: those that do not reach the stretch that changed."""
+    old = before.at_m
+    k = np.minimum(np.searchsorted(old, eyes), len(old) - 1)
+    reach = np.maximum(before.seen_m, before.needed_m)[k]
+    same: NDArray[np.bool_] = (old[k] == eyes) & ((eyes > stretch[1]) | (eyes + reach < stretch[0]))
+    far, needed, top = before.seen_m[k], before.needed_m[k], before.top_m[k]
+    anew = ~same
+    if anew.any():
+        seen, far_enough, hides = look(rows, eyes[anew])
+        far[anew], needed[anew], top[anew] = np.where(np.isnan(hides), np.inf, seen), far_enough, hides
+    return far, needed, top, same
 
 
 def _lacks(
@@ -222,22 +259,50 @@ def _lacks(
     needed: FloatArray,
     top: FloatArray,
     ends: Callable[[FloatArray, FloatArray], FloatArray],
+    rest: tuple[Sight, NDArray[np.bool_]] | None = None,
 ) -> tuple[Lack, ...]:
-    """Stretches where less is seen than needed; their ends lie between an eye that lacks and one that does not."""
+    """Stretches where less is seen than needed; their ends lie between an eye that lacks and one that does not.
+
+    `rest`: what was seen before, and which eyes see the same: a lack all of whose eyes do is the one that it was.
+    """
     # Who sees to the end sees enough, however much is needed.
     lack = np.isfinite(far) & (needed > far + _NONE_M)
     found = np.array(runs(lack), dtype=int).reshape(-1, 2)
     if not len(found):
         return ()
-    first, last = found.T
+    taken: dict[int, Lack] = {}
+    if rest is not None:
+        taken = _same_lacks(eyes, found, *rest)
+        if len(taken) == len(found):
+            return tuple(taken.values())
+    anew = [k for k in range(len(found)) if k not in taken]
+    first, last = found[anew].T
     good = np.concatenate([eyes[np.maximum(first - 1, 0)], eyes[np.minimum(last + 1, len(eyes) - 1)]])
     starts, stops = np.split(ends(good, np.concatenate([eyes[first], eyes[last]])), 2)
-    out = []
-    for k, (a, b) in enumerate(zip(first.tolist(), last.tolist(), strict=True)):
+    for n, (a, b) in enumerate(zip(first.tolist(), last.tolist(), strict=True)):
         worst = a + int(np.argmax(needed[a : b + 1] / np.maximum(far[a : b + 1], 1e-9)))
         here = (float(eyes[worst]), float(far[worst]), float(needed[worst]), float(top[worst]))
-        out.append(Lack(float(starts[k]), float(stops[k]), *here))
-    return tuple(out)
+        taken[anew[n]] = Lack(float(starts[n]), float(stops[n]), *here)
+    return tuple(taken[k] for k in range(len(found)))
+
+
+def _same_lacks(eyes: FloatArray, found: NDArray[np.int64], before: Sight, same: NDArray[np.bool_]) -> dict[int, Lack]:
+    """Of stretches that lack (first and last eye) those that did before, between the same eyes, all as they were."""
+    at = {lack.at_m: lack for lack in before.lacks}
+    old = before.at_m
+    out: dict[int, Lack] = {}
+    for k, (a, b) in enumerate(found.tolist()):
+        low, high = max(a - 1, 0), min(b + 1, len(eyes) - 1)
+        if not same[low : high + 1].all():
+            continue
+        # No eye was between these that is none now.
+        i = int(np.searchsorted(old, eyes[low]))
+        if i + high - low < len(old) and old[i + high - low] == eyes[high]:
+            lack = next((at[s] for s in eyes[a : b + 1].tolist() if s in at), None)
+            # Ends were found between these eyes; between an eye at an end of the line and itself there is nothing.
+            if lack is not None:
+                out[k] = lack
+    return out
 
 
 def _halving(look: _Look) -> _Ends:

@@ -41,7 +41,7 @@ BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}
 
 def all_uses(checked: Checked, checks: Iterable[Check] = CHECKS) -> list[LimitUse]:
     """Everything that the checks say of a line, in their order and by chainage."""
-    return [u for check in checks for u in check.uses(checked)]
+    return [u for check in checks for u in checked.used(check)]
 
 
 def limit_uses(line: GradeLine, limits: LimitSet) -> list[LimitUse]:

@@ -151,9 +151,12 @@ def _broken_back_curves(c: Checked) -> Iterator[LimitUse]:
             yield LimitUse("broken_back_curves", v.end[k], v.start[k + 1], tangent, least, None, v.ip[k], about)
 
 
-def _advice(id_: str, name: str, uses: Callable[[Checked], Iterator[LimitUse]], words: str) -> Check:
+def _advice(
+    id_: str, name: str, uses: Callable[[Checked], Iterator[LimitUse]], words: str, *, local: bool = True
+) -> Check:
     return Check(
         id=id_,
+        local=local,
         name=name,
         place="stretch",
         advice=True,
@@ -189,6 +192,7 @@ COORDINATION: tuple[Check, ...] = (
         _broken_back_bends,
         "{about} with only {value:about} of straight between, advised at least {limit:about}: join them, or draw "
         "them apart",
+        local=False,
     ),
     _advice(
         "broken_back_curves",

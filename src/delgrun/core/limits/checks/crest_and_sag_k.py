@@ -62,6 +62,7 @@ def _check(check: str, name: str, limit: str) -> Check:
         limit=limit,
         measure="bare_k",
         row="K",
+        local=True,
         searched=True,
         uses=_KindOfCurve(check, sign, limit),
         say=say_k,

@@ -25,6 +25,7 @@ CURVE_LENGTH = Check(
     limit="min_curve_length_m",
     measure="length",
     row="curve",
+    local=True,
     searched=True,
     uses=_uses,
     say=lambda u: say(

@@ -51,6 +51,7 @@ DRAINED_K = Check(
     limit="most_drained_k_m_per_pct",
     measure="bare_k",
     row="K",
+    local=True,
     uses=_flat,
     remedies=lambda c, u, _mends: shortened(c, u, 100 * u.limit * abs(c.line.change_of_grade(u.ip))),
     say=lambda u: say(

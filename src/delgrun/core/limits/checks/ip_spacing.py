@@ -34,6 +34,7 @@ IP_SPACING = Check(
     limit="min_ip_spacing_m",
     measure="length",
     row="spacing",
+    local=True,
     searched=True,
     uses=_uses,
     remedies=_apart,

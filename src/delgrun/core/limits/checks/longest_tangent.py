@@ -22,6 +22,7 @@ LONGEST_TANGENT = Check(
     limit="longest_tangent_m",
     measure="length",
     row="tangent",
+    local=True,
     place="stretch",
     advice=True,
     uses=_uses,

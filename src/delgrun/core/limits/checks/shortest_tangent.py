@@ -24,6 +24,7 @@ SHORTEST_TANGENT = Check(
     limit="min_tangent_m",
     measure="length",
     row="tangent",
+    local=True,
     place="stretch",
     searched=True,
     uses=_uses,
