@@ -27,7 +27,7 @@ export abstract class PaintedLayer extends Layer {
   }
 
   /** Draw; answers with what no name of a lower layer may lie on. */
-  protected abstract paint(sheet: Sheet): readonly Box[] | void;
+  protected abstract paint(sheet: Sheet): readonly Box[];
 
   #taken: readonly Box[] = [];
 
@@ -55,7 +55,7 @@ export abstract class PaintedLayer extends Layer {
     if (c) {
       const k = 1 / frame.viewState.resolution;
       const [e0, n0] = frame.viewState.center as [number, number];
-      this.#taken = this.paint({ c, w, h, k, x: (e) => w / 2 + (e - e0) * k, y: (n) => h / 2 - (n - n0) * k }) ?? [];
+      this.#taken = this.paint({ c, w, h, k, x: (e) => w / 2 + (e - e0) * k, y: (n) => h / 2 - (n - n0) * k });
     }
     return this.#canvas;
   }

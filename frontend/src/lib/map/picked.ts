@@ -1,5 +1,6 @@
 import { told } from '../units';
 import { FONT, inks } from '../deck/ink';
+import type { Box } from '../deck/labels';
 import type { TriangleAt } from '../state/hand.svelte';
 import type { Suspect } from '../state/hunt.svelte';
 import { PaintedLayer, type Sheet } from './painted';
@@ -32,7 +33,8 @@ export class PickedLayer extends PaintedLayer {
     rings: [],
   };
 
-  protected paint({ c, w, h, x: toX, y: toY }: Sheet): void {
+  protected paint({ c, w, h, x: toX, y: toY }: Sheet): readonly Box[] {
+    const taken: Box[] = [];
     const at = (p: readonly number[]): [number, number] => [toX(p[0]!), toY(p[1]!)];
     const ink = inks();
     const { suspects, picked, point, triangle, edge, line, closed, rings } = this.look;
@@ -55,6 +57,7 @@ export class PickedLayer extends PaintedLayer {
       const [x, y] = at([s.easting_m, s.northing_m]);
       if (x < -20 || y < -20 || x > w + 20 || y > h + 20) return;
       const held = inHand.has(i);
+      taken.push({ x1: x - 7, x2: x + 7, y1: y - 7, y2: y + 7 });
       c.strokeStyle = held ? ink.failure : ink.caution;
       c.lineWidth = held ? 3 : 1.5;
       c.beginPath();
@@ -108,5 +111,6 @@ export class PickedLayer extends PaintedLayer {
       c.arc(...at([point.easting_m, point.northing_m]), 9, 0, 2 * Math.PI);
       c.stroke();
     }
+    return taken;
   }
 }

@@ -1,6 +1,7 @@
 import { getContext, setContext } from 'svelte';
 import { api, ask, type Edit, type Finding, type Ip, type Saved } from '../../api/client';
 import { PRODUCTS, type ProductName } from '../../api/fields';
+import { failing } from '../findings';
 import { longView } from '../deck/long';
 import { TRACK_IDS, TRACKS } from '../deck/tracks';
 import { STEPS } from '../../steps';
@@ -128,7 +129,7 @@ export class Work {
   ledger = $derived(this.shownFigures?.ledger ?? null);
   findings: Finding[] = $derived(this.shownFigures?.findings ?? []);
   /** IPs with failures, by number. */
-  failingIps = $derived(new Set(this.findings.filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip)));
+  failingIps = $derived(failing(this.findings));
   ip: Ip | null = $derived(this.selection.ip === null ? null : (this.ips[this.selection.ip] ?? null));
   missing = $derived.by(() => {
     const p = this.project;
