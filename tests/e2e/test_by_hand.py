@@ -103,7 +103,7 @@ def test_by_the_keyboard_alone(page: Page, program):
     page.keyboard.press("]")
     tab_to(page, "summary:has-text('More')")
     page.keyboard.press("Enter")
-    tab_to(page, "label:has-text('level') > input")
+    tab_to(page, ".locks label:has-text('level') > input")
     page.keyboard.press("Space")
     revision = saved_after(page, revision)
     level = float(page.locator("#ip-level").input_value())

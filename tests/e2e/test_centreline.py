@@ -235,7 +235,7 @@ def test_a_track_is_fitted_a_side_road_meets_it_and_chainages_go_on_from_an_old_
     settled(page)
     go(page, "Centreline")
     page.get_by_role("tab", name="Setting out").click()
-    expect(page.get_by_role("table", name="setting-out")).to_contain_text("12+020.00")
+    expect(page.get_by_role("table", name="Setting out")).to_contain_text("12+020.00")
     # A side road that begins beside it is put on it with one click, and takes its level.
     page.get_by_role("tab", name="IPs").click()
     page.get_by_role("button", name="New road").click()

@@ -240,6 +240,8 @@ def test_every_declared_field_stands_in_exactly_one_form(demo: Page):
     page, found = demo, Counter[str]()
     for step in ("Centreline", "Limits", "Section"):
         go(page, step)
+        if step == "Centreline":
+            page.get_by_role("tab", name="Rules").click()
         page.evaluate("document.querySelectorAll('aside details').forEach((fold) => (fold.open = true))")
         settled(page)
         found.update(page.locator("aside :is(input, select)[id]").evaluate_all("all => all.map((e) => e.id)"))

@@ -4,7 +4,7 @@ import os
 import signal
 import threading
 import time
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 import pytest
@@ -12,7 +12,9 @@ import sqlalchemy as sa
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from delgrun.core import inputs as core_inputs
 from delgrun.core.earthworks.evaluator import CostModel
+from delgrun.core.fields import meant
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.limit_set import default_limits
@@ -20,7 +22,7 @@ from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.points import Survey
 from delgrun.ops.private_database import PrivateDatabase
 from delgrun.service.projects import Projects, Saving
-from delgrun.store import inputs, models, revisions
+from delgrun.store import grow, inputs, models, revisions
 from delgrun.store import points_blob as blob
 from delgrun.store.database import Database
 from delgrun.store.points_blob import pack_columns, unpack_columns
@@ -160,6 +162,45 @@ def test_fields_and_kinds_of_a_newer_version_are_added_and_old_rows_read(project
     assert again.states.newest(pid).limits.end_grade is None
     with projects.database.session() as session, pytest.raises(sa.exc.DBAPIError, match="CONSTRAINT"):
         inputs.write(session, pid, SectionSetting(topsoil_depth_m=5.0))
+
+
+@dataclass(frozen=True, kw_only=True)
+class Gate:
+    at_m: float = meant("length", "at", first=0.0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Fence:
+    name: str = meant("text", "name", first="")
+    gates: tuple[Gate, ...] = meant("rows", "gates", of=Gate, first=())
+    gaps: tuple[Gate, ...] = meant("rows", "gaps", of=Gate, first=())
+
+
+def test_a_kind_may_have_several_lists_of_rows(projects, monkeypatch):
+    rows = {"gates": "fence_gate", "gaps": "fence_gap"}
+    kind = core_inputs.InputKind(name="fence", table="fence_version", cls=Fence, label="Fence", rows=rows)
+    kinds = (*core_inputs.KINDS, kind)
+    monkeypatch.setattr(core_inputs, "KINDS", kinds)
+    monkeypatch.setattr(grow, "KINDS", kinds)
+    monkeypatch.setitem(inputs._BY_NAME, kind.name, kind)
+    head, lists = models.tables_of(kind)
+    monkeypatch.setitem(models.TABLES, kind.name, (head, lists))
+    try:
+        grow.grow(projects.database.engine)
+        pid = projects.create("fences")
+        fences = [
+            Fence(name="a", gates=(Gate(at_m=3.0), Gate(at_m=1.0)), gaps=(Gate(at_m=7.0),)),
+            Fence(name="b", gaps=(Gate(at_m=2.0), Gate(at_m=2.0))),
+        ]
+        with projects.database.session() as session:
+            versions = [inputs.write(session, pid, fence) for fence in fences]
+        with projects.database.session() as session:
+            assert [inputs.read(session, version, "fence") for version in versions] == fences
+            assert inputs.read_many(session, versions, "fence") == dict(zip(versions, fences, strict=True))
+    finally:
+        for table in (*lists.values(), head):
+            table.drop(projects.database.engine)
+            models.Base.metadata.remove(table)
 
 
 def rows_read(session) -> int:

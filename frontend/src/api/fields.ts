@@ -628,7 +628,7 @@ export const INPUTS = {
     {
       "name": "on_grid",
       "dimension": "flag",
-      "label": "on the grid",
+      "label": "grid, not ground",
       "aside": "",
       "says": "its coordinates were brought from the grid to the ground",
       "optional": false,
@@ -2004,7 +2004,7 @@ export const INPUTS = {
     {
       "name": "fastest_kmh",
       "dimension": "speed",
-      "label": "comes with",
+      "label": "entry speed",
       "aside": "",
       "says": "what it drives on flat road before this one; free: the design speed, as far as trucks go that fast",
       "optional": true,
@@ -2016,7 +2016,7 @@ export const INPUTS = {
     {
       "name": "most_slower_kmh",
       "dimension": "speed",
-      "label": "slower by",
+      "label": "allowed speed loss",
       "aside": "at most",
       "says": "",
       "optional": false,
@@ -2034,6 +2034,7 @@ export const INPUTS = {
 
 export const ROWS = {
   "centreline": {
+    "kind": "centreline",
     "name": "ips",
     "fields": [
       {
@@ -2123,6 +2124,7 @@ export const ROWS = {
     ]
   },
   "limits": {
+    "kind": "limits",
     "name": "sources",
     "fields": [
       {
@@ -2212,6 +2214,7 @@ export const ROWS = {
     ]
   },
   "line": {
+    "kind": "line",
     "name": "ips",
     "fields": [
       {
@@ -2437,6 +2440,7 @@ export const ROWS = {
     ]
   },
   "notes": {
+    "kind": "notes",
     "name": "rows",
     "fields": [
       {
@@ -2494,6 +2498,7 @@ export const ROWS = {
     ]
   },
   "ground": {
+    "kind": "ground",
     "name": "rows",
     "fields": [
       {
@@ -2566,6 +2571,7 @@ export const ROWS = {
     ]
   },
   "codes": {
+    "kind": "codes",
     "name": "rows",
     "fields": [
       {
@@ -2599,6 +2605,7 @@ export const ROWS = {
     ]
   },
   "outline": {
+    "kind": "outline",
     "name": "rows",
     "fields": [
       {
@@ -2656,6 +2663,7 @@ export const ROWS = {
     ]
   },
   "bends": {
+    "kind": "bends",
     "name": "rows",
     "fields": [
       {
@@ -2709,6 +2717,7 @@ export const ROWS = {
     ]
   },
   "equations": {
+    "kind": "equations",
     "name": "rows",
     "fields": [
       {
@@ -2750,6 +2759,7 @@ export const ROWS = {
     ]
   },
   "ranges": {
+    "kind": "ranges",
     "name": "rows",
     "fields": [
       {
@@ -3091,6 +3101,7 @@ export const ROWS = {
     ]
   },
   "controls": {
+    "kind": "controls",
     "name": "rows",
     "fields": [
       {
@@ -3273,6 +3284,7 @@ export const ROWS = {
     ]
   },
   "services": {
+    "kind": "services",
     "name": "rows",
     "fields": [
       {
@@ -3353,6 +3365,7 @@ export const ROWS = {
     ]
   },
   "spots": {
+    "kind": "spots",
     "name": "rows",
     "fields": [
       {

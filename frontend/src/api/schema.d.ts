@@ -5277,8 +5277,12 @@ export interface components {
         /**
          * WorstUse
          * @description The most used limit of those that have a measure, or the first failure that has none (`use` None).
+         *
+         *     `brief` says what is wrong in the limit's own unit, where something is.
          */
         WorstUse: {
+            /** Brief */
+            brief: string;
             /** Chainage M */
             chainage_m: number;
             /** Name */

@@ -2,7 +2,8 @@
   import type { DimensionName } from '../api/fields';
   import { worded } from './system.svelte';
   import { change, figure, unitOf } from './units';
-  import { chainage, percent, signedWhole, whole } from './format';
+  import { chainage, signedWhole, whole } from './format';
+  import { used } from './used';
   import { useWork } from './state/work.svelte';
 
   const w = useWork();
@@ -25,11 +26,6 @@
       : [],
   );
   const worst = $derived(now?.worst_use ?? null);
-
-  function used(use: number | null | undefined): string {
-    if (use === null || use === undefined) return '–';
-    return use > 9.99 ? 'over 999 %' : percent(use, 0);
-  }
 
   /** Where a surplus goes, and where what lacks comes from. */
   function balance({ borrow_m3, spoil_m3 }: { borrow_m3: number; spoil_m3: number }): string {
@@ -66,12 +62,14 @@
   {#if now}
     <div class="item" data-item="worst" class:failure={now.failures > 0}>
       <span class={now.failures ? '' : 'faint'}>{now.failures ? 'limits' : 'worst use'}</span>
-      <b class="num">{now.failures ? `✕ ${now.failures} fail${now.failures === 1 ? 's' : ''}` : used(worst?.use)}</b>
+      <b class="num"
+        >{now.failures ? `✕ ${now.failures} fail${now.failures === 1 ? 's' : ''}` : used(worst?.use, worst?.brief)}</b
+      >
       <span class="delta words" title={worst ? worded(worst.name) : ''}
         >{worst ? `${worded(worst.name)} at ${chainage(worst.chainage_m, 0)}` : ''}{now.failures &&
         worst &&
         worst.use !== null
-          ? `, ${used(worst.use)}`
+          ? `, ${used(worst.use, worst.brief)}`
           : ''}</span
       >
     </div>

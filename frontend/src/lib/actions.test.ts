@@ -162,7 +162,7 @@ describe('the ledger', () => {
   });
 
   it('tells failures by mark and word, not by colour alone', () => {
-    w.figures.line = figures({ ...base, failures: 2, worst_use: { use: 1.07, name: 'Crest K', chainage_m: 3638 } });
+    w.figures.line = figures({ ...base, failures: 2, worst_use: { use: 1.07, name: 'Crest K', brief: '', chainage_m: 3638 } });
     render(WithWork, { w, of: Ledger });
     expect(item('worst').textContent).toContain('✕ 2 fail');
     expect(item('worst').textContent).toContain('Crest K at 3+638');
@@ -172,17 +172,17 @@ describe('the ledger', () => {
 describe('tracks', () => {
   it('change their order, height and hiding for one step, and remember it', () => {
     const { layout } = w;
-    expect(layout.shown('line')).toEqual(['strip', 'bends', 'long', 'levels', 'difference', 'use', 'ips']);
+    expect(layout.shown('line')).toEqual(['bends', 'long', 'levels', 'difference', 'use', 'ips']);
     layout.move('line', 'use', -1);
     layout.toggle('line', 'bends');
-    layout.resize('line', 'strip', 5);
+    layout.resize('line', 'levels', 5);
     const again = new Work().layout;
-    expect(again.shown('line')).toEqual(['strip', 'long', 'levels', 'use', 'difference', 'ips']);
-    expect(again.height('line', 'strip')).toBe(28);
+    expect(again.shown('line')).toEqual(['long', 'levels', 'use', 'difference', 'ips']);
+    expect(again.height('line', 'levels')).toBe(28);
     expect(again.shown('search')).toEqual(['strip', 'long', 'use', 'mass']);
-    again.place('line', 'ips', 'strip');
+    again.place('line', 'ips', 'long');
     expect(again.shown('line')[0]).toBe('ips');
     again.reset('line');
-    expect(new Work().layout.shown('line')).toEqual(['strip', 'bends', 'long', 'levels', 'difference', 'use', 'ips']);
+    expect(new Work().layout.shown('line')).toEqual(['bends', 'long', 'levels', 'difference', 'use', 'ips']);
   });
 });

@@ -1,9 +1,10 @@
 """The kinds of input a project is made of. A new kind is one class and one line in `KINDS`."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Any
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Protocol
 
+from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.speeds import BendRules
 from delgrun.core.centreline.stations import Equations
@@ -29,6 +30,29 @@ from delgrun.core.survey.points import SurveyHead
 from delgrun.core.trucks.trucks import Truck
 
 
+@dataclass(frozen=True)
+class RowList:
+    """A field of a kind that holds rows: its name, the table of the rows, and their class."""
+
+    name: str
+    table: str
+    of: type
+
+    @property
+    def fields(self) -> tuple[Field, ...]:
+        return fields_of(self.of)
+
+
+class Before(Protocol):
+    """What a rule of a kind may look at: the project as it is with what is being saved."""
+
+    def all_of(self, kind: "InputKind") -> Sequence[Any]:
+        """Every input of a kind."""
+
+    def trim(self) -> None:
+        """Cut the ground as it will be to its outline; raises DesignInputError where none of it would be left."""
+
+
 @dataclass(frozen=True, kw_only=True)
 class InputKind:
     """One kind of input.
@@ -37,15 +61,16 @@ class InputKind:
     ----------
     name : what its slot and its address are called
     table : name of the table of its versions
-    cls : a frozen dataclass whose fields are declared with `meant`; at most one of them holds rows (`of`)
+    cls : a frozen dataclass whose fields are declared with `meant`; some may hold rows (`of`)
     label : what the history calls a save of it
     first : what a new project has of it, if anything
     many : slots `<name>-1`, `<name>-2`... instead of one slot; the first survey and the first centreline may have none
         of these numbers
-    rows_table : name of the table of its rows
+    rows : name of the table of the rows of each field that holds some
     numerous : of these there may be thousands; they are read together
     unsaved : what a project has that never saved one, if anything
     put : whether it is saved as a whole by a PUT of its fields; surveys and grade lines have ways of their own
+    check_in : a rule that looks at the project it is saved into; raises DesignInputError
     """
 
     name: str
@@ -54,10 +79,11 @@ class InputKind:
     label: str
     first: Callable[[], Any] | None = None
     many: bool = False
-    rows_table: str = ""
+    rows: Mapping[str, str] = field(default_factory=dict)
     numerous: bool = False
     unsaved: Callable[[], Any] | None = None
     put: bool = True
+    check_in: Callable[[Any, Before], None] | None = None
 
     @property
     def fields(self) -> tuple[Field, ...]:
@@ -65,16 +91,33 @@ class InputKind:
         return tuple(f for f in fields_of(self.cls) if f.of is None)
 
     @property
-    def rows(self) -> Field | None:
-        """The field that holds its rows."""
-        return next((f for f in fields_of(self.cls) if f.of is not None), None)
+    def lists(self) -> tuple[RowList, ...]:
+        """The fields that hold rows."""
+        return tuple(RowList(f.name, self.rows[f.name], f.of) for f in fields_of(self.cls) if f.of is not None)
 
-    def check(self, value: object) -> None:
-        """Bounds and rules, on saving only; raises DesignInputError."""
+    def check(self, value: object, before: Before | None = None) -> None:
+        """Bounds and rules, on saving only; raises DesignInputError.
+
+        `before`: the project that it is saved into, for a rule of the kind that looks at more than the value itself.
+        """
         check_fields(value)
         rule = getattr(value, "check", None)
         if rule is not None:
             rule()
+        if before is not None and self.check_in is not None:
+            self.check_in(value, before)
+
+
+def _few_sections(value: Any, before: Before) -> None:
+    """No road of the project may have more sections than can be worked out, at the interval that is set."""
+    (setting,) = before.all_of(SECTION) or (None,)
+    for design in before.all_of(CENTRELINE):
+        if setting is not None:
+            check_sections(design.made(), setting.interval_m)
+
+
+def _leaves_ground(_: Any, before: Before) -> None:
+    before.trim()
 
 
 SURVEY = InputKind(name="survey", table="survey_version", cls=SurveyHead, label="Survey", many=True, put=False)
@@ -83,8 +126,9 @@ CENTRELINE = InputKind(
     table="centreline_version",
     cls=CentrelineDesign,
     label="Centreline",
+    check_in=_few_sections,
     many=True,
-    rows_table="centreline_ip",
+    rows={"ips": "centreline_ip"},
     put=False,
 )
 LIMITS = InputKind(
@@ -92,12 +136,13 @@ LIMITS = InputKind(
     table="limits_version",
     cls=LimitSet,
     label="Limits",
-    rows_table="limit_source",
+    rows={"sources": "limit_source"},
     first=lambda: limits_by("stopping", Wish(design_speed_kmh=FIRST_SPEED_KMH)),
 )
 SECTION = InputKind(
-    name="section", table="section_version", cls=SectionSetting, label="Typical section", first=SectionSetting
-)
+    name="section", table="section_version", cls=SectionSetting, label="Typical section", first=SectionSetting,
+    check_in=_few_sections,
+)  # fmt: skip
 COST = InputKind(name="cost", table="cost_version", cls=CostModel, label="Costs", first=CostModel)
 LINE = InputKind(
     name="line",
@@ -105,7 +150,7 @@ LINE = InputKind(
     cls=LineDesign,
     label="Grade line",
     many=True,
-    rows_table="grade_line_ip",
+    rows={"ips": "grade_line_ip"},
     put=False,
 )
 
@@ -115,17 +160,20 @@ GROUND = InputKind(
     cls=GroundChange,
     label="Change of the ground",
     many=True,
-    rows_table="ground_edit",
+    rows={"rows": "ground_edit"},
     numerous=True,
     put=False,
 )
-CODES = InputKind(name="codes", table="codes_version", cls=Codes, label="Meaning of codes", rows_table="code_meaning")
+CODES = InputKind(
+    name="codes", table="codes_version", cls=Codes, label="Meaning of codes", rows={"rows": "code_meaning"}
+)
 OUTLINE = InputKind(
     name="outline",
     table="outline_version",
     cls=Outline,
     label="Boundary of the ground",
-    rows_table="outline_corner",
+    rows={"rows": "outline_corner"},
+    check_in=_leaves_ground,
 )
 COORDINATES = InputKind(name="coordinates", table="coordinates_version", cls=Coordinates, label="Coordinates")
 BACKDROP = InputKind(name="backdrop", table="backdrop_version", cls=Backdrop, label="Picture under the map")
@@ -134,7 +182,7 @@ BENDS = InputKind(
     table="bend_rules_version",
     cls=BendRules,
     label="Rules for bends",
-    rows_table="bend_speed_row",
+    rows={"rows": "bend_speed_row"},
     unsaved=BendRules,
 )
 EQUATIONS = InputKind(
@@ -142,7 +190,7 @@ EQUATIONS = InputKind(
     table="equations_version",
     cls=Equations,
     label="Chainage equations",
-    rows_table="chainage_equation",
+    rows={"rows": "chainage_equation"},
     unsaved=Equations,
     put=False,
 )
@@ -153,7 +201,7 @@ RANGES = InputKind(
     table="ranges_version",
     cls=LimitRanges,
     label="Ranges",
-    rows_table="limit_range",
+    rows={"rows": "limit_range"},
     unsaved=LimitRanges,
 )
 CONTROLS = InputKind(
@@ -161,7 +209,7 @@ CONTROLS = InputKind(
     table="controls_version",
     cls=LevelControls,
     label="Level controls",
-    rows_table="level_control",
+    rows={"rows": "level_control"},
     unsaved=LevelControls,
 )
 SERVICES = InputKind(
@@ -169,13 +217,18 @@ SERVICES = InputKind(
     table="services_version",
     cls=Services,
     label="Services",
-    rows_table="service_point",
+    rows={"rows": "service_point"},
     unsaved=Services,
 )
 SPOTS = InputKind(
-    name="spots", table="spots_version", cls=SpotMarks, label="Spot levels", rows_table="spot_mark", unsaved=SpotMarks
+    name="spots",
+    table="spots_version",
+    cls=SpotMarks,
+    label="Spot levels",
+    rows={"rows": "spot_mark"},
+    unsaved=SpotMarks,
 )
-NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows_table="note")
+NOTES = InputKind(name="notes", table="notes_version", cls=Notes, label="Notes", rows={"rows": "note"})
 
 KINDS: tuple[InputKind, ...] = (
     SURVEY,

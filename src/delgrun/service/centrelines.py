@@ -28,7 +28,6 @@ from delgrun.exchange.polylines import Polyline
 from delgrun.exchange.readers import reader_of
 from delgrun.service import lines, profiles, wire
 from delgrun.service.errors import NotReady
-from delgrun.service.made import Kept, Key
 from delgrun.service.projects import Projects, Saving
 from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
@@ -137,7 +136,7 @@ def save(
         own = [Equation(at_m=at, ahead_m=ahead, road=road) for at, ahead in equations]
         changes[EQUATIONS.name] = Equations(rows=(*others, *own))
     if space:
-        moved = replace(state, slots=state.slots | {road: Kept(design, Key(CENTRELINE.name, design))})
+        moved = state.changed({road: design})
         line = profiles.line_in_space(projects.case(moved, road=road), np.array(space, dtype=np.float64))
         changes |= dict([lines.design_of(state, "from the line in space", line, road)])
     label = CENTRELINE.label if len(state.roads) < 2 and road == MAIN_ROAD else f"{CENTRELINE.label} of “{design.name}”"
@@ -243,7 +242,7 @@ def followers(
     carry = Carry(before.value.made(), line, keeps)
     start, end = line.start_chainage_m, line.end_chainage_m
     if state.surveys:
-        moved = replace(state, slots=state.slots | {road: Kept(design, Key(CENTRELINE.name, design))})
+        moved = state.changed({road: design})
         # Where there is no ground at all it is saved all the same, and said on screen.
         with suppress(NotReady):
             stretch = projects.case(moved, road=road).stretch

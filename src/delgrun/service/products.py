@@ -24,7 +24,7 @@ from delgrun.core.ground.contours import contour_interval_m
 from delgrun.core.ground.tiles import Surface
 from delgrun.core.inputs import SERVICES
 from delgrun.core.limits.check import Changed, LimitUse
-from delgrun.core.limits.checks import BY_ID
+from delgrun.core.limits.checks import BY_ID, brief
 from delgrun.core.limits.clashes import Clash
 from delgrun.core.section.section import ShownSection, shown_section
 from delgrun.core.units import FOOT_M, say
@@ -252,10 +252,14 @@ def mass(case: Case) -> tuple[None, Arrays]:
 
 @dataclass(frozen=True)
 class WorstUse:
-    """The most used limit of those that have a measure, or the first failure that has none (`use` None)."""
+    """The most used limit of those that have a measure, or the first failure that has none (`use` None).
+
+    `brief` says what is wrong in the limit's own unit, where something is.
+    """
 
     use: float | None
     name: str
+    brief: str
     chainage_m: float
 
 
@@ -274,7 +278,11 @@ def ledger_figures(evaluation: Evaluation, uses: list[LimitUse]) -> LedgerFigure
     # Beside failures stands the worst of them, and a failure without a measure is worse than any that has one.
     among = fails or counted
     worst = max(among, key=lambda u: np.inf if u.use is None else u.use, default=None)
-    shown = None if worst is None else WorstUse(worst.use, BY_ID[worst.check].name, worst.from_chainage_m)
+    shown = (
+        None
+        if worst is None
+        else WorstUse(worst.use, BY_ID[worst.check].name, brief(worst) if worst.fails else "", worst.from_chainage_m)
+    )
     return LedgerFigures(**vars(evaluation.ledger), worst_use=shown, failures=len(fails))
 
 

@@ -6,8 +6,6 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
-from delgrun.core.budget import check_sections
-from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.speeds import us_bend_rules
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
@@ -16,7 +14,6 @@ from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.vertical_curve import BY_LIMITS
 from delgrun.core.ground.edits import GroundChange, is_bulk
-from delgrun.core.ground.outline import Outline
 from delgrun.core.inputs import (
     BENDS,
     CENTRELINE,
@@ -24,7 +21,6 @@ from delgrun.core.inputs import (
     GROUND,
     KINDS,
     LIMITS,
-    OUTLINE,
     PRACTICE,
     RANGES,
     SECTION,
@@ -50,7 +46,7 @@ from delgrun.service.made import Kept, Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
 from delgrun.service.recent import Recent
 from delgrun.service.shelf import Shelf
-from delgrun.service.state import MAIN_ROAD, ProjectState, States
+from delgrun.service.state import MAIN_ROAD, ProjectState, States, WithChanges
 from delgrun.service.together import Together
 from delgrun.service.wire import Json
 from delgrun.store import glances, inputs, revisions
@@ -204,13 +200,10 @@ class Projects:
         """
         self.need_room()
         changes = changes | self._curves_that_follow(to, changes)
+        before = WithChanges(self.states.at(to.project_id, to.base), changes, lambda state: self.case(state).outlined)
         for value in changes.values():
             if value is not None:
-                kind_of(value).check(value)
-        if SECTION.name in changes or any(isinstance(value, CentrelineDesign) for value in changes.values()):
-            self._check_sections(to, changes)
-        if OUTLINE.name in changes:
-            self._check_outline(to, changes[OUTLINE.name])
+                kind_of(value).check(value, before)
         with self.database.session() as session:
             return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token, minds)
 
@@ -219,8 +212,7 @@ class Projects:
         if not any(slot in (LIMITS.name, RANGES.name) or slot.split("-")[0] == CENTRELINE.name for slot in changes):
             return {}
         state = self.states.at(to.project_id, to.base)
-        new = {slot: Kept(v, Key(slot, v)) for slot, v in changes.items() if v is not None}
-        state = replace(state, slots={k: v for k, v in state.slots.items() if k not in changes} | new)
+        state = state.changed(changes)
         out: dict[str, Any] = {}
         for slot, design in state.lines.items():
             if design.status != "final" and any(ip.held in BY_LIMITS for ip in design.ips):
@@ -234,21 +226,6 @@ class Projects:
         """Raise NoRoom where the disk has none for so many bytes more."""
         if self.shelf is not None and self.shelf.free_bytes() < LEAST_FREE_BYTES + size:
             raise NoRoom
-
-    def _check_sections(self, to: Saving, changes: dict[str, Any]) -> None:
-        state = self.states.at(to.project_id, to.base)
-        section = changes.get(SECTION.name, state.section)
-        new = {slot: value for slot, value in changes.items() if isinstance(value, CentrelineDesign)}
-        for design in ({slot: kept.value for slot, kept in state.roads.items()} | new).values():
-            if section is not None:
-                check_sections(design.made(), section.interval_m)
-
-    def _check_outline(self, to: Saving, outline: Outline) -> None:
-        """Raise where no ground would be left; the ground that is cut here is kept for whoever looks at it."""
-        state = self.states.at(to.project_id, to.base)
-        if state.surveys:
-            with_it = state.slots | {OUTLINE.name: Kept(outline, Key(OUTLINE.name, outline))}
-            _ = self.case(replace(state, slots=with_it)).outlined
 
     def turn(self, to: Saving, kind: Literal["undo", "redo"]) -> int:
         """Undo or redo."""
@@ -271,7 +248,7 @@ class Projects:
         change = made_of(GroundChange, row)
         change.check()
         slot = f"{GROUND.name}-{max((int(s.split('-')[1]) for s in state.changes), default=0) + 1}"
-        with_it = replace(state, slots=state.slots | {slot: Kept(change, Key(GROUND.name, change))})
+        with_it = state.changed({slot: change})
         if change.what in ("edge", "breakline"):
             made = self.case(with_it).ground.value
             why = dict(made.idle).get(made.count - 1)

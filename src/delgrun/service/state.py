@@ -1,8 +1,8 @@
 """A project as of one revision: its inputs, read once and kept, since revisions never change."""
 
 from collections import OrderedDict
-from collections.abc import Hashable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field, replace
 from threading import Lock
 from typing import Any
 
@@ -26,6 +26,7 @@ from delgrun.core.inputs import (
     SECTION,
     SURVEY,
     InputKind,
+    kind_of_slot,
 )
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.typical_section import SectionSetting
@@ -43,12 +44,37 @@ MAIN_ROAD = CENTRELINE.name
 
 
 @dataclass(frozen=True)
+class WithChanges:
+    """A project with values of slots that are being saved (None: taken away), for the rules of their kinds."""
+
+    state: "ProjectState"
+    changes: dict[str, Any]
+    trimmed: Callable[["ProjectState"], object]
+
+    def all_of(self, kind: InputKind) -> list[Any]:
+        """Every input of a kind, as it will be."""
+        slots = self.state.changed(self.changes).slots
+        return [kept.value for slot, kept in slots.items() if kind_of_slot(slot) is kind]
+
+    def trim(self) -> None:
+        """Cut the ground as it will be to its outline; raises DesignInputError where none of it would be left."""
+        state = self.state.changed(self.changes)
+        if state.surveys:
+            self.trimmed(state)
+
+
+@dataclass(frozen=True)
 class ProjectState:
     """Inputs of one revision by slot, each with the key that results made from it are kept under."""
 
     project_id: int
     revision: int
     slots: dict[str, Kept[Any]] = field(default_factory=dict)
+
+    def changed(self, changes: dict[str, Any]) -> "ProjectState":
+        """The same with other values of slots; None takes one away. Results made from them are kept by the values."""
+        new = {slot: Kept(v, Key(kind_of_slot(slot).name, v)) for slot, v in changes.items() if v is not None}
+        return replace(self, slots={k: v for k, v in self.slots.items() if k not in changes} | new)
 
     def get(self, kind: InputKind) -> Any:
         """The input of a kind that has one slot; None where there is none."""

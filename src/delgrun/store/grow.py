@@ -9,7 +9,7 @@ import sqlalchemy as sa
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.schema import AddConstraint
 
-from delgrun.core.fields import Field, fields_of
+from delgrun.core.fields import Field
 from delgrun.core.inputs import KINDS
 from delgrun.store import models as m
 
@@ -18,13 +18,9 @@ def grow(engine: sa.Engine) -> None:
     """Create tables of new kinds; add columns and bounds of new fields, older rows having their first value."""
     for kind in KINDS:
         head, rows = m.TABLES[kind.name]
-        for table, fields in ((head, kind.fields), (rows, _row_fields(kind.rows))):
-            if table is not None:
-                _grow_table(engine, table, fields)
-
-
-def _row_fields(rows: Field | None) -> tuple[Field, ...]:
-    return fields_of(rows.of) if rows is not None and rows.of is not None else ()
+        _grow_table(engine, head, kind.fields)
+        for of in kind.lists:
+            _grow_table(engine, rows[of.name], of.fields)
 
 
 def _grow_table(engine: sa.Engine, table: sa.Table, fields: tuple[Field, ...]) -> None:

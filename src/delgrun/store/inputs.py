@@ -8,8 +8,7 @@ import sqlalchemy as sa
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from delgrun.core.fields import fields_of
-from delgrun.core.inputs import KINDS, InputKind, kind_of
+from delgrun.core.inputs import KINDS, InputKind, RowList, kind_of
 from delgrun.core.survey.points import Survey, SurveyHead
 from delgrun.store import models as m
 from delgrun.store import points_blob as blob
@@ -35,14 +34,14 @@ def write(session: Session, project_id: int, value: object) -> int:
     session.execute(
         sa.insert(head).values(version_id=version.id, **{f.name: getattr(value, f.name) for f in kind.fields})
     )
-    if rows is not None and kind.rows is not None and kind.rows.of is not None:
-        names = [f.name for f in fields_of(kind.rows.of)]
+    for of in kind.lists:
+        names = [f.name for f in of.fields]
         values = [
             {"version_id": version.id, "position": i, **{n: getattr(row, n) for n in names}}
-            for i, row in enumerate(getattr(value, kind.rows.name))
+            for i, row in enumerate(getattr(value, of.name))
         ]
         if values:
-            session.execute(sa.insert(rows), values)
+            session.execute(sa.insert(rows[of.name]), values)
     if isinstance(value, SurveyInput):
         _write_points(session, version.id, value)
     return version.id
@@ -54,42 +53,38 @@ def read(session: Session, version_id: int, kind_name: str) -> Any:
     head, _ = m.TABLES[kind.name]
     found = session.execute(select(head).where(head.c.version_id == version_id)).mappings().one()
     values: dict[str, Any] = {f.name: found[f.name] for f in kind.fields}
-    if kind.rows is not None:
-        values[kind.rows.name] = _read_rows(session, version_id, kind)
+    for of in kind.lists:
+        values[of.name] = _read_rows(session, [version_id], kind, of).get(version_id, ())
     return kind.cls(**values)
 
 
 def read_many(session: Session, versions: list[int], kind_name: str) -> dict[int, Any]:
-    """Many versions of one kind at once, by two queries."""
+    """Many versions of one kind at once, by a query and one for each of its lists."""
     kind = _BY_NAME[kind_name]
-    head, table = m.TABLES[kind.name]
-    assert table is not None and kind.rows is not None and kind.rows.of is not None
-    names = [f.name for f in fields_of(kind.rows.of)]
-    rows: dict[int, list[Any]] = {}
-    found = session.execute(
-        select(table.c.version_id, *(table.c[n] for n in names))
-        .where(table.c.version_id.in_(versions))
-        .order_by(table.c.version_id, table.c.position)
-    )
-    for version, *values in found:
-        rows.setdefault(version, []).append(kind.rows.of(**dict(zip(names, values, strict=True))))
+    head, _ = m.TABLES[kind.name]
+    rows = {of.name: _read_rows(session, versions, kind, of) for of in kind.lists}
     heads = session.execute(select(head).where(head.c.version_id.in_(versions))).mappings()
     return {
         h["version_id"]: kind.cls(
-            **{f.name: h[f.name] for f in kind.fields}, **{kind.rows.name: tuple(rows.get(h["version_id"], ()))}
+            **{f.name: h[f.name] for f in kind.fields},
+            **{name: found.get(h["version_id"], ()) for name, found in rows.items()},
         )
         for h in heads
     }
 
 
-def _read_rows(session: Session, version_id: int, kind: InputKind) -> tuple[Any, ...]:
-    _, table = m.TABLES[kind.name]
-    assert table is not None and kind.rows is not None and kind.rows.of is not None
-    names = [f.name for f in fields_of(kind.rows.of)]
-    rows = session.execute(
-        select(*(table.c[n] for n in names)).where(table.c.version_id == version_id).order_by(table.c.position)
+def _read_rows(session: Session, versions: list[int], kind: InputKind, of: RowList) -> dict[int, tuple[Any, ...]]:
+    """The rows of a list by version, in their order."""
+    table, names = m.TABLES[kind.name][1][of.name], [f.name for f in of.fields]
+    found = session.execute(
+        select(table.c.version_id, *(table.c[n] for n in names))
+        .where(table.c.version_id.in_(versions))
+        .order_by(table.c.version_id, table.c.position)
     )
-    return tuple(kind.rows.of(**dict(zip(names, row, strict=True))) for row in rows)
+    rows: dict[int, list[Any]] = {}
+    for version, *values in found:
+        rows.setdefault(version, []).append(of.of(**dict(zip(names, values, strict=True))))
+    return {version: tuple(all_of_them) for version, all_of_them in rows.items()}
 
 
 def _write_points(session: Session, vid: int, value: SurveyInput) -> None:

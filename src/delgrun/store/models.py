@@ -7,7 +7,7 @@ import sqlalchemy as sa
 from sqlalchemy.dialects import mysql
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-from delgrun.core.fields import Field, fields_of
+from delgrun.core.fields import Field
 from delgrun.core.inputs import KINDS, InputKind
 
 
@@ -122,25 +122,26 @@ def _checks(fields: tuple[Field, ...]) -> list[sa.CheckConstraint]:
     return [sa.CheckConstraint(bounds_of(f), name=f.name) for f in fields if bounds_of(f)]
 
 
-def _tables(kind: InputKind) -> tuple[sa.Table, sa.Table | None]:
+def tables_of(kind: InputKind) -> tuple[sa.Table, dict[str, sa.Table]]:
+    """The table of a kind's versions, and of the rows of each of its lists by the list's name."""
     key: sa.Column[int] = sa.Column("version_id", sa.ForeignKey("version.id"), primary_key=True)
     head = sa.Table(kind.table, Base.metadata, key, *map(column_of, kind.fields), *_checks(kind.fields))
-    if kind.rows is None or kind.rows.of is None:
-        return head, None
-    fields = fields_of(kind.rows.of)
-    rows = sa.Table(
-        kind.rows_table,
-        Base.metadata,
-        sa.Column("version_id", sa.ForeignKey(f"{kind.table}.version_id"), primary_key=True),
-        sa.Column("position", sa.Integer(), primary_key=True, autoincrement=False),
-        *map(column_of, fields),
-        *_checks(fields),
-    )
+    rows = {
+        of.name: sa.Table(
+            of.table,
+            Base.metadata,
+            sa.Column("version_id", sa.ForeignKey(f"{kind.table}.version_id"), primary_key=True),
+            sa.Column("position", sa.Integer(), primary_key=True, autoincrement=False),
+            *map(column_of, of.fields),
+            *_checks(of.fields),
+        )
+        for of in kind.lists
+    }
     return head, rows
 
 
-# Table of the versions of each kind, and of their rows where it has any.
-TABLES: dict[str, tuple[sa.Table, sa.Table | None]] = {kind.name: _tables(kind) for kind in KINDS}
+# Table of the versions of each kind, and of the rows of each of its lists.
+TABLES: dict[str, tuple[sa.Table, dict[str, sa.Table]]] = {kind.name: tables_of(kind) for kind in KINDS}
 
 
 class SurveyChunk(Base):

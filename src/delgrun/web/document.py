@@ -19,7 +19,6 @@ from delgrun.service.declared import (
     WORDS_IN_FEET,
     WRITERS,
     Field,
-    fields_of,
 )
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
@@ -52,10 +51,15 @@ def fields_ts() -> bytes:
         }
         for name, d in DIMENSIONS.items()
     }  # fmt: skip
+    # The first list of a kind goes by its name, a further one by its own behind that.
     rows = {
-        k.name: {"name": k.rows.name, "fields": [_field(f) for f in fields_of(k.rows.of)]}
+        k.name if i == 0 else f"{k.name}.{of.name}": {
+            "kind": k.name,
+            "name": of.name,
+            "fields": list(map(_field, of.fields)),
+        }
         for k in KINDS
-        if k.rows and k.rows.of
+        for i, of in enumerate(k.lists)
     }
     checks = [
         {"id": c.id, "name": c.name, "row": c.row, "place": c.place, "advice": c.advice, "group": c.group}
@@ -97,7 +101,10 @@ def inputs_md() -> bytes:
         "percentages on screen. *First* is what a new input has.",
     ]
     for kind in KINDS:
-        for title, fields in ((kind.label, kind.fields), (f"{kind.label}, each row", _rows(kind.rows))):
+        each = (
+            (f"{kind.label}, each row" + (f" of {of.name}" if i else ""), of.fields) for i, of in enumerate(kind.lists)
+        )
+        for title, fields in ((kind.label, kind.fields), *each):
             if not fields:
                 continue
             out += ["", f"## {title}", "", "| field | label | unit | from | to | first | |", "| --- " * 7 + "|"]
@@ -131,10 +138,6 @@ def formats_md() -> bytes:
         *(f"| table: {t.title} | .csv, .xlsx; clipboard | heeds {', '.join(t.options) or 'nothing'} |" for t in TABLES),
     ]
     return ("\n".join(out) + "\n").encode()
-
-
-def _rows(rows: Field | None) -> tuple[Field, ...]:
-    return fields_of(rows.of) if rows is not None and rows.of is not None else ()
 
 
 DOCUMENTS = {

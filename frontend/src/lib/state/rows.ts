@@ -5,8 +5,8 @@ import type { Work } from './work.svelte';
 
 /** The rows of an input as a project has them. */
 export function rowsOf<Row>(kind: RowsKind, project: object | null): Row[] {
-  const input = (project as Record<string, Record<string, Row[]> | null> | null)?.[kind];
-  return input?.[ROWS[kind].name] ?? [];
+  const { kind: of, name } = ROWS[kind];
+  return (project as Record<string, Record<string, Row[]> | null> | null)?.[of]?.[name] ?? [];
 }
 
 /** Save the rows of an input with one change made to them as they are by then. */
@@ -19,9 +19,10 @@ export function changeRows<Row>(
   return w.save({
     what,
     send: ({ path, base, token, project }) => {
-      const url = `/api/projects/{project_id}/${kind}` as '/api/projects/{project_id}/cost';
-      const rest = (project as unknown as Record<string, object | null>)[kind];
-      const input = { [kind]: { ...rest, [ROWS[kind].name]: make(rowsOf<Row>(kind, project)) } };
+      const { kind: of, name } = ROWS[kind];
+      const url = `/api/projects/{project_id}/${of}` as '/api/projects/{project_id}/cost';
+      const rest = (project as unknown as Record<string, object | null>)[of];
+      const input = { [of]: { ...rest, [name]: make(rowsOf<Row>(kind, project)) } };
       return ask<Saved>(api.PUT(url, { params: { path }, body: { base, token, ...input } as never }));
     },
   });

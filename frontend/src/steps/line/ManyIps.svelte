@@ -196,6 +196,6 @@
   }
   .field {
     width: 64px;
-    height: 22px;
+    height: 24px;
   }
 </style>

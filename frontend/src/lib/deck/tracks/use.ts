@@ -1,9 +1,12 @@
-import { percent } from '../../format';
 import type { TrackKind } from '../kind';
 import { CHECKS } from '../../../api/fields';
+import type { Use } from '../../../api/client';
+import { worded } from '../../system.svelte';
+import { used } from '../../used';
 import { drawUse } from '../use';
 
 const ADVICE: ReadonlySet<string> = new Set(CHECKS.filter((c) => c.advice).map((c) => c.id));
+const NAMES = new Map(CHECKS.map((c) => [c.id as string, c.name as string]));
 
 export const use: TrackKind = {
   id: 'use',
@@ -17,13 +20,20 @@ export const use: TrackKind = {
   },
   readout: (w) => {
     const at = w.selection.plumb;
-    const here = (w.shownFigures?.uses ?? []).filter((u) => u.from_chainage_m <= at && at <= u.to_chainage_m);
+    const f = w.shownFigures;
+    const here = (f?.uses ?? []).filter((u) => u.from_chainage_m <= at && at <= u.to_chainage_m);
     // A limit is one thing, advice another: the ledger counts the first only.
-    const most = (advice: boolean) => {
-      const use = here.reduce((a, u) => (ADVICE.has(u.check) === advice ? Math.max(a, u.use ?? 0) : a), 0);
-      return use > 9.99 ? 'over 999 %' : percent(use, 0);
+    const most = (advice: boolean) =>
+      here
+        .filter((u) => ADVICE.has(u.check) === advice)
+        .reduce<Use | null>((a, u) => (a && (a.use ?? 0) >= (u.use ?? 0) ? a : u), null);
+    const told = (u: Use) => {
+      const found = f?.findings.find((b) => b.check === u.check && b.ip === u.ip);
+      return `${worded(NAMES.get(u.check)!)}, ${used(u.use, found?.brief)}`;
     };
-    const told = here.some((u) => ADVICE.has(u.check) && (u.use ?? 0) > 1) ? `; advice: ${most(true)}` : '';
-    return here.length ? `up to ${most(false)} of a limit used here${told}` : '';
+    const [limit, advice] = [most(false), most(true)];
+    const said = limit ? [`most used here: ${told(limit)}`] : [];
+    if (advice && (advice.use ?? 0) > 1) said.push(`advice: ${told(advice)}`);
+    return said.join('; ');
   },
 };
