@@ -1,19 +1,18 @@
 <script lang="ts">
   import ProjectsPage from './steps/projects/ProjectsPage.svelte';
+  import { asideIn } from './lib/address';
+  import SheetPage from './SheetPage.svelte';
   import SummaryPage from './SummaryPage.svelte';
   import WorkspacePage from './WorkspacePage.svelte';
 
-  /** The project, and the grade line whose summary is looked at, as the address says. */
-  const fromHash = () => {
-    const [, project, summary] = /^#\/projects\/(\d+)(?:\/summary\/(line-\d+))?/.exec(location.hash) ?? [];
-    return { project: Number(project ?? 0) || null, summary: summary ?? null };
-  };
-  let at = $state(fromHash());
+  let at = $state.raw(asideIn(location.hash));
 </script>
 
-<svelte:window onhashchange={() => (at = fromHash())} />
+<svelte:window onhashchange={() => (at = asideIn(location.hash))} />
 {#if at.project && at.summary}
   <SummaryPage id={at.project} slot={at.summary} />
+{:else if at.project && at.sheet}
+  <SheetPage id={at.project} slot={at.sheet.slot} sheet={at.sheet.name} />
 {:else if at.project}
   {#key at.project}
     <WorkspacePage id={at.project} />

@@ -108,7 +108,7 @@ def test_drag_limit_undo_search_adopt_restart(page: Page, program):
     fields = {name: page.locator(f"#ip-{name}").input_value() for name in ("level", "k", "chainage")}
     ledger = {name: figure(page, name) for name in ("cost", "cut", "fill")}
     grade_use = page.locator('[data-track="use"] output').inner_text()
-    drag(page, 10, 12, -14, release=False)
+    drag(page, 10, 12, -40, release=False)
     # In mid-drag everything has moved, and says by how much.
     for name, was in fields.items():
         assert page.locator(f"#ip-{name}").input_value() != was

@@ -99,7 +99,8 @@ def test_before_there_is_a_line_controls_and_the_ground_across_are_there(project
     (band,) = found["products"]["controls"]
     assert band["what"] == "creek" and band["slack_m"] is None and set(found["arrays"]["band_low"]) == {170.0}
     section = found["products"]["section"]
-    assert len(section["ground"]) > 2 and section["formation"] == [] and section["lacks"] == ""
+    strokes = [stroke["role"] for stroke in section["drawing"]["strokes"]]
+    assert strokes == ["ground"] and not section["on_road"] and section["lacks"] == ""
 
 
 def test_a_profile_in_stations_of_a_hundred_says_that_it_takes_feet_and_is_told_otherwise(projects, own):

@@ -109,9 +109,9 @@ def test_the_section_at_the_plumb_line_is_the_exact_one(projects, demo, demo_cas
     shown = wire.as_json(projects.figures(demo, 5, ["section"], slot="line-1", at_m=s))["products"]["section"]
     assert shown["cut_m2"] == pytest.approx(demo_case.evaluation.cut_m2[i], abs=0.02)
     assert shown["fill_m2"] == pytest.approx(demo_case.evaluation.fill_m2[i], abs=0.02)
-    offsets = [o for o, _ in shown["formation"]]
-    half = demo_case.setting.value.half_width_m
-    assert offsets == sorted(offsets) and offsets[0] == -offsets[-1] == -half
+    (road,) = [stroke["points"] for stroke in shown["drawing"]["strokes"] if stroke["role"] == "road"]
+    offsets = [o for o, _ in road]
+    assert offsets == sorted(offsets) and offsets[0] == -offsets[-1]
 
 
 def test_a_centreline_that_starts_elsewhere_takes_its_lines_along(projects, demo):

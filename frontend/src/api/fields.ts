@@ -4142,6 +4142,29 @@ export const READERS = [
   }
 ] as const;
 
+export const PAPERS = [
+  "A4",
+  "A3",
+  "A2",
+  "A1",
+  "A0"
+] as const;
+
+export const SHEETS = [
+  {
+    "name": "long-section",
+    "title": "Long section",
+    "scale": 1000.0,
+    "exaggerated": true
+  },
+  {
+    "name": "sections",
+    "title": "Cross-sections",
+    "scale": 200.0,
+    "exaggerated": false
+  }
+] as const;
+
 export const TABLES = [
   {
     "name": "elements",
@@ -4218,6 +4241,7 @@ export const WRITERS = [
 export type DimensionName = keyof typeof DIMENSIONS;
 export type System = 'metric' | 'us' | 'us_survey';
 export type CheckId = (typeof CHECKS)[number]['id'];
+export type SheetName = (typeof SHEETS)[number]['name'];
 export type TableName = (typeof TABLES)[number]['name'];
 export type WriterName = (typeof WRITERS)[number]['name'];
 export type ProductName = (typeof PRODUCTS)[number]['name'];

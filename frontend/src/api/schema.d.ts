@@ -1094,6 +1094,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/sheets/{sheet}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each page shows. */
+        get: operations["sheets_pages_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sheets/{sheet}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All pages as PDF, SVG (several as a ZIP) or DXF. */
+        get: operations["sheets_sheet_file_file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sheets/{sheet}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One page to look at, as SVG. */
+        get: operations["sheets_page_page_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/spots": {
         parameters: {
             query?: never;
@@ -2292,6 +2343,32 @@ export interface components {
             /** Remedies */
             remedies: components["schemas"]["PlanRemedyOut"][];
         };
+        /**
+         * Drawing
+         * @description Regions lie under strokes, strokes under marks, and marks under words.
+         */
+        Drawing: {
+            /**
+             * Marks
+             * @default []
+             */
+            marks: components["schemas"]["Mark"][];
+            /**
+             * Regions
+             * @default []
+             */
+            regions: components["schemas"]["Region"][];
+            /**
+             * Strokes
+             * @default []
+             */
+            strokes: components["schemas"]["Stroke"][];
+            /**
+             * Words
+             * @default []
+             */
+            words: components["schemas"]["Words"][];
+        };
         /** EditIn */
         EditIn: {
             /** Base */
@@ -3459,6 +3536,32 @@ export interface components {
             said: string[];
         };
         /**
+         * Mark
+         * @description A sign at a point: a dot, a cross, a pipe (a ring) or a wire (a bar with feet).
+         */
+        Mark: {
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility";
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "dot" | "cross" | "pipe" | "wire";
+            /**
+             * Size Mm
+             * @default 1.6
+             */
+            size_mm: number;
+        };
+        /**
          * Marked
          * @description A stretch of one direction, by chainage, where passing is possible or not. [m]
          */
@@ -3952,7 +4055,7 @@ export interface components {
              */
             remedies: components["schemas"]["RemedyFigures"][] | null;
             /** @default null */
-            section: components["schemas"]["ShownSection"] | null;
+            section: components["schemas"]["SectionFigures"] | null;
             /**
              * Services
              * @default null
@@ -4166,6 +4269,22 @@ export interface components {
             ways: components["schemas"]["WayFigures"][];
         };
         /**
+         * Region
+         * @description What lies within a ring of points, with the hatch of its role.
+         */
+        Region: {
+            /** Ring */
+            ring: [
+                number,
+                number
+            ][];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility";
+        };
+        /**
          * RemedyFigures
          * @description A remedy that mends what these checks say of an IP, and what it changes in cost; `edit` is as an edit is sent,
          *     `breaks` says what fails by it.
@@ -4317,6 +4436,37 @@ export interface components {
             parts: components["schemas"]["GapPartOut"][];
         };
         /**
+         * SectionFigures
+         * @description The exact section at one chainage with its drawing, in metres of offset (negative left) and level; `box` is what
+         *     its strokes take, (x0, y0, x1, y1).
+         */
+        SectionFigures: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Chainage M */
+            chainage_m: number;
+            /** Cut M2 */
+            cut_m2: number;
+            drawing: components["schemas"]["Drawing"];
+            /** Fill M2 */
+            fill_m2: number;
+            /** Grade */
+            grade: number | null;
+            /** Ground Level M */
+            ground_level_m: number | null;
+            /** Lacks */
+            lacks: string;
+            /** Level M */
+            level_m: number | null;
+            /** On Road */
+            on_road: boolean;
+        };
+        /**
          * SectionSetting
          * @description The typical section, and how far apart the priced sections lie.
          */
@@ -4352,24 +4502,6 @@ export interface components {
              * @default null
              */
             token: string | null;
-        };
-        /**
-         * SectionSide
-         * @description One side: areas [m2], offset and level of the catch point [m], and whether the batter found ground.
-         */
-        SectionSide: {
-            /** Catch Level M */
-            catch_level_m: number;
-            /** Catch Offset M */
-            catch_offset_m: number;
-            /** Caught */
-            caught: boolean;
-            /** Cut M2 */
-            cut_m2: number;
-            /** Fill M2 */
-            fill_m2: number;
-            /** In Cut */
-            in_cut: boolean;
         };
         /**
          * ServiceFigures
@@ -4554,80 +4686,12 @@ export interface components {
             what: "length";
         };
         /**
-         * ShownSection
-         * @description The exact section at one chainage as it is drawn; points are (offset, level), offsets negative left.
+         * SheetOut
+         * @description What each page of a sheet shows.
          */
-        ShownSection: {
-            /** Chainage M */
-            chainage_m: number;
-            /**
-             * Cut M2
-             * @default 0
-             */
-            cut_m2: number;
-            /**
-             * Fill M2
-             * @default 0
-             */
-            fill_m2: number;
-            /**
-             * Formation
-             * @default []
-             */
-            formation: [
-                number,
-                number
-            ][];
-            /**
-             * Grade
-             * @default null
-             */
-            grade: number | null;
-            /**
-             * Ground
-             * @default []
-             */
-            ground: [
-                number,
-                number
-            ][];
-            /**
-             * Ground Level M
-             * @default null
-             */
-            ground_level_m: number | null;
-            /**
-             * Lacks
-             * @default
-             */
-            lacks: string;
-            /** @default null */
-            left: components["schemas"]["SectionSide"] | null;
-            /**
-             * Level M
-             * @default null
-             */
-            level_m: number | null;
-            /** @default null */
-            right: components["schemas"]["SectionSide"] | null;
-            /**
-             * Road
-             * @default []
-             */
-            road: [
-                number,
-                number
-            ][];
-            /**
-             * Services
-             * @default []
-             */
-            services: [
-                number,
-                number,
-                string,
-                string
-            ][];
+        SheetOut: {
+            /** Pages */
+            pages: string[];
         };
         /** SpaceFigures */
         SpaceFigures: {
@@ -4863,6 +4927,32 @@ export interface components {
             lengths: number[];
             /** Levels */
             levels: number[];
+        };
+        /**
+         * Stroke
+         * @description A line through points; `dash_mm` is drawn and left out in turn.
+         */
+        Stroke: {
+            /**
+             * Dash Mm
+             * @default []
+             */
+            dash_mm: number[];
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility";
+            /**
+             * Width Mm
+             * @default 0.25
+             */
+            width_mm: number;
         };
         /** SummaryOut */
         SummaryOut: {
@@ -5252,6 +5342,52 @@ export interface components {
             edits: (components["schemas"]["SetIps"] | components["schemas"]["Repair"] | components["schemas"]["MoveIp"] | components["schemas"]["MoveStraight"] | components["schemas"]["AddIp"] | components["schemas"]["DeleteIp"] | components["schemas"]["SetLength"] | components["schemas"]["SetK"] | components["schemas"]["SetCurve"] | components["schemas"]["SetGrade"] | components["schemas"]["AddOnGrade"] | components["schemas"]["Meet"] | components["schemas"]["AddAtGround"] | components["schemas"]["Split"] | components["schemas"]["Merge"] | components["schemas"]["MoveMany"] | components["schemas"]["CurveMany"] | components["schemas"]["CurvesByLimits"] | components["schemas"]["Straighten"] | components["schemas"]["CopyStretch"] | components["schemas"]["Lock"])[];
             /** Revision */
             revision: number;
+        };
+        /**
+         * Words
+         * @description A line of text whose baseline begins (or has its middle, or ends) at a point; `turn_deg` anticlockwise.
+         */
+        Words: {
+            /**
+             * Anchor
+             * @default start
+             * @enum {string}
+             */
+            anchor: "start" | "middle" | "end";
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /**
+             * Height Mm
+             * @default 2.2
+             */
+            height_mm: number;
+            /**
+             * Role
+             * @default text
+             * @enum {string}
+             */
+            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility";
+            /**
+             * Shift Mm
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            shift_mm: [
+                number,
+                number
+            ];
+            /** Text */
+            text: string;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
         };
         /**
          * WorstFigures
@@ -11948,6 +12084,278 @@ export interface operations {
             };
             /** @description The body is of another kind than the one described. */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheets_pages_get: {
+        parameters: {
+            query: {
+                revision: number;
+                slot: string;
+                from_m?: number | null;
+                to_m?: number | null;
+                interval_m?: number;
+                paper?: "A4" | "A3" | "A2" | "A1" | "A0";
+                scale?: number;
+                exaggeration?: number;
+                units?: "metric" | "us" | "us_survey";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                sheet: "long-section" | "sections";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheets_sheet_file_file_get: {
+        parameters: {
+            query: {
+                revision: number;
+                slot: string;
+                from_m?: number | null;
+                to_m?: number | null;
+                interval_m?: number;
+                paper?: "A4" | "A3" | "A2" | "A1" | "A0";
+                scale?: number;
+                exaggeration?: number;
+                units?: "metric" | "us" | "us_survey";
+                form: "pdf" | "svg" | "dxf";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                sheet: "long-section" | "sections";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sheets_page_page_get: {
+        parameters: {
+            query: {
+                revision: number;
+                slot: string;
+                from_m?: number | null;
+                to_m?: number | null;
+                interval_m?: number;
+                paper?: "A4" | "A3" | "A2" | "A1" | "A0";
+                scale?: number;
+                exaggeration?: number;
+                units?: "metric" | "us" | "us_survey";
+                page?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                sheet: "long-section" | "sections";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

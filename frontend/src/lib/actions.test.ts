@@ -162,7 +162,11 @@ describe('the ledger', () => {
   });
 
   it('tells failures by mark and word, not by colour alone', () => {
-    w.figures.line = figures({ ...base, failures: 2, worst_use: { use: 1.07, name: 'Crest K', brief: '', chainage_m: 3638 } });
+    w.figures.line = figures({
+      ...base,
+      failures: 2,
+      worst_use: { use: 1.07, name: 'Crest K', brief: '', chainage_m: 3638 },
+    });
     render(WithWork, { w, of: Ledger });
     expect(item('worst').textContent).toContain('✕ 2 fail');
     expect(item('worst').textContent).toContain('Crest K at 3+638');

@@ -1,4 +1,6 @@
+import { SHEETS } from '../api/fields';
 import { STEPS } from '../steps';
+import { sheetAddress } from './address';
 import { TRACKS } from './deck/tracks';
 import type { Work } from './state/work.svelte';
 import { readIn, system, unitLength, worded } from './system.svelte';
@@ -73,6 +75,13 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
       },
     ];
   });
+  const sheets = SHEETS.map((s): Action => ({
+    name: `On paper: ${s.title.toLowerCase()}`,
+    run: () => {
+      if (w.project && w.line) location.hash = sheetAddress(w.project.id, s.name, w.line.slot);
+      else w.notices.say('There is no grade line yet: make one first.');
+    },
+  }));
   return [
     { name: 'Undo', keys: ['$mod+z'], shown: 'Ctrl+Z', run: () => void w.turn('undo') },
     { name: 'Redo', keys: ['$mod+Shift+Z', '$mod+y'], shown: 'Ctrl+Shift+Z', run: () => void w.turn('redo') },
@@ -149,6 +158,7 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
     { name: 'Zoom out', keys: ['-'], shown: '−', run: () => selection.axes.zoom(1 / 1.5, selection.plumb) },
     { name: 'Pin or free the plumb line', keys: ['p'], shown: 'P', run: () => (selection.pinned = !selection.pinned) },
     ...steps,
+    ...sheets,
     ...tracks,
     {
       name: 'Start the search',

@@ -6,6 +6,7 @@ from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.carry import Keeps
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.speeds import BendSpeed
+from delgrun.core.drawing.paper import PAPERS, Paper
 from delgrun.core.fields import Field, fields_of, made_of
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.first_line import Depths, Drains
@@ -39,6 +40,7 @@ from delgrun.core.units import (
     write_chainages,
 )
 from delgrun.exchange.alignments import Alignment
+from delgrun.exchange.drawings import DrawingForm
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
 from delgrun.exchange.tables import Format
@@ -46,6 +48,7 @@ from delgrun.exchange.text_columns import Unit, read_in
 from delgrun.service.check_figures import Finding
 from delgrun.service.files import WRITERS, WriterName
 from delgrun.service.products import PRODUCTS
+from delgrun.service.sheets import SHEETS, SheetName
 from delgrun.service.tables import TABLES, TableName
 
 __all__ = [
@@ -59,8 +62,10 @@ __all__ = [
     "KINDS",
     "LOWEST_ZOOM",
     "MOST_GROUND_ROWS",
+    "PAPERS",
     "PRODUCTS",
     "READERS",
+    "SHEETS",
     "SURVEY",
     "SYSTEMS",
     "TABLES",
@@ -75,6 +80,7 @@ __all__ = [
     "Depths",
     "Difference",
     "Drains",
+    "DrawingForm",
     "Edit",
     "Field",
     "Finding",
@@ -85,8 +91,10 @@ __all__ = [
     "Joins",
     "Keeps",
     "Offered",
+    "Paper",
     "PartRole",
     "RoadClass",
+    "SheetName",
     "Status",
     "Suspect",
     "SuspectWhy",

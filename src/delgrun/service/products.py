@@ -14,12 +14,14 @@ from numpy.typing import NDArray
 
 from delgrun.core.centreline.bends import Bend
 from delgrun.core.controls.services import Services, crossings, in_section
+from delgrun.core.drawing.scene import Drawing
+from delgrun.core.drawing.section import section_drawing
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger
 from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.vertical_curve import Held, Shape
 from delgrun.core.ground import drawn
-from delgrun.core.ground.along import ground_sections
+from delgrun.core.ground.along import GroundSections, ground_sections
 from delgrun.core.ground.contours import contour_interval_m
 from delgrun.core.ground.tiles import Surface
 from delgrun.core.inputs import SERVICES
@@ -290,23 +292,55 @@ def ledger(case: Case) -> tuple[LedgerFigures, Arrays]:
     return ledger_figures(case.evaluation, case.uses), {}
 
 
-def section(case: Case, at_m: float) -> tuple[ShownSection, Arrays]:
+@dataclass(frozen=True)
+class SectionFigures:
+    """The exact section at one chainage with its drawing, in metres of offset (negative left) and level; `box` is what
+    its strokes take, (x0, y0, x1, y1).
+    """
+
+    chainage_m: float
+    level_m: float | None
+    ground_level_m: float | None
+    grade: float | None
+    cut_m2: float
+    fill_m2: float
+    on_road: bool
+    lacks: str
+    drawing: Drawing
+    box: tuple[float, float, float, float]
+
+
+def section(case: Case, at_m: float) -> tuple[SectionFigures, Arrays]:
     """The exact section at one chainage."""
-    c, road = case.centreline.value, case.stretch
+    road = case.stretch
     s = float(np.clip(at_m, road.from_m, road.to_m))
-    across = ground_sections(case.tin.value, c, np.array([s]), SECTION_REACH_M)
-    shown = shown_section(across, s, case.setting.value, case.grade_line)
+    across = ground_sections(case.tin.value, case.centreline.value, np.array([s]), SECTION_REACH_M)
+    return section_figures(section_at(case, across, 0, s), case), {}
+
+
+def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSection:
+    """The exact section over ground section `i` of `across`, at a chainage, with what passes and what it lacks."""
+    shown = shown_section(across, s, case.setting.value, case.grade_line, i)
     services: Services = case.state.get(SERVICES)
     if services.rows:
         lines = services.lines
-        met = in_section(services, c, s, SECTION_REACH_M)
+        met = in_section(services, case.centreline.value, s, SECTION_REACH_M)
         shown = replace(shown, services=tuple((o, z, lines[row].name, lines[row].what) for row, o, z in met))
     bends = zip(case.plan_bends, case.bend_speeds.value, strict=True)
     here = next((speed for bend, speed in bends if bend.from_m <= s <= bend.to_m), None)
     if here is not None and shown.formation:
         words = "drawn without its bend's superelevation of {e:percent} and widening of {w:length}"
         shown = replace(shown, lacks=say(words, e=here.superelevation, w=here.widening_m))
-    return shown, {}
+    return shown
+
+
+def section_figures(shown: ShownSection, case: Case) -> SectionFigures:
+    """A section as it is told and drawn."""
+    drawing = section_drawing(shown, case.setting.value.topsoil_depth_m)
+    return SectionFigures(
+        shown.chainage_m, shown.level_m, shown.ground_level_m, shown.grade, shown.cut_m2, shown.fill_m2,
+        bool(shown.formation), shown.lacks, drawing, drawing.box,
+    )  # fmt: skip
 
 
 # AFTER
@@ -351,7 +385,7 @@ PRODUCTS: tuple[Product, ...] = (
     Product("passing", "LIVE", PassingFigures, passing),
     Product("speeds", "LIVE", SpeedFigures, speeds),
     Product("controls", "LIVE", list[BandFigures], controls),
-    Product("section", "LIVE", ShownSection, section, at=True),
+    Product("section", "LIVE", SectionFigures, section, at=True),
     Product("remedies", "AFTER", list[RemedyFigures], mends),
     Product("space", "AFTER", SpaceFigures, space),
     Product("clashes", "AFTER", list[Clash], clashing),

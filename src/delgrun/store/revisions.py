@@ -103,6 +103,14 @@ def project_name(session: Session, project_id: int) -> str:
     return project.name
 
 
+def saved_at(session: Session, project_id: int, revision: int) -> datetime:
+    """When a revision was saved, UTC; raises UnknownProject."""
+    found = session.get(m.Revision, (project_id, revision))
+    if found is None:
+        raise UnknownProject(project_id)
+    return found.created_at
+
+
 def head(session: Session, project_id: int, *, lock: bool = False) -> RevisionInfo:
     """The newest revision; with `lock`, nobody else can save before this transaction ends."""
     return _info(_head(session, project_id, lock=lock))

@@ -15,12 +15,15 @@ from delgrun.service.declared import (
     MOST_GROUND_ROWS,
     PRODUCTS,
     CentrelineIp,
+    DrawingForm,
     Format,
     GroundEdit,
     Ip,
     Joins,
     Keeps,
+    Paper,
     PartRole,
+    SheetName,
     System,
     TableName,
     Unit,
@@ -217,6 +220,32 @@ class TableQuery(OffsetsQuery):
 
 class TableFileQuery(TableQuery):
     form: Format
+
+
+class SheetPath(ProjectPath):
+    sheet: SheetName
+
+
+class SheetQuery(BaseModel):
+    """What is drawn: of a line from one chainage to another, figures or sections each `interval_m`, 1 to `scale`."""
+
+    revision: Count
+    slot: Slot
+    from_m: Metres | None = None
+    to_m: Metres | None = None
+    interval_m: Annotated[float, Field(ge=1, le=10_000)] = 20.0
+    paper: Paper = "A3"
+    scale: Annotated[float, Field(ge=20, le=100_000)] = 1000.0
+    exaggeration: Annotated[float, Field(ge=0.1, le=200)] = 10.0
+    units: System = "metric"
+
+
+class SheetPageQuery(SheetQuery):
+    page: Annotated[int, Field(ge=1, le=1000)] = 1
+
+
+class SheetFileQuery(SheetQuery):
+    form: DrawingForm
 
 
 class EquationIn(In):

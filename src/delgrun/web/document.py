@@ -12,8 +12,10 @@ from delgrun.service.declared import (
     DIMENSIONS,
     FOOT_M,
     KINDS,
+    PAPERS,
     PRODUCTS,
     READERS,
+    SHEETS,
     SYSTEMS,
     TABLES,
     WORDS_IN_FEET,
@@ -68,6 +70,7 @@ def fields_ts() -> bytes:
     readers = [{"name": r.name, "makes": r.makes, "suffixes": r.suffixes, "says": r.says} for r in READERS]
     tables = [{"name": t.name, "title": t.title, "options": t.options} for t in TABLES]
     writers = [{"name": w.name, "title": w.title, "says": w.says} for w in WRITERS]
+    sheets = [{"name": s.name, "title": s.title, "scale": s.scale, "exaggerated": s.exaggerated} for s in SHEETS]
     products = [{"name": p.name, "when": p.when, "at": p.at} for p in PRODUCTS]
     return "\n".join(
         [
@@ -80,11 +83,14 @@ def fields_ts() -> bytes:
             const("CHECKS", checks, ""),
             const("PRODUCTS", products, ""),
             const("READERS", readers, ""),
+            const("PAPERS", list(PAPERS), ""),
+            const("SHEETS", sheets, ""),
             const("TABLES", tables, ""),
             const("WRITERS", writers, ""),
             "export type DimensionName = keyof typeof DIMENSIONS;",
             f"export type System = {' | '.join(repr(s) for s in SYSTEMS)};",
             "export type CheckId = (typeof CHECKS)[number]['id'];",
+            "export type SheetName = (typeof SHEETS)[number]['name'];",
             "export type TableName = (typeof TABLES)[number]['name'];",
             "export type WriterName = (typeof WRITERS)[number]['name'];",
             "export type ProductName = (typeof PRODUCTS)[number]['name'];\n",
@@ -135,6 +141,7 @@ def formats_md() -> bytes:
         "| what | file names end in | holds |",
         "| --- | --- | --- |",
         *(f"| {w.title} | {w.suffix} | {w.says} |" for w in WRITERS),
+        *(f"| sheets: {s.title} | .pdf, .dxf, .svg | on any paper, to any scale, of any stretch |" for s in SHEETS),
         *(f"| table: {t.title} | .csv, .xlsx; clipboard | heeds {', '.join(t.options) or 'nothing'} |" for t in TABLES),
     ]
     return ("\n".join(out) + "\n").encode()

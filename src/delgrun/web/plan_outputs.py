@@ -119,6 +119,12 @@ class StandardBends(Out):
     misfits: list[Misfit]
 
 
+class SheetOut(Out):
+    """What each page of a sheet shows."""
+
+    pages: list[str]
+
+
 class TableColumn(Out):
     heading: str
     digits: int | None

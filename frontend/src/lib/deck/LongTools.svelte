@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { sheetAddress } from '../address';
   import { worded } from '../system.svelte';
   import { nextFailure, zoomToIp } from '../actions';
   import Drop from '../Drop.svelte';
@@ -53,6 +54,13 @@
     >
   {/each}
 </Drop>
+{#if w.line && w.project}
+  <a
+    class="btn btn-xs"
+    title={worded('The long section on paper: PDF, DXF, SVG')}
+    href={sheetAddress(w.project.id, 'long-section', w.line.slot)}>Paper</a
+  >
+{/if}
 
 <style>
   .select,

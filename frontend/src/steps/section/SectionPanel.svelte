@@ -2,9 +2,16 @@
   import { worded } from '../../lib/system.svelte';
   import InputForm from '../../lib/fields/InputForm.svelte';
   import SectionView from '../../lib/section/SectionView.svelte';
+  import { sheetAddress } from '../../lib/address';
+  import { useWork } from '../../lib/state/work.svelte';
+
+  const w = useWork();
 </script>
 
 <div class="view"><SectionView /></div>
+{#if w.line && w.project}
+  <a class="btn btn-xs" href={sheetAddress(w.project.id, 'sections', w.line.slot)}>Sections on paper</a>
+{/if}
 <h2>Typical section</h2>
 <InputForm kind="section" />
 <h2>Costs</h2>

@@ -159,15 +159,15 @@ class ShownSection:
 
 
 def shown_section(
-    across: GroundSections, chainage_m: float, typical: TypicalSection, line: GradeLine | None
+    across: GroundSections, chainage_m: float, typical: TypicalSection, line: GradeLine | None, i: int = 0
 ) -> ShownSection:
-    """The section at a chainage over the one ground section `across`; without a line, or ground, what there is."""
-    offset, ground = across.one(0)
+    """The section at a chainage over ground section `i`; without a line, or ground, what there is."""
+    offset, ground = across.one(i)
     level = np.nan if line is None else float(line.levels(np.array([chainage_m]))[0])
     shown = None if np.isnan(level) else level
     if len(offset) < 2:
         return ShownSection(chainage_m, shown)
-    centre = float(across.centre_level_m[0])
+    centre = float(across.centre_level_m[i])
     if line is None or np.isnan(level) or np.isnan(centre):
         return ShownSection(chainage_m, shown, centre, ground=_points(np.column_stack([offset, ground])))
     section = exact_section(offset, ground, typical, level)
