@@ -18,6 +18,26 @@ export default ts.config(
     },
   },
   {
+    files: ['src/lib/state/**'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      // State is what panels and tracks are made over; they give themselves to it (state/shown.ts).
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              regex: '^\\.\\./(deck|map|fields|section)/|/steps|/[A-Z]\\w+\\.svelte$',
+              caseSensitive: true,
+              message:
+                'State knows no tracks, panels or drawings: what it needs of them is given to it, or lies below.',
+            },
+          ],
+        },
+      ],
+    },
+  },
+  {
     files: ['**/*.svelte', '**/*.svelte.ts'],
     languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'], svelteConfig } },
   },

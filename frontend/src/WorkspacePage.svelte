@@ -12,13 +12,14 @@
   import LineTabs from './lib/LineTabs.svelte';
   import Rail from './lib/Rail.svelte';
   import { provideWork, Work } from './lib/state/work.svelte';
+  import { SHOWN } from './steps/shown';
   import { addressIn, addressOf } from './lib/address';
   import { theme } from './lib/theme.svelte';
   import TimeStrip from './lib/TimeStrip.svelte';
   import { STEPS } from './steps';
 
   let { id }: { id: number } = $props();
-  const w = provideWork(new Work());
+  const w = provideWork(new Work(SHOWN));
   follow(w);
   let failed = $state<string | null>(null);
   let commands = $state(false);

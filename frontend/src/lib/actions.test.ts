@@ -7,6 +7,7 @@ import CommandBox from './CommandBox.svelte';
 import Ledger from './Ledger.svelte';
 import type { LineFigures } from './state/figures.svelte';
 import { Work } from './state/work.svelte';
+import { SHOWN } from '../steps/shown';
 import WithWork from './WithWork.test.svelte';
 
 let w: Work;
@@ -25,7 +26,7 @@ function figures(ledger: Partial<Figured>, findings: Finding[] = []): LineFigure
 }
 
 beforeEach(() => {
-  w = new Work();
+  w = new Work(SHOWN);
   w.store.project = {
     id: 1,
     revision: 3,
@@ -180,13 +181,13 @@ describe('tracks', () => {
     layout.move('line', 'use', -1);
     layout.toggle('line', 'bends');
     layout.resize('line', 'levels', 5);
-    const again = new Work().layout;
+    const again = new Work(SHOWN).layout;
     expect(again.shown('line')).toEqual(['long', 'levels', 'use', 'difference', 'ips']);
     expect(again.height('line', 'levels')).toBe(28);
     expect(again.shown('search')).toEqual(['strip', 'long', 'use', 'mass']);
     again.place('line', 'ips', 'long');
     expect(again.shown('line')[0]).toBe('ips');
     again.reset('line');
-    expect(new Work().layout.shown('line')).toEqual(['bends', 'long', 'levels', 'difference', 'use', 'ips']);
+    expect(new Work(SHOWN).layout.shown('line')).toEqual(['bends', 'long', 'levels', 'difference', 'use', 'ips']);
   });
 });

@@ -2,6 +2,7 @@ import { brief } from '../lib/units';
 import type { Component } from 'svelte';
 import { whole } from '../lib/format';
 import type { LayerId } from '../lib/state/map.svelte';
+import type { StepShown } from '../lib/state/shown';
 import type { Work } from '../lib/state/work.svelte';
 import CentrelineStep from './centreline/CentrelineStep.svelte';
 import LimitsPanel from './limits/LimitsPanel.svelte';
@@ -16,18 +17,13 @@ export interface Status {
 }
 
 /** A step of the work. A new one is a folder here and a line below: the rail, its page and its commands follow. */
-export interface StepKind {
-  id: string;
+export interface StepKind extends StepShown {
   name: string;
   /** What the rail says of it. */
   status: (w: Work) => Status;
   /** "deck": the tracks with this panel beside them; "page": the whole room is the step's own. */
   layout: 'deck' | 'page';
   panel: Component;
-  /** Tracks it shows by itself, from the top. */
-  tracks: string[];
-  /** Layers of the map it shows by itself. */
-  map: LayerId[];
 }
 
 const fine = (says: string): Status => ({ says, attention: false });

@@ -5,9 +5,11 @@
   import Axis from './Axis.svelte';
   import { Painter } from './painter';
   import Track from './Track.svelte';
+  import { TRACKS } from './tracks';
 
   const w = useWork();
   const { axes } = w.selection;
+  const shown = $derived(w.tracks.map((t) => TRACKS[t.id]!));
   const AXIS_PX = 26;
   let canvas = $state<HTMLCanvasElement>();
   let height = $state(0);
@@ -16,7 +18,7 @@
   const tops = $derived.by(() => {
     let at = 0;
     const out: Record<string, number> = {};
-    for (const { id } of w.tracks) {
+    for (const { id } of shown) {
       out[id] = at;
       at += heights[id] ?? 0;
     }
@@ -26,7 +28,7 @@
   const plumbs = $derived.by(() => {
     const out: { from: number; to: number }[] = [];
     let from = 0;
-    for (const { id, numbers } of w.tracks) {
+    for (const { id, numbers } of shown) {
       if (!numbers) continue;
       if (tops[id]! > from) out.push({ from, to: tops[id]! });
       from = tops[id]! + (heights[id] ?? 0);
@@ -115,7 +117,7 @@
       style:translate={`${Math.round(axes.x(w.selection.plumb))}px 0`}
     ></div>
   {/each}
-  {#each w.tracks as kind (kind.id)}
+  {#each shown as kind (kind.id)}
     <Track
       {kind}
       {painter}

@@ -1,5 +1,5 @@
 import type { Component } from 'svelte';
-import type { ProductName } from '../../api/fields';
+import type { TrackShown } from '../state/shown';
 import type { Work } from '../state/work.svelte';
 import type { View } from './draw';
 
@@ -7,18 +7,13 @@ import type { View } from './draw';
  * One strip of information along the chainage axis. A new one is a file in `tracks/` and a line in its register:
  * the deck, order, heights, hiding, the track list and the command box follow from that.
  */
-export interface TrackKind {
-  id: string;
+export interface TrackKind extends TrackShown {
   /** Its name in lists and commands. */
   name: string;
   /** What stands in its head, where that is more than its name. */
   title?: (w: Work) => string;
   /** Height until a person changes it; the one track without a height takes what is left. [px] */
   height?: number;
-  /** When there is anything to show in it; missing: always. */
-  when?: (w: Work) => boolean;
-  /** Products of the line that it draws or reads out. */
-  needs: ProductName[];
   /** Draw it, from 0 to the view's width and height. */
   draw?: (v: View, w: Work) => void;
   /** It draws the ground alone: no move of the line makes it draw again. */

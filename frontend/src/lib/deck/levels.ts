@@ -1,6 +1,6 @@
 import { bandsOf, levelsOf } from '../state/controls';
 import type { LineFigures, Still } from '../state/figures.svelte';
-import { firstFrom } from './trace';
+import { firstFrom } from '../lookup';
 
 /** Least and greatest of ground, lines and level controls within a stretch of chainage. */
 export function levelRange(terrain: Still, lines: LineFigures[], domain: [number, number]): [number, number] {

@@ -3,6 +3,7 @@ import { figure } from '../units';
 import type { Finding } from '../../api/client';
 import { chainage } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
+import type { LongView } from '../state/shown';
 import type { Work } from '../state/work.svelte';
 import { bandsOf } from '../state/controls';
 import { drawBands } from './bands';
@@ -14,17 +15,11 @@ import type { Written } from '../state/written.svelte';
 import { chosenRatio, exaggeration, levelRange } from './levels';
 import { even } from '../stations.svelte';
 import type { SnapTo } from './snap';
-import { trace, valueAt, type Scale } from './trace';
+import { valueAt } from '../lookup';
+import { trace, type Scale } from './trace';
 
 /** Air above and below what is drawn. [px] */
 const AIR = 8;
-
-/** Scale of heights, and the levels shown; the long section's size as it was last drawn. */
-export interface LongView {
-  ratio: number;
-  levels: [number, number];
-  h: number;
-}
 
 /** Lines drawn beside the present one. */
 function others(w: Work): { figures: LineFigures; colour: number }[] {

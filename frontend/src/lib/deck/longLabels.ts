@@ -8,7 +8,8 @@ import { bandLabels } from './bands';
 import type { View } from './draw';
 import { inks } from './ink';
 import { Labels, type Box } from './labels';
-import { valueAt, type Scale } from './trace';
+import { valueAt } from '../lookup';
+import type { Scale } from './trace';
 
 /** Half of an IP's handle with air, and how far a text stands off what it is about. [px] */
 const [HANDLE, OFF] = [9, 17];

@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
-import { firstFrom, trace, valueAt } from './trace';
+import { firstFrom, valueAt } from '../lookup';
+import { trace } from './trace';
 
 function record(xs: number[], ys: number[], range: [number, number], gap?: number[]) {
   const out: [string, number, number][] = [];

@@ -3,7 +3,8 @@
   import { changeRows, rowsOf } from '../state/rows';
   import { useWork } from '../state/work.svelte';
   import type { Value } from '../units';
-  import { columnsOf, pasted, type RowsKind } from './columns';
+  import { columnsOf, pasted } from './columns';
+  import type { RowsKind } from '../state/rows';
   import Grid from './Grid.svelte';
 
   type Row = Record<string, Value | null>;

@@ -1,5 +1,6 @@
 import { ROWS, type DimensionName } from '../../api/fields';
 import { NotUnderstood } from '../parse';
+import type { RowsKind } from '../state/rows';
 import { show, understand, type Value } from '../units';
 
 /** Columns of a grid over the rows of an input, as their fields are declared. */
@@ -17,7 +18,6 @@ interface Meant {
   label: string;
   choices: readonly string[];
 }
-export type RowsKind = keyof typeof ROWS;
 
 export const fieldsOfRows = (kind: RowsKind): readonly Meant[] => ROWS[kind].fields;
 

@@ -10,7 +10,8 @@
   import { PLAN_TEXTS, type PlanText } from '../state/written.svelte';
   import { useWork } from '../state/work.svelte';
   import { LAYERS } from './layers';
-  import { SLOPES, type Shading } from './shade';
+  import { SLOPES } from './shade';
+  import type { Shading } from '../state/map.svelte';
 
   let { step, interval, onclose }: { step: string; interval: number; onclose: () => void } = $props();
   const w = useWork();

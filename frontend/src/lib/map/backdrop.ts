@@ -3,7 +3,7 @@ import TileGrid from 'ol/tilegrid/TileGrid';
 import TileImage from 'ol/source/TileImage';
 import type { Schemas } from '../../api/client';
 import { GRID, PLANE, placeOf } from './grid';
-import { TILE_PIXELS } from './tiles';
+import { TILE_PIXELS } from '../state/tiles';
 
 export type Backdrop = Schemas['Backdrop'];
 /** The made-up picture that ships with the program; it answers as a Web Map Service does. */

@@ -1,5 +1,5 @@
 import RenderFeature from 'ol/render/Feature';
-import type { LandTile } from './tiles';
+import type { LandTile } from '../state/tiles';
 
 /**
  * The contours of a tile as features: `level`, and `main` for every fifth.

@@ -4,7 +4,7 @@ import { inks } from '../deck/ink';
 import type { Compared } from '../state/land.svelte';
 import { GRID, placeOf, PLANE } from './grid';
 import { rgb } from './shade';
-import { fetched } from './tiles';
+import { fetched } from '../state/tiles';
 
 /** Differences up to this are told apart by their depth of colour. [m] */
 export function deepest(of: Compared['of']): number {

@@ -1,6 +1,6 @@
 import Projection from 'ol/proj/Projection';
 import TileGrid from 'ol/tilegrid/TileGrid';
-import { TILE_PIXELS } from './tiles';
+import { TILE_PIXELS } from '../state/tiles';
 
 /** The project's own plane, in metres east and north; no place on a globe is meant. */
 export const PLANE = new Projection({ code: 'delgrun:plane', units: 'm', extent: [-1e8, -1e8, 1e8, 1e8] });

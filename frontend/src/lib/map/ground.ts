@@ -18,8 +18,9 @@ import type VectorTile from 'ol/VectorTile';
 import { FONT, inks } from '../deck/ink';
 import { contourFeatures, surveyFeatures } from './contours';
 import { GRID, intervalAt, placeOf, PLANE } from './grid';
-import { shaded, type Shading } from './shade';
-import { TILE_PIXELS, type LandTile, type TileStore } from './tiles';
+import { shaded } from './shade';
+import type { Shading } from '../state/map.svelte';
+import { TILE_PIXELS, type LandTile, type TileStore } from '../state/tiles';
 
 /** How the ground is drawn. */
 export interface GroundLook {

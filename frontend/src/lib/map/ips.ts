@@ -1,16 +1,8 @@
+import type { Plan } from '../state/planned';
 import PointerInteraction from 'ol/interaction/Pointer';
 import type MapBrowserEvent from 'ol/MapBrowserEvent';
-import type { Schemas } from '../../api/client';
 import type { Drawing } from '../state/drawing.svelte';
 
-/** A centreline as it is typed: its IPs, how it lies (null where it can't), whether it is saved so. */
-export interface Plan {
-  ips: Schemas['CentrelineIpIn'][];
-  line: { e: ArrayLike<number>; n: ArrayLike<number> } | null;
-  saved: boolean;
-  current: number | null;
-  bends: Schemas['BendRow'][];
-}
 type ToPixel = (place: [number, number]) => number[] | null;
 
 // So near a handle it is taken hold of. [px]

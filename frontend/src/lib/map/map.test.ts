@@ -8,7 +8,7 @@ import { GRID, intervalAt, placeOf } from './grid';
 import { ipAt } from './ips';
 import { compass } from './says';
 import { SLOPES } from './shade';
-import { boxesOf, decidedBy, TileStore, type LandTile } from './tiles';
+import { boxesOf, decidedBy, TileStore, type LandTile } from '../state/tiles';
 
 type GroundChange = Schemas['ChangeFigures'];
 

@@ -2,14 +2,15 @@ import { told, figure } from '../units';
 import { niceStep, strokeThick } from '../deck/draw';
 import { FONT, inks } from '../deck/ink';
 import { Labels, type Box } from '../deck/labels';
-import { firstFrom } from '../deck/trace';
+import { firstFrom } from '../lookup';
 import { even } from '../stations.svelte';
 import { chainage } from '../format';
 import type { LineFigures, Still } from '../state/figures.svelte';
 import type { Written } from '../state/written.svelte';
 
 type Bend = Still['ground']['bends'][number];
-import { middles, type Plan } from './ips';
+import { middles } from './ips';
+import type { Plan } from '../state/planned';
 import { PaintedLayer, type Sheet } from './painted';
 
 // IPs whose legs are shorter than this are too close for names and large handles. [px]

@@ -1,6 +1,5 @@
+import type { Shading } from '../state/map.svelte';
 /** Shades of a tile's levels: a low light, how steep it is, or how high. */
-
-export type Shading = 'hill' | 'slope' | 'level' | 'none';
 
 /** Slopes a designer asks for, as rise over run, each with what it is called and how dark it is drawn. */
 export const SLOPES: [above: number, says: string, dark: number][] = [

@@ -1,5 +1,5 @@
 import type { Schemas } from '../../api/client';
-import { valueAt } from '../deck/trace';
+import { valueAt } from '../lookup';
 import type { LineFigures } from './figures.svelte';
 import { changeRows } from './rows';
 import type { Work } from './work.svelte';

@@ -1,5 +1,4 @@
 import { api, ask, type Saved, type Schemas } from '../../api/client';
-import type { Plan } from '../map/ips';
 import type { Equation } from '../stations.svelte';
 import { Latest } from './latest';
 import {
@@ -14,6 +13,7 @@ import {
   type Body,
   type Draft,
   type Kept,
+  type Plan,
   type PlanRow,
   type Planned,
 } from './planned';

@@ -1,6 +1,6 @@
 import { api, ask, figures, type Schemas } from '../../api/client';
 import { KeptArrays } from '../../api/binary';
-import { boxesOf, decidedBy, TileStore, type Ground } from '../map/tiles';
+import { boxesOf, decidedBy, TileStore, type Ground } from './tiles';
 import { Latest } from './latest';
 import type { Notices } from './notices.svelte';
 

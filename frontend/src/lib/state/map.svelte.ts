@@ -1,4 +1,5 @@
-import type { Shading } from '../map/shade';
+/** How the ground is shaded. */
+export type Shading = 'hill' | 'slope' | 'level' | 'none';
 
 export type LayerId = 'contours' | 'breaklines' | 'points' | 'road' | 'works' | 'triangles' | 'suspects' | 'backdrop';
 

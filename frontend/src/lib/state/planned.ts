@@ -87,3 +87,12 @@ export function extended(ips: PlanRow[], [e, n]: [number, number], bend: Schemas
 export function ended(ips: PlanRow[]): PlanRow[] {
   return ips.map((row, i) => (i === 0 || i === ips.length - 1 ? { ...row, ...NO_BEND } : row));
 }
+
+/** A centreline as it is typed: its IPs, how it lies (null where it can't), whether it is saved so. */
+export interface Plan {
+  ips: Schemas['CentrelineIpIn'][];
+  line: { e: ArrayLike<number>; n: ArrayLike<number> } | null;
+  saved: boolean;
+  current: number | null;
+  bends: Schemas['BendRow'][];
+}

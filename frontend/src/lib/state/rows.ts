@@ -1,6 +1,7 @@
 import { api, ask, type Saved } from '../../api/client';
 import { ROWS } from '../../api/fields';
-import type { RowsKind } from '../fields/columns';
+
+export type RowsKind = keyof typeof ROWS;
 import type { Work } from './work.svelte';
 
 /** The rows of an input as a project has them. */

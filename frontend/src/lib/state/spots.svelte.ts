@@ -1,5 +1,5 @@
 import { api, ask, type Schemas } from '../../api/client';
-import type { Ground } from '../map/tiles';
+import type { Ground } from './tiles';
 
 export type SpotMark = Schemas['SpotMark'];
 

@@ -3,7 +3,15 @@ import { flushSync } from 'svelte';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import * as client from '../../api/client';
 import { follow } from './follow.svelte';
+import type { Shown } from './shown';
 import { Work } from './work.svelte';
+
+/** A page with the long section alone: the work does not ask what is drawn. */
+const SHOWN: Shown = {
+  tracks: [{ id: 'long', needs: ['line'] }],
+  steps: ['survey', 'centreline', 'limits', 'line', 'search'].map((id) => ({ id, tracks: ['long'], map: [] })),
+  long: () => ({ ratio: 1, levels: [0, 10], h: 100 }),
+};
 
 type Body = { base: number; token: string; edit?: client.Edit; limits?: Record<string, number>; ips?: client.Ip[] };
 
@@ -139,7 +147,7 @@ beforeEach(async () => {
     };
   for (const method of ['GET', 'POST', 'PUT'] as const)
     vi.spyOn(client.api, method).mockImplementation(bound(method) as never);
-  w = new Work();
+  w = new Work(SHOWN);
   stop = $effect.root(() => follow(w));
   await w.open(1);
   await settled();

@@ -2,9 +2,6 @@ import { getContext, setContext } from 'svelte';
 import { api, ask, type Edit, type Finding, type Ip, type Saved } from '../../api/client';
 import { PRODUCTS, type ProductName } from '../../api/fields';
 import { failing } from '../findings';
-import { longView } from '../deck/long';
-import { TRACK_IDS, TRACKS } from '../deck/tracks';
-import { STEPS } from '../../steps';
 import { Beside } from './beside.svelte';
 import { Calm } from './calm.svelte';
 import { keptDraft } from './drafts';
@@ -25,6 +22,7 @@ import { ProjectStore, type Change } from './project.svelte';
 import { Refused, type WayOn } from './refused.svelte';
 import { Selection } from './selection.svelte';
 import type { Address } from '../address';
+import type { LongView, Shown, TrackShown } from './shown';
 import { Spots } from './spots.svelte';
 import { system } from '../system.svelte';
 import { Trial } from './trial.svelte';
@@ -42,9 +40,9 @@ export class Work {
   readonly store = new ProjectStore();
   readonly figures = new Figures(this.notices);
   readonly selection = new Selection();
-  readonly layout = new Layout(TRACK_IDS, (step) => STEPS.find((s) => s.id === step)?.tracks ?? []);
+  readonly layout: Layout;
   readonly land = new Land(this.notices);
-  readonly map = new MapLook((step) => STEPS.find((s) => s.id === step)?.map ?? []);
+  readonly map: MapLook;
   readonly written = new Written();
   readonly spots = new Spots();
   readonly hunt = new Hunt(this.notices);
@@ -138,8 +136,12 @@ export class Work {
     if (!this.road) return { step: 'centreline', message: 'There is no centreline yet: draw it, or read a file.' };
     return this.figures.missing;
   });
-  tracks = $derived(
-    this.layout.shown(this.selection.step).flatMap((id) => ((TRACKS[id]!.when?.(this) ?? true) ? [TRACKS[id]!] : [])),
+  /** Tracks that are shown, from the top. */
+  tracks: TrackShown[] = $derived.by(() =>
+    this.layout.shown(this.selection.step).flatMap((id) => {
+      const track = this.shown.tracks.find((t) => t.id === id);
+      return track && (track.when?.(this) ?? true) ? [track] : [];
+    }),
   );
   #needed: ProductName[] = $derived(
     [...ALWAYS, ...this.selection.wants, ...this.tracks.flatMap((t) => t.needs)].filter(
@@ -175,7 +177,7 @@ export class Work {
     return [back || undo !== null || this.trying, again || redo !== null];
   });
   /** Scale of heights of the long section. */
-  long = $derived(longView(this));
+  long: LongView = $derived.by(() => this.shown.long(this));
   /** Where the page stands, for whoever watches from outside. */
   state = $derived.by(() => {
     if (!this.project) return 'opening';
@@ -185,6 +187,15 @@ export class Work {
     if (!this.line) return this.stillFresh ? 'saved' : 'following';
     return this.fresh && this.stillFresh ? 'saved' : 'following';
   });
+
+  constructor(private readonly shown: Shown) {
+    const of = (step: string) => shown.steps.find((s) => s.id === step);
+    this.layout = new Layout(
+      shown.tracks.map((t) => t.id),
+      (step) => of(step)?.tracks ?? [],
+    );
+    this.map = new MapLook((step) => of(step)?.map ?? []);
+  }
 
   /** Open a project, at a step and with a line where the address names them. */
   async open(id: number, at: Address = { step: null, line: null }): Promise<void> {
@@ -203,7 +214,8 @@ export class Work {
       this.take(named.slot);
     }
     // Whoever chose a step meanwhile stays there.
-    if (this.selection.step === before && STEPS.some((s) => s.id === at.step)) this.selection.step = at.step!;
+    if (this.selection.step === before && this.shown.steps.some((s) => s.id === at.step))
+      this.selection.step = at.step!;
     else if (this.selection.step === before)
       this.selection.step = !p?.surveys.length ? 'survey' : !p.centrelines.length ? 'centreline' : 'line';
     await Promise.all([this.jobs.follow(id), this.hunt.follow(id), this.intake.follow(id)]);

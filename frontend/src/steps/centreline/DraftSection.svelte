@@ -5,7 +5,8 @@
   import { label, niceStep, strokeThick, type View } from '../../lib/deck/draw';
   import { inks } from '../../lib/deck/ink';
   import { drawBends } from '../../lib/deck/tracks/bends';
-  import { trace, valueAt } from '../../lib/deck/trace';
+  import { valueAt } from '../../lib/lookup';
+  import { trace } from '../../lib/deck/trace';
   import { chainage } from '../../lib/format';
   import { offsetsOf, rowsOf } from '../../lib/state/beside.svelte';
   import { even } from '../../lib/stations.svelte';

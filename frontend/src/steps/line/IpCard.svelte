@@ -7,7 +7,7 @@
   import RowsForm from '../../lib/fields/RowsForm.svelte';
   import Field from '../../lib/fields/Field.svelte';
   import { grade, signedWhole, ipName } from '../../lib/format';
-  import { valueAt } from '../../lib/deck/trace';
+  import { valueAt } from '../../lib/lookup';
   import { useWork } from '../../lib/state/work.svelte';
   import Compared from './Compared.svelte';
   import CurveFields from './CurveFields.svelte';

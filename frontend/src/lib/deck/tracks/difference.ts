@@ -4,7 +4,8 @@ import type { Work } from '../../state/work.svelte';
 import { frame, label, niceStep } from '../draw';
 import { DASHES, inks, lineInk } from '../ink';
 import type { TrackKind } from '../kind';
-import { trace, valueAt } from '../trace';
+import { valueAt } from '../../lookup';
+import { trace } from '../trace';
 
 /** How far the present line lies above each line that is drawn over it. */
 function differences(w: Work): { name: string; colour: number; s: ArrayLike<number>; dz: Float64Array }[] {

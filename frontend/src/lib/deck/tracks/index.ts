@@ -13,7 +13,7 @@ import { strip } from './strip';
 import { use } from './use';
 
 /** Every track, in the order in which they stand at first. */
-const ALL: TrackKind[] = [
+export const ALL: TrackKind[] = [
   strip,
   bends,
   ranges,
@@ -32,4 +32,3 @@ const ALL: TrackKind[] = [
 ];
 
 export const TRACKS: Record<string, TrackKind> = Object.fromEntries(ALL.map((t) => [t.id, t]));
-export const TRACK_IDS = ALL.map((t) => t.id);

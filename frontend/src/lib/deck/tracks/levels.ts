@@ -10,7 +10,7 @@ import { label, niceStep } from '../draw';
 import { inks } from '../ink';
 import type { TrackKind } from '../kind';
 import { Labels } from '../labels';
-import { valueAt } from '../trace';
+import { valueAt } from '../../lookup';
 
 /** A number takes so much of a row, with air. [px] */
 const WIDTH = 48;

@@ -4,7 +4,7 @@ import type { TrackKind } from '../kind';
 import LongSection from '../LongSection.svelte';
 import LongTools from '../LongTools.svelte';
 import { drawLongSection } from '../long';
-import { valueAt } from '../trace';
+import { valueAt } from '../../lookup';
 
 /** The long section: ground, grade line, other lines, failures; its handles stand over it. It takes the room left. */
 export const long: TrackKind = {

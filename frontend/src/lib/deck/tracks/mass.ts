@@ -1,7 +1,7 @@
 import { change, unitOf } from '../../units';
 import type { TrackKind } from '../kind';
 import { drawMass } from '../mass';
-import { valueAt } from '../trace';
+import { valueAt } from '../../lookup';
 
 export const mass: TrackKind = {
   id: 'mass',

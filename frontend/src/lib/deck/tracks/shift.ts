@@ -6,7 +6,7 @@ import type { Work } from '../../state/work.svelte';
 import { frame, label } from '../draw';
 import { inks } from '../ink';
 import type { TrackKind } from '../kind';
-import { firstFrom } from '../trace';
+import { firstFrom } from '../../lookup';
 
 /** Prices of both sides, where they are those of the line on screen. */
 function pricesOf(w: Work) {

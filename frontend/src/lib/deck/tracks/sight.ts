@@ -6,7 +6,7 @@ import { frame, label, type View } from '../draw';
 import { inks } from '../ink';
 import type { TrackKind } from '../kind';
 import type { Work } from '../../state/work.svelte';
-import { valueAt } from '../trace';
+import { valueAt } from '../../lookup';
 
 /** Sight of the line on screen, once it is there: at each eye, NaN where one sees to the end. */
 function sightOf(w: Work, name: string) {

@@ -4,7 +4,8 @@ import { frame, label, type View } from '../draw';
 import { inks } from '../ink';
 import type { TrackKind } from '../kind';
 import { Labels } from '../labels';
-import { firstFrom, trace, valueAt } from '../trace';
+import { firstFrom, valueAt } from '../../lookup';
+import { trace } from '../trace';
 
 type Allowed = Schemas['SpeedFigures']['allowed'][number];
 

@@ -1,7 +1,7 @@
 import { told } from '../../units';
 import { drawStrip, STRIP_REACH_M } from '../strip';
 import type { TrackKind } from '../kind';
-import { valueAt } from '../trace';
+import { valueAt } from '../../lookup';
 
 export const strip: TrackKind = {
   id: 'strip',
