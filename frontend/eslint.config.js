@@ -38,6 +38,23 @@ export default ts.config(
     },
   },
   {
+    files: ['**/*.svelte'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              regex: 'api/client$',
+              importNames: ['api', 'ask'],
+              message: 'Components ask the server through lib/state.',
+            },
+          ],
+        },
+      ],
+    },
+  },
+  {
     files: ['**/*.svelte', '**/*.svelte.ts'],
     languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'], svelteConfig } },
   },

@@ -1,6 +1,7 @@
 <script lang="ts">
+  import { projectAsked, sheetPages } from './lib/state/asked';
   import { onMount } from 'svelte';
-  import { api, ask, type Project } from './api/client';
+  import type { Project } from './api/client';
   import { PAPERS, SHEETS, type SheetName } from './api/fields';
   import { addressOf, sheetAddress } from './lib/address';
   import Field from './lib/fields/Field.svelte';
@@ -42,7 +43,7 @@
 
   onMount(async () => {
     try {
-      project = await ask(api.GET('/api/projects/{project_id}', { params: { path: { project_id: id } } }));
+      project = await projectAsked(id);
       openIn(project.practice?.system);
       interval = usualInterval();
       writeBy((project.equations?.rows ?? []).filter((row) => row.road === line?.road));
@@ -53,10 +54,9 @@
 
   $effect(() => {
     if (!project) return;
-    const path = { project_id: id, sheet };
     let mine = true;
-    ask(api.GET('/api/projects/{project_id}/sheets/{sheet}', { params: { path, query: wish } }))
-      .then((found) => mine && ([pages, failed, page] = [found.pages, null, Math.min(page, found.pages.length)]))
+    sheetPages(id, sheet, wish)
+      .then((found) => mine && ([pages, failed, page] = [found, null, Math.min(page, found.length)]))
       .catch((error: unknown) => {
         if (mine) [pages, failed] = [[], error instanceof Error ? error.message : String(error)];
       });

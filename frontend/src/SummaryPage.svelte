@@ -1,6 +1,7 @@
 <script lang="ts">
+  import { projectAsked, summaryOf } from './lib/state/asked';
   import { onMount } from 'svelte';
-  import { api, ask, type Project, type Schemas } from './api/client';
+  import type { Project, Schemas } from './api/client';
   import { chainage, fixed } from './lib/format';
   import { openIn, system, worded } from './lib/system.svelte';
   import { told } from './lib/units';
@@ -19,13 +20,9 @@
 
   onMount(async () => {
     try {
-      const path = { project_id: id };
-      project = await ask(api.GET('/api/projects/{project_id}', { params: { path } }));
+      project = await projectAsked(id);
       openIn(project.practice?.system);
-      const query = { revision: project.revision, units: system() };
-      found = await ask(
-        api.GET('/api/projects/{project_id}/lines/{slot}/summary', { params: { path: { ...path, slot }, query } }),
-      );
+      found = await summaryOf(id, slot, project.revision);
     } catch (error) {
       failed = error instanceof Error ? error.message : String(error);
     }

@@ -1,6 +1,6 @@
 <script lang="ts">
+  import { shortenRoad } from './state/roads';
   import { told } from './units';
-  import { api, ask } from '../api/client';
   import { chainage } from './format';
   import { useWork } from './state/work.svelte';
 
@@ -20,20 +20,7 @@
       : [],
   );
 
-  function shorten(): void {
-    w.act(
-      w.save({
-        what: 'the shortened centreline',
-        send: ({ path, base, token }) =>
-          ask(
-            api.POST('/api/projects/{project_id}/centreline/shorten', {
-              params: { path },
-              body: { base, token, road: w.road!.slot },
-            }),
-          ),
-      }),
-    );
-  }
+  const shorten = () => w.act(shortenRoad(w));
 </script>
 
 {#if ends.length}

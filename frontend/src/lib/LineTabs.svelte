@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { api, ask } from '../api/client';
   import { DASHES, lineInk } from './deck/ink';
   import { useWork } from './state/work.svelte';
   import { theme } from './theme.svelte';
@@ -10,7 +9,6 @@
   let name = $state('');
 
   const ink = (colour: number) => (theme.name ? lineInk(colour) : '');
-  const slotPath = (path: { project_id: number }) => ({ ...path, slot: w.selection.slot ?? '' });
 
   function rename(): void {
     // Leaving the field after Enter is no second rename.
@@ -18,18 +16,7 @@
     renaming = false;
     const called = name.trim();
     if (!called || called === w.line?.name) return;
-    w.act(
-      w.save({
-        what: 'the name of the line',
-        send: ({ path, base, token }) =>
-          ask(
-            api.POST('/api/projects/{project_id}/lines/{slot}/rename', {
-              params: { path: slotPath(path) },
-              body: { base, token, name: called },
-            }),
-          ),
-      }),
-    );
+    w.act(w.making.rename(called));
   }
   /** What a line can be said to be, with its mark. */
   const STATUSES = [
@@ -42,50 +29,15 @@
 
   function setStatus(status: Status): void {
     open = false;
-    w.act(
-      w.save({
-        what: 'the status of the line',
-        send: ({ path, base, token }) =>
-          ask(
-            api.POST('/api/projects/{project_id}/lines/{slot}/status', {
-              params: { path: slotPath(path) },
-              body: { base, token, status },
-            }),
-          ),
-      }),
-    );
+    w.act(w.making.setStatus(status));
   }
   function setColour(colour: number): void {
     open = false;
-    w.act(
-      w.save({
-        what: 'the colour of the line',
-        send: ({ path, base, token }) =>
-          ask(
-            api.POST('/api/projects/{project_id}/lines/{slot}/colour', {
-              params: { path: slotPath(path) },
-              body: { base, token, colour },
-            }),
-          ),
-      }),
-    );
+    w.act(w.making.setColour(colour));
   }
-  async function remove(): Promise<void> {
+  function remove(): void {
     open = false;
-    const gone = w.line?.name;
-    const slot = slotPath({ project_id: w.project?.id ?? 0 });
-    const failed = await w.save({
-      what: `deleting “${gone}”`,
-      send: ({ base, token }) =>
-        ask(
-          api.POST('/api/projects/{project_id}/lines/{slot}/delete', {
-            params: { path: slot },
-            body: { base, token },
-          }),
-        ),
-    });
-    if (failed) w.notices.tell(failed);
-    else w.notices.say(`“${gone}” is deleted. Undo brings it back.`);
+    w.act(w.making.remove());
   }
 </script>
 

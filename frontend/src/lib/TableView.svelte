@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { system, worded } from './system.svelte';
-  import { api, ask, type Schemas } from '../api/client';
+  import { tableAddress, tableShown, tableText } from './state/asked';
+  import { worded } from './system.svelte';
+  import type { Schemas } from '../api/client';
   import { TABLES, type TableName } from '../api/fields';
   import { whole } from './format';
   import TableRows from './TableRows.svelte';
@@ -15,31 +16,21 @@
   const revision = $derived(w.project?.revision ?? 0);
   const ready = $derived(w.road !== null);
 
+  const asked = $derived({ revision, road: w.road?.slot, ...wish });
   $effect(() => {
-    const path = { project_id: w.project!.id, table };
-    const query = { revision, road: w.road?.slot, units: system(), ...wish };
     if (!ready) return;
     let mine = true;
-    ask(api.GET('/api/projects/{project_id}/centreline/tables/{table}', { params: { path, query } }))
+    tableShown(w.project!.id, table, asked)
       .then((found) => mine && ([shown, problem] = [found, null]))
       .catch((error: unknown) => mine && (problem = error instanceof Error ? error.message : String(error)));
     return () => (mine = false);
   });
 
-  function address(form: 'csv' | 'tsv' | 'xlsx'): string {
-    const said = Object.entries({ revision, form, road: w.road?.slot, units: system(), ...wish }).filter(
-      ([, v]) => v !== undefined,
-    );
-    const query = new URLSearchParams(said.map(([k, v]) => [k, String(v)]));
-    return `/api/projects/${w.project!.id}/centreline/tables/${table}/file?${query}`;
-  }
+  const address = (form: 'csv' | 'xlsx') => tableAddress(w.project!.id, table, form, asked);
 
   async function copy(): Promise<void> {
     try {
-      // Tabs between cells: what a spreadsheet takes.
-      const answer = await fetch(address('tsv'));
-      if (!answer.ok) throw new Error(((await answer.json()) as { message: string }).message);
-      await navigator.clipboard.writeText(await answer.text());
+      await navigator.clipboard.writeText(await tableText(w.project!.id, table, asked));
       w.notices.say(`${whole(shown?.count ?? 0)} rows are on the clipboard.`);
     } catch (error) {
       w.notices.tell(error);

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask } from '../api/client';
+  import { changeInput } from './state/rows';
   import type { System } from '../api/fields';
   import { useWork } from './state/work.svelte';
   import { ownSystem, readIn, SYSTEMS } from './system.svelte';
@@ -10,20 +10,7 @@
   const theirs = $derived(w.project?.practice?.system ?? 'metric');
   const named = (system: string) => SYSTEMS.find(([id]) => id === system)?.[1] ?? system;
 
-  function put(system: string): void {
-    w.act(
-      w.save({
-        what: 'the units of the project',
-        send: ({ path, base, token }) =>
-          ask(
-            api.PUT('/api/projects/{project_id}/practice', {
-              params: { path },
-              body: { base, token, practice: { system: system as System } },
-            }),
-          ),
-      }),
-    );
-  }
+  const put = (system: string) => w.act(changeInput(w, 'practice', 'the units of the project', () => ({ system })));
 </script>
 
 <div class="list rail-box" role="group" aria-label="Units">

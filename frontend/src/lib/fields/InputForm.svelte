@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, ask, type Project, type Saved } from '../../api/client';
+  import { changeInput } from '../state/rows';
+  import type { Project } from '../../api/client';
   import { INPUTS, type DimensionName } from '../../api/fields';
   import { unitOf, type Value } from '../units';
   import { useWork } from '../state/work.svelte';
@@ -33,20 +34,9 @@
 
   /** Only this field changes: what somebody else has saved of the others meanwhile stays. */
   async function take(name: string, label: string, value: Value | null): Promise<string | null> {
-    const why = await w.save({
-      what: `“${label}”`,
-      send: ({ path, base, token, project }) => {
-        const next = { ...(project[kind] as Record<string, unknown>), [name]: value };
-        return put(path, { base, token, [kind]: next });
-      },
-    });
+    const why = await changeInput(w, kind, `“${label}”`, (now) => ({ ...now, [name]: value }));
     if (why === null) ontaken?.(name, value);
     return why;
-  }
-
-  function put(path: { project_id: number }, body: Record<string, unknown>): Promise<Saved> {
-    const url = `/api/projects/{project_id}/${kind}` as '/api/projects/{project_id}/cost';
-    return ask(api.PUT(url, { params: { path }, body: body as never }));
   }
 
   function unit(f: Meant, project: Project | null): string | undefined {

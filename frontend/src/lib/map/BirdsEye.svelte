@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { birdsEye } from '../state/asked';
   import type { Attachment } from 'svelte/attachments';
   import {
     BufferAttribute,
@@ -18,7 +19,7 @@
     WebGLRenderer,
   } from 'three';
   import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
-  import { KeptArrays, type Arrays } from '../../api/binary';
+  import type { Arrays } from '../../api/binary';
   import { inks } from '../deck/ink';
   import { useWork } from '../state/work.svelte';
 
@@ -33,18 +34,8 @@
     const g = w.land.facts?.ground;
     if (!g) return;
     let stale = false;
-    const [west, south, east, north] = box as [number, number, number, number];
-    const query = new URLSearchParams({
-      revision: String(g.revision),
-      west_m: String(west),
-      south_m: String(south),
-      east_m: String(east),
-      north_m: String(north),
-    });
-    fetch(`/api/projects/${g.project}/land/birds-eye?${query}`, { headers: { Accept: 'application/octet-stream' } })
-      .then(async (response) => {
-        if (!response.ok) throw new Error(((await response.json()) as { message: string }).message);
-        const found = new KeptArrays().unpack<{ middle: number[]; whole: boolean }>(await response.arrayBuffer());
+    birdsEye(g.project, g.revision, box)
+      .then((found) => {
         if (!stale) [ground, problem] = [found, null];
       })
       .catch((error: unknown) => {

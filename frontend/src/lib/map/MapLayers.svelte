@@ -1,8 +1,8 @@
 <script lang="ts">
+  import { changeInput } from '../state/rows';
   import { unitLength, worded } from '../system.svelte';
   import { told, unitOf } from '../units';
   import { inks } from '../deck/ink';
-  import { api, ask } from '../../api/client';
   import Field from '../fields/Field.svelte';
   import { READERS } from '../../api/fields';
   import { layPicture } from '../state/pictures';
@@ -38,17 +38,8 @@
     choosing = refused !== null;
   }
 
-  function put(part: Partial<Backdrop>): Promise<string | null> {
-    return w.save({
-      what: 'the picture under the map',
-      send: ({ path, base, token, project }) => {
-        const backdrop = { ...(project.backdrop ?? picture), ...part };
-        return ask(
-          api.PUT('/api/projects/{project_id}/backdrop', { params: { path }, body: { base, token, backdrop } }),
-        );
-      },
-    });
-  }
+  const put = (part: Partial<Backdrop>) =>
+    changeInput(w, 'backdrop', 'the picture under the map', (now) => ({ ...(now ?? picture), ...part }));
 
   function choose(value: string): void {
     typing = value === 'own';

@@ -3,8 +3,16 @@ import type { Notices } from './notices.svelte';
 import type { Change } from './project.svelte';
 
 type Saving = Promise<string | null>;
+interface OfLine {
+  path: { project_id: number; slot: string };
+  base: number;
+  token: string;
+}
 
-/** Makes grade lines of the road that is looked at; each answers with the reason where it is refused. */
+/**
+ * Makes grade lines of the road that is looked at, and changes what the present one is called and counts as; each
+ * answers with the reason where it is refused.
+ */
 export class Making {
   constructor(
     private readonly save: (change: Change) => Saving,
@@ -72,5 +80,46 @@ export class Making {
           }),
         ),
     });
+  }
+
+  rename(name: string): Saving {
+    return this.#of('the name of the line', ({ path, base, token }) =>
+      ask(
+        api.POST('/api/projects/{project_id}/lines/{slot}/rename', { params: { path }, body: { base, token, name } }),
+      ),
+    );
+  }
+
+  setStatus(status: Project['lines'][number]['status']): Saving {
+    return this.#of('the status of the line', ({ path, base, token }) =>
+      ask(
+        api.POST('/api/projects/{project_id}/lines/{slot}/status', { params: { path }, body: { base, token, status } }),
+      ),
+    );
+  }
+
+  setColour(colour: number): Saving {
+    return this.#of('the colour of the line', ({ path, base, token }) =>
+      ask(
+        api.POST('/api/projects/{project_id}/lines/{slot}/colour', { params: { path }, body: { base, token, colour } }),
+      ),
+    );
+  }
+
+  /** Delete the present line. */
+  async remove(): Saving {
+    const name = this.at().line?.name;
+    const why = await this.#of(`deleting “${name}”`, ({ path, base, token }) =>
+      ask(api.POST('/api/projects/{project_id}/lines/{slot}/delete', { params: { path }, body: { base, token } })),
+    );
+    if (!why) this.notices.say(`“${name}” is deleted. Undo brings it back.`);
+    return why;
+  }
+
+  /** A change of the line that is present now. */
+  async #of(what: string, send: (to: OfLine) => Promise<Saved>): Saving {
+    const slot = this.at().line?.slot;
+    if (!slot) return null;
+    return this.save({ what, send: ({ path, base, token }) => send({ path: { ...path, slot }, base, token }) });
   }
 }

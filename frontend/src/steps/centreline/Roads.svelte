@@ -1,6 +1,6 @@
 <script lang="ts">
+  import { deleteRoad } from '../../lib/state/roads';
   import { worded } from '../../lib/system.svelte';
-  import { api, ask } from '../../api/client';
   import Field from '../../lib/fields/Field.svelte';
   import { WITH_GRADE } from '../../lib/state/drawing.svelte';
   import { useWork } from '../../lib/state/work.svelte';
@@ -17,29 +17,7 @@
       .map((l) => ({ slot: l.slot, says: `${roads.find((r) => r.slot === l.road)?.name ?? ''}: ${l.name}` })),
   );
 
-  function remove(): void {
-    const [slot, name] = [w.road!.slot, w.road!.name];
-    w.act(
-      w
-        .save({
-          what: `deleting “${name}”`,
-          send: ({ path, base, token }) =>
-            ask(
-              api.POST('/api/projects/{project_id}/centreline/delete', {
-                params: { path },
-                body: { base, token, road: slot },
-              }),
-            ),
-        })
-        .then((why) => {
-          if (!why) {
-            w.chooseRoad('centreline');
-            w.notices.say(`“${name}” is deleted with its grade lines. Undo brings it back.`);
-          }
-          return why;
-        }),
-    );
-  }
+  const remove = () => w.act(deleteRoad(w));
 </script>
 
 {#if roads.length}

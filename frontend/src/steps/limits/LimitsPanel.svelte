@@ -1,6 +1,6 @@
 <script lang="ts">
+  import { changeInput } from '../../lib/state/rows';
   import { worded } from '../../lib/system.svelte';
-  import { api, ask } from '../../api/client';
   import { INPUTS } from '../../api/fields';
   import { percent } from '../../lib/format';
   import TableView from '../../lib/TableView.svelte';
@@ -43,15 +43,8 @@
     const g = w.still!.ground;
     const [level, slope] = end === 'start' ? [g.start_level_m, g.start_grade] : [g.end_level_m, g.end_grade];
     const round = (v: number | null, digits: number) => (v === null ? null : Number(v.toFixed(digits)));
-    return w.save({
-      what: 'the tie-in',
-      send: ({ path, base, token, project }) => {
-        const next = { ...project.limits!, [`${end}_level_m`]: round(level, 3), [`${end}_grade`]: round(slope, 5) };
-        return ask(
-          api.PUT('/api/projects/{project_id}/limits', { params: { path }, body: { base, token, limits: next } }),
-        );
-      },
-    });
+    const taken = { [`${end}_level_m`]: round(level, 3), [`${end}_grade`]: round(slope, 5) };
+    return changeInput(w, 'limits', 'the tie-in', (now) => ({ ...now, ...taken }));
   }
 </script>
 

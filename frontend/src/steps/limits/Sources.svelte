@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, ask, type Schemas } from '../../api/client';
+  import { changeInput } from '../../lib/state/rows';
+  import type { Schemas } from '../../api/client';
   import { INPUTS, type DimensionName } from '../../api/fields';
   import Field from '../../lib/fields/Field.svelte';
   import { useWork } from '../../lib/state/work.svelte';
@@ -27,22 +28,12 @@
     value === null ? 'free' : told(dimension as DimensionName, value);
 
   function because(name: string, reason: string): Promise<string | null> {
-    return w.save({
-      what: 'the reason',
-      send: ({ path, base, token, project }) => {
-        const all = project.limits!.sources;
-        const fresh: Source = {
-          ...{ name, value: null, formula: '', source: '', edition: '', from_memory: false, reason: '' },
-        };
-        const own = { ...(all.find((row) => row.name === name) ?? fresh), reason };
-        const sources = [...all.filter((row) => row.name !== name), own];
-        return ask(
-          api.PUT('/api/projects/{project_id}/limits', {
-            params: { path },
-            body: { base, token, limits: { ...project.limits!, sources } },
-          }),
-        );
-      },
+    return changeInput(w, 'limits', 'the reason', (now) => {
+      const fresh: Source = {
+        ...{ name, value: null, formula: '', source: '', edition: '', from_memory: false, reason: '' },
+      };
+      const own = { ...(now.sources.find((row) => row.name === name) ?? fresh), reason };
+      return { ...now, sources: [...now.sources.filter((row) => row.name !== name), own] };
     });
   }
 </script>

@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { api, ask, type Project, type Schemas } from '../../api/client';
+  import { changeInput } from '../../lib/state/rows';
+  import { forgetStandard, keepStandard, standardsKnown, valuesOffered } from '../../lib/state/asked';
+  import type { Project, Schemas } from '../../api/client';
   import { INPUTS } from '../../api/fields';
   import { system, worded } from '../../lib/system.svelte';
   import { show, told, unitOf } from '../../lib/units';
@@ -32,7 +34,7 @@
   const of = $derived(families.find((s) => s.id === wish.standard));
 
   async function load(choose?: string): Promise<void> {
-    families = (await ask(api.GET('/api/standards'))).standards;
+    families = await standardsKnown();
     if (choose) wish.standard = choose;
   }
   $effect(() => {
@@ -57,8 +59,7 @@
   async function keep(name: string, text: string): Promise<void> {
     refused = asking = null;
     try {
-      const { id } = await ask(api.POST('/api/standards', { body: { name, text } }));
-      await load(id);
+      await load(await keepStandard(name, text));
       w.notices.say(`“${name}” can be chosen in every project now.`);
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
@@ -68,7 +69,7 @@
   async function forget(): Promise<void> {
     asking = null;
     try {
-      await ask(api.DELETE('/api/standards/{standard}', { params: { path: { standard: wish.standard } } }));
+      await forgetStandard(wish.standard);
       await load(families.find((s) => !s.own)!.id);
     } catch (error) {
       w.notices.tell(error);
@@ -80,9 +81,8 @@
     if (speed === undefined) return;
     let mine = true;
     const { standard, ...road } = wish;
-    const params = { path: { standard }, query: { ...road, design_speed_kmh: speed, units: system() } };
-    ask(api.GET('/api/standards/{standard}/offered', { params }))
-      .then(({ values }) => mine && (offered = values))
+    valuesOffered(standard, { ...road, design_speed_kmh: speed })
+      .then((values) => mine && (offered = values))
       .catch((error: unknown) => mine && w.notices.tell(error));
     return () => (mine = false);
   });
@@ -109,16 +109,11 @@
       edition: edition || (source === of?.source ? of.edition : ''),
     }));
     const speed = limits!.design_speed_kmh;
-    refused = await w.save({
-      what: `the limits of ${told('speed', speed)}`,
-      send: ({ path, base, token, project }) =>
-        ask(
-          api.PUT('/api/projects/{project_id}/limits', {
-            params: { path },
-            body: { base, token, limits: { ...project.limits!, ...values, sources: [...sources, ...others(project)] } },
-          }),
-        ),
-    });
+    refused = await changeInput(w, 'limits', `the limits of ${told('speed', speed)}`, (now, project) => ({
+      ...now,
+      ...values,
+      sources: [...sources, ...others(project)],
+    }));
     if (refused === null) onclose();
   }
 </script>

@@ -1,6 +1,7 @@
 <script lang="ts">
+  import { glanceOf } from '../../lib/state/asked';
   import { told } from '../../lib/units';
-  import { api, ask, type Schemas } from '../../api/client';
+  import type { Schemas } from '../../api/client';
   import { whole } from '../../lib/format';
 
   interface Props {
@@ -13,8 +14,7 @@
 
   // What follows from a project comes after the list: a slow one holds up no other.
   $effect(() => {
-    const path = { project_id: project.id };
-    ask(api.GET('/api/projects/{project_id}/glance', { params: { path } }))
+    glanceOf(project.id)
       .then((g) => (glance = g))
       .catch(() => (glance = null));
   });

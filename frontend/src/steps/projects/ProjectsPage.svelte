@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, ask, type Schemas } from '../../api/client';
+  import { newProject, projectsListed } from '../../lib/state/asked';
+  import type { Schemas } from '../../api/client';
   import type { System } from '../../api/fields';
   import { openIn, ownSystem, SYSTEMS } from '../../lib/system.svelte';
   import ProjectCard from './ProjectCard.svelte';
@@ -14,7 +15,7 @@
 
   async function load(): Promise<void> {
     try {
-      list = (await ask(api.GET('/api/projects'))).projects;
+      list = await projectsListed();
       problem = null;
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
@@ -31,7 +32,7 @@
       return;
     }
     try {
-      onopen((await ask(api.POST('/api/projects', { body: { name: name.trim(), units } }))).id);
+      onopen(await newProject(name.trim(), units));
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
     }

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, ask, type Schemas } from '../../api/client';
+  import { changeInput } from '../../lib/state/rows';
+  import type { Schemas } from '../../api/client';
   import { whole } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
 
@@ -21,15 +22,9 @@
   }
 
   async function say(code: string, means: string): Promise<void> {
-    problem = await w.save({
-      what: `the meaning of “${code}”`,
-      send: ({ path, base, token, project }) => {
-        const others = (project.codes?.rows ?? []).filter((r) => r.code !== code);
-        const rows = means ? [...others, { code, means: means as Means }] : others;
-        return ask(
-          api.PUT('/api/projects/{project_id}/codes', { params: { path }, body: { base, token, codes: { rows } } }),
-        );
-      },
+    problem = await changeInput(w, 'codes', `the meaning of “${code}”`, (now) => {
+      const others = (now?.rows ?? []).filter((r) => r.code !== code);
+      return { rows: means ? [...others, { code, means: means as Means }] : others };
     });
   }
 </script>

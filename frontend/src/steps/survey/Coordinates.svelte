@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { api, ask, type Schemas } from '../../api/client';
+  import { changeInput } from '../../lib/state/rows';
+  import { systemsKnown } from '../../lib/state/asked';
+  import type { Schemas } from '../../api/client';
   import { INPUTS } from '../../api/fields';
   import Field from '../../lib/fields/Field.svelte';
   import type { Value } from '../../lib/units';
@@ -21,8 +23,7 @@
     const mine = ++asked;
     if (!p || text.trim().length < 3) return;
     try {
-      const params = { path: { project_id: p.id }, query: { text, vertical } };
-      const systems = (await ask(api.GET('/api/projects/{project_id}/coordinates/known', { params }))).systems;
+      const systems = await systemsKnown(p.id, text, vertical);
       if (mine === asked) found = systems;
     } catch {
       // Only a help while typing: whatever is typed is held against what is known when it is saved.
@@ -31,15 +32,7 @@
   }
 
   function take(name: string, value: Value | null): Promise<string | null> {
-    return w.save({
-      what: 'the coordinates',
-      send: ({ path, base, token, project }) => {
-        const coordinates = { ...(project.coordinates ?? now), [name]: value ?? '' } as Coordinates;
-        return ask(
-          api.PUT('/api/projects/{project_id}/coordinates', { params: { path }, body: { base, token, coordinates } }),
-        );
-      },
-    });
+    return changeInput(w, 'coordinates', 'the coordinates', (kept) => ({ ...(kept ?? now), [name]: value ?? '' }));
   }
 </script>
 

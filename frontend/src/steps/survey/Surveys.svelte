@@ -1,7 +1,9 @@
 <script lang="ts">
+  import { removeSurvey } from '../../lib/state/roads';
+  import { surveySummary } from '../../lib/state/asked';
   import { worded } from '../../lib/system.svelte';
   import { figure, told } from '../../lib/units';
-  import { api, ask, type Schemas } from '../../api/client';
+  import type { Schemas } from '../../api/client';
   import { whole } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
   import Compare from './Compare.svelte';
@@ -25,25 +27,15 @@
     const p = w.project;
     if (!p || !(e.currentTarget as HTMLDetailsElement).open || slot in said) return;
     try {
-      const params = { path: { project_id: p.id, slot }, query: { revision: p.revision } };
-      const found = await ask(api.GET('/api/projects/{project_id}/surveys/{slot}/summary', { params }));
-      said = { ...said, [slot]: found.summary };
+      const found = await surveySummary(p.id, slot, p.revision);
+      said = { ...said, [slot]: found };
     } catch (error) {
       w.notices.tell(error);
     }
   }
 
   async function remove(slot: string, name: string): Promise<void> {
-    problem = await w.save({
-      what: `taking out “${name}”`,
-      send: ({ path, base, token }) =>
-        ask(
-          api.POST('/api/projects/{project_id}/surveys/{slot}/remove', {
-            params: { path: { ...path, slot } },
-            body: { base, token },
-          }),
-        ),
-    });
+    problem = await removeSurvey(w, slot, name);
   }
 </script>
 
