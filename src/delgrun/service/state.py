@@ -57,7 +57,12 @@ class WithChanges:
         return [kept.value for slot, kept in slots.items() if kind_of_slot(slot) is kind]
 
     def trim(self) -> None:
-        """Cut the ground as it will be to its outline; raises DesignInputError where none of it would be left."""
+        """Cut the ground as it will be to its outline; raises DesignInputError where none of it would be left.
+
+        Who brings a survey has built its ground, and cut it, before.
+        """
+        if any(value is not None and kind_of_slot(slot) is SURVEY for slot, value in self.changes.items()):
+            return
         state = self.state.changed(self.changes)
         if state.surveys:
             self.trimmed(state)
