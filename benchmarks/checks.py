@@ -1,5 +1,5 @@
 """One move of a line of 10 km with about 60 IPs: its earthworks, sight both ways, trucks, and every check under ranges,
-level controls and services; then what follows at rest.
+level controls and utilities; then what follows at rest.
 
 `PYTHONPATH=src:benchmarks .venv/bin/python benchmarks/checks.py`
 """
@@ -45,7 +45,7 @@ def main() -> None:
         where = np.arange(a, a + 100, 1.0) if k % 2 else np.array([a, a + 50])
         bands.append(Band("control", k, f"control {k}", where, np.interp(where, s, ground) - 6, 0.0, np.inf))
     where = np.linspace(4200.0, 4230.0, 240)
-    bands.append(Band("service", 0, "pipe", where, np.interp(where, s, ground) - 5, 0.0, np.inf, joined=False))
+    bands.append(Band("utility", 0, "pipe", where, np.interp(where, s, ground) - 5, 0.0, np.inf, joined=False))
     limits = problem.limits.with_ranges(ranges).with_bands(bands)
     rng = np.random.default_rng(3)
     names = ("earthworks", "sight, both ways", "trucks, both ways", "all checks", "room in controls", "together")

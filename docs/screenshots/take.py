@@ -99,11 +99,11 @@ def shots(page: Page, url: str, files: Path) -> None:
     page.reload()
     page.wait_for_selector('.page[data-state="saved"]')
     go("Limits")
-    page.get_by_text("Services in the ground").click()
+    page.get_by_text("Utilities in the ground").click()
     box = page.locator('[data-track="long"]').bounding_box()
     assert box
     for what, x in (("buried", 470), ("overhead", 250)):
-        page.get_by_label("Kind of service").select_option(what)
+        page.get_by_label("Kind of utility").select_option(what)
         page.mouse.click(box["x"] + x, box["y"] + 60)
         page.get_by_role("button", name="Add one across the road here").click()
         page.wait_for_timeout(1500)

@@ -131,10 +131,10 @@ def test_a_safe_road_from_its_limits_to_the_list_that_a_checker_signs(page: Page
     assert page.locator('.ledger [data-item="cost"]').inner_text() != before
 
     # A pipe across the road with too little cover, and headroom under a wire.
-    page.get_by_text("Services in the ground").click()
+    page.get_by_text("Utilities in the ground").click()
     page.get_by_role("button", name="Add one across the road here").click()
     revision = saved_after(page, revision)
-    expect(page.get_by_label("Services", exact=True)).to_contain_text("Pipe")
+    expect(page.get_by_label("Utilities", exact=True)).to_contain_text("Pipe")
     page.get_by_role("button", name="Add one at the plumb line").click()
     revision = saved_after(page, revision)
     revision = _typed(page, revision, "#control-1-words", "Wire")

@@ -51,7 +51,7 @@ def test_a_bad_row_is_told_with_its_number_and_the_others_are_kept():
     assert [e.line for e in found.errors] == [7] and len(found.survey.xyz) == 59
 
 
-def test_profiles_centrelines_and_services_come_in_workbooks_too():
+def test_profiles_centrelines_and_utilities_come_in_workbooks_too():
     (profile,) = read("profile", book(("s", [("chainage", "level"), (0, 10.5), (120, 13.25), (400, 9)])))
     assert profile.points.tolist() == [[0, 10.5], [120, 13.25], [400, 9]]
     (line,) = read(
@@ -59,7 +59,7 @@ def test_profiles_centrelines_and_services_come_in_workbooks_too():
     )
     assert [(ip.easting_m, ip.northing_m, ip.radius_m) for ip in line.ips] == [(0, 0, 0), (300, 0, 150), (500, 400, 0)]
     (pipe,) = read(
-        "service", book(("s", [("easting", "northing", "level", "name"), (0, 0, 5, "main"), (9, 0, 5.5, "main")]))
+        "utility", book(("s", [("easting", "northing", "level", "name"), (0, 0, 5, "main"), (9, 0, 5.5, "main")]))
     )
     assert pipe.name == "main" and pipe.xyz[-1].tolist() == [9, 0, 5.5]
     assert sum(r.suffixes == (".xlsx",) for r in READERS) == 5

@@ -26,7 +26,7 @@ def row(projects, demo) -> dict:
 
 
 def draft(projects, demo, row, fit=False, beside=()) -> dict:
-    return as_json(drafts.draft(projects, demo, 5, row, drafts.Wish(fit=fit, beside_m=tuple(beside))))
+    return as_json(drafts.draft(projects, demo, 5, row, drafts.DraftWish(fit=fit, beside_m=tuple(beside))))
 
 
 def changed(row: dict, **values) -> dict:
@@ -186,7 +186,7 @@ def test_a_line_of_a_file_is_fitted_and_one_of_several_is_asked_for(projects, de
 
 def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, demo, demo_case, row, own):
     def found(row: dict, **wish) -> dict:
-        return as_json(drafts.draft(projects, demo, 5, row, drafts.Wish(line="line-1", **wish)))
+        return as_json(drafts.draft(projects, demo, 5, row, drafts.DraftWish(line="line-1", **wish)))
 
     same = found(row)
     at = np.array(same["arrays"]["line_chainage"])
@@ -207,7 +207,7 @@ def test_a_kept_start_of_a_curve_goes_along_in_a_draft_too(projects, row, own):
     revision, _, _ = lines.apply(projects, Saving(project_id=own, base=5), "line-1", SetCurve(ip=1, held="start"))
     before = projects.states.at(own, revision).line("line-1").line
     on = {**row, "start_chainage_m": 100.0}
-    found = as_json(drafts.draft(projects, own, revision, on, drafts.Wish(line="line-1")))["arrays"]
+    found = as_json(drafts.draft(projects, own, revision, on, drafts.DraftWish(line="line-1")))["arrays"]
     at = np.array(found["line_chainage"])
     assert found["line_level"] == pytest.approx(before.levels(at - 100.0), abs=1e-3)
 

@@ -18,7 +18,7 @@ from delgrun.core.ground.tin import build_tin
 from delgrun.core.inputs import OUTLINE
 from delgrun.service import centrelines, importing, imports, jobs, surveys, uploads
 from delgrun.service.errors import NotReady
-from delgrun.service.importing import Wish, bring_in
+from delgrun.service.importing import ImportWish, bring_in
 from delgrun.service.projects import Saving
 from delgrun.store import models
 from delgrun.store import uploads as kept
@@ -81,14 +81,14 @@ def test_a_piece_that_has_changed_in_the_database_is_noticed(projects):
     with projects.database.session() as session:
         session.execute(sa.update(models.UploadPiece).where(models.UploadPiece.upload_id == upload).values(data=b"x"))
     with pytest.raises(ValueError, match="does not match its checksum"):
-        bring_in(projects, pid, Wish(upload_id=upload))
+        bring_in(projects, pid, ImportWish(upload_id=upload))
 
 
 def test_uploads_that_nothing_came_of_go_after_a_day_and_no_others(projects):
     pid = projects.create("old uploads")
     rows = grid(0, 50, 10, 100)
     used, idle, fresh = (uploads.whole(projects, pid, f"{k}.csv", rows) for k in range(3))
-    bring_in(projects, pid, Wish(upload_id=used))
+    bring_in(projects, pid, ImportWish(upload_id=used))
     with projects.database.session() as session:
         old = models.Upload.id.in_([used, idle])
         session.execute(sa.update(models.Upload).where(old).values(made_at=now() - timedelta(days=2)))
@@ -135,12 +135,12 @@ def test_a_patch_takes_the_place_of_older_ground_and_an_addition_comes_beside_it
     assert (anew.triangles == case.tin.value.triangles).all() and (anew.xyz == case.tin.value.xyz).all()
     # Read once more with another edge, it takes its own place, and the ground is the one anybody builds.
     again = heads[2]
-    wish = Wish(upload_id=again["upload_id"], longest_edge_m=0.0, joins="replaces", instead="survey-3")
+    wish = ImportWish(upload_id=again["upload_id"], longest_edge_m=0.0, joins="replaces", instead="survey-3")
     bring_in(projects, pid, wish)
     assert [s["slot"] for s in projects.opened(pid)["surveys"]] == ["survey-1", "survey-2", "survey-3"]
     assert level_at(projects, pid, 90, 90) == 95 and projects.opened(pid)["surveys"][2]["longest_edge_m"] == 0
     # So does the oldest: the patch still lies on it.
-    wish = Wish(upload_id=heads[0]["upload_id"], longest_edge_m=20.0, joins="adds", instead="survey-1")
+    wish = ImportWish(upload_id=heads[0]["upload_id"], longest_edge_m=20.0, joins="adds", instead="survey-1")
     bring_in(projects, pid, wish)
     assert (level_at(projects, pid, 90, 90), level_at(projects, pid, 50, 50)) == (95, 100)
     case = projects.case(projects.states.newest(pid))
@@ -195,7 +195,7 @@ def test_a_cloud_that_is_still_coming_is_no_damaged_cloud(projects, monkeypatch)
     for number in range(1, len(data) // 4000):
         uploads.put(projects, pid, begun["id"], number, data[number * 4000 :][:4000])
     assert uploads.look(projects, pid, begun["id"], None, None)["points"] == 2000
-    thinned, said = bring_in(projects, pid, Wish(upload_id=begun["id"], thin_m=15.0, longest_edge_m=0.0))
+    thinned, said = bring_in(projects, pid, ImportWish(upload_id=begun["id"], thin_m=15.0, longest_edge_m=0.0))
     head = projects.opened(pid)["surveys"][0]
     assert said["off_m"] <= 15 and said["points"] < said["of_points"] == 2000 and thinned == 2
     assert (head["thinned_m"], head["point_count"], head["of_points"]) == (15.0, said["points"], 2000)
@@ -256,7 +256,7 @@ def test_what_is_saved_while_a_file_is_read_stays_and_holds_nothing_up(projects,
             edit()
 
     upload = uploads.whole(projects, pid, "s.csv", grid(200, 300, 10, 90))
-    revision, _ = bring_in(projects, pid, Wish(upload_id=upload, joins="adds"), meanwhile)
+    revision, _ = bring_in(projects, pid, ImportWish(upload_id=upload, joins="adds"), meanwhile)
     now_there = projects.states.newest(pid)
     assert built == [1] and revision == now_there.revision > 25 and len(now_there.surveys) == 2
     assert now_there.cost.cut_per_m3 == 4 + revision - 2
@@ -266,7 +266,7 @@ def test_what_is_saved_while_a_file_is_read_stays_and_holds_nothing_up(projects,
             edit(outline=replace(projects.states.newest(pid).outline, longest_edge_m=60.0))
 
     third = uploads.whole(projects, pid, "s.csv", grid(400, 500, 10, 90))
-    bring_in(projects, pid, Wish(upload_id=third, joins="adds"), bounded)
+    bring_in(projects, pid, ImportWish(upload_id=third, joins="adds"), bounded)
     assert len(built) == 3 and len(projects.states.newest(pid).surveys) == 3
 
 

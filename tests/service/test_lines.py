@@ -9,7 +9,7 @@ import pytest
 from delgrun.core.controls.controls import LevelControl, LevelControls
 from delgrun.core.gradeline.first_line import Depths
 from delgrun.core.gradeline.ip import IpNumber
-from delgrun.core.gradeline.ranges import CurvesByLimits
+from delgrun.core.gradeline.many_ips import CurvesByLimits
 from delgrun.core.inputs import CONTROLS, LIMITS, RANGES
 from delgrun.core.limits.ranges import LimitRange, LimitRanges
 from delgrun.service import lines, profiles, summary, tables
@@ -95,7 +95,7 @@ def test_before_there_is_a_line_controls_and_the_ground_across_are_there(project
     creek = LevelControl(words="creek", from_m=600.0, to_m=700.0, bound="above", level_m=170.0)
     base = projects.save(Saving(project_id=own, base=5), "c", {CONTROLS.name: LevelControls(rows=(creek,))})
     base = lines.delete(projects, Saving(project_id=own, base=base), "line-1")
-    found = as_json(projects.figures(own, base, ["services", "controls", "section"], at_m=650.0))
+    found = as_json(projects.figures(own, base, ["utilities", "controls", "section"], at_m=650.0))
     (band,) = found["products"]["controls"]
     assert band["what"] == "creek" and band["slack_m"] is None and set(found["arrays"]["band_low"]) == {170.0}
     section = found["products"]["section"]

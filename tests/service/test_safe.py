@@ -1,4 +1,4 @@
-"""Level controls, services, clashes and the checker's summary through the use cases, on the demo's road."""
+"""Level controls, utilities, clashes and the checker's summary through the use cases, on the demo's road."""
 
 from dataclasses import replace
 
@@ -6,11 +6,11 @@ import numpy as np
 import pytest
 
 from delgrun.core.controls.controls import LevelControl, LevelControls
-from delgrun.core.controls.services import ServicePoint, Services
+from delgrun.core.controls.utilities import Utilities, UtilityPoint
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.edit_kinds import EDITS
-from delgrun.core.inputs import CONTROLS, LIMITS, RANGES, SERVICES
+from delgrun.core.inputs import CONTROLS, LIMITS, RANGES, UTILITIES
 from delgrun.core.limits.ranges import LimitRange, LimitRanges
 from delgrun.core.standards.standard import Wish
 from delgrun.service import centrelines, lines, searches, standards, summary
@@ -76,9 +76,9 @@ def test_a_pipe_under_the_demo_and_the_summary_with_its_sources(projects, own):
     e, n, direction = (float(v[0]) for v in case.centreline.value.locate(np.array([1500.0])))
     level = float(case.line.levels(np.array([1500.0]))[0])
     ends = [(e + o * np.sin(direction), n - o * np.cos(direction)) for o in (-20.0, 20.0)]
-    pipe = Services(
+    pipe = Utilities(
         rows=tuple(
-            ServicePoint(name="gas", least_m=0.9, easting_m=x, northing_m=y, level_m=level - 0.8) for x, y in ends
+            UtilityPoint(name="gas", least_m=0.9, easting_m=x, northing_m=y, level_m=level - 0.8) for x, y in ends
         )
     )
     limits = case.limits.value
@@ -91,7 +91,7 @@ def test_a_pipe_under_the_demo_and_the_summary_with_its_sources(projects, own):
         ),
     )
     ranges = LimitRanges(rows=(LimitRange(from_m=2000, to_m=2400, max_grade=0.07, words="village"),))
-    base = saved(projects, own, 5, **{SERVICES.name: pipe, LIMITS.name: changed, RANGES.name: ranges})
+    base = saved(projects, own, 5, **{UTILITIES.name: pipe, LIMITS.name: changed, RANGES.name: ranges})
     made = summary.of_line(projects, own, base, "line-1", "metric")
     rows = {row["name"]: row for row in made["checks"]}
     # The shoulder's edge lies 0.13 m under the line: cover of 0.67 m where 0.9 are asked.

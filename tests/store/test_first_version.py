@@ -5,6 +5,8 @@ from pathlib import Path
 import pytest
 import sqlalchemy as sa
 
+from delgrun.core.controls.utilities import Utilities, UtilityPoint
+from delgrun.core.inputs import UTILITIES
 from delgrun.ops.private_database import PrivateDatabase
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Projects, Saving
@@ -56,3 +58,23 @@ def test_a_project_of_the_first_version_goes_on(older):
         "Curve length of IP 1", "K of IP 1", "Add an IP at 1+200.00", "New grade line “straight”", "Limits",
         marked, "Survey “old.csv”", "Defaults for limits, section and costs",
     ]  # fmt: skip
+
+
+def test_utilities_that_were_called_services_are_still_there(older):
+    older.database.migrate()
+    pipe = Utilities(rows=tuple(UtilityPoint(name="gas", easting_m=x, northing_m=5.0, level_m=90.0) for x in (0.0, 9.0)))
+    older.save(Saving(project_id=1, base=11), "Services", {UTILITIES.name: pipe})
+    before = (
+        "RENAME TABLE utilities_version TO services_version, utility_point TO service_point",
+        "UPDATE version SET kind = 'services' WHERE kind = 'utilities'",
+        "UPDATE revision_slot SET slot = 'services' WHERE slot = 'utilities'",
+        "UPDATE alembic_version SET version_num = '0007'",
+    )
+    with older.database.engine.begin() as connection:
+        for statement in before:
+            connection.execute(sa.text(statement))
+    again = Projects.at(older.database.url)
+    again.database.migrate()
+    assert again.states.newest(1).get(UTILITIES) == pipe
+    again.save(Saving(project_id=1, base=12), "Utilities", {UTILITIES.name: Utilities(rows=pipe.rows[:1] * 2)})
+    assert len(again.opened(1)["utilities"]["rows"]) == 2

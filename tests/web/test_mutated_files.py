@@ -114,10 +114,10 @@ TRACK = b"easting,northing\n" + b"\n".join(b"%.3f,%.3f" % at for at in WAY)
 PLAN = b"easting,northing,radius\n0,0,\n300,20,200\n600,200,150\n900,200,\n"
 SURVEY = b"easting,northing,level,code\n" + b"\n".join(b"%d,%d,%d,GR" % (k % 9, k // 9, 90 + k % 5) for k in range(80))
 GRID = b"ncols 8\nnrows 6\nxllcorner 1000\nyllcorner 2000\ncellsize 10\n" + b"\n".join([b"9 8 7 6.5 5 4 3 2.25"] * 6)
-SERVICES = b"service,easting,northing,level\nmain,0,0,98.5\nmain,50,10,98\n"
+UTILITIES = b"utility,easting,northing,level\nmain,0,0,98.5\nmain,50,10,98\n"
 TABLES = {
     "text columns": SURVEY, "centreline as a text table": PLAN, "line as a text table": TRACK,
-    "services as a text table": SERVICES, "profile as a text table": LEVELS,
+    "utilities as a text table": UTILITIES, "profile as a text table": LEVELS,
 }  # fmt: skip
 
 
@@ -146,9 +146,9 @@ SAMPLES: dict[str, list[bytes]] = {
     "line of GeoJSON": [GEOJSON],
     "line of DXF": [drawing(), drawing("bin")],
     "line of LandXML": [landxml()],
-    "services as a text table": [SERVICES],
-    "services of GeoJSON": [GEOJSON],
-    "services of DXF": [drawing()],
+    "utilities as a text table": [UTILITIES],
+    "utilities of GeoJSON": [GEOJSON],
+    "utilities of DXF": [drawing()],
     "profile as a text table": [LEVELS],
     "profile of DXF": [drawing()],
     "profile of LandXML": [landxml()],
@@ -211,8 +211,8 @@ def sender(projects, demo):
                 return client.post(f"{url}/centreline/read", data=form)
             case "polyline":
                 return client.post(f"{url}/centreline/fit", data=form | {"which": "0"})
-            case "service":
-                return client.post(f"{url}/centreline/services", data=form)
+            case "utility":
+                return client.post(f"{url}/centreline/utilities", data=form)
             case _:
                 return client.post(
                     f"{url}/lines/read", data=form | {"revision": str(head), "which": "1" if suffix == ".dxf" else "0"}

@@ -2028,7 +2028,7 @@ export const INPUTS = {
   ],
   "ranges": [],
   "controls": [],
-  "services": [],
+  "utilities": [],
   "spots": []
 } as const;
 
@@ -3283,14 +3283,14 @@ export const ROWS = {
       }
     ]
   },
-  "services": {
-    "kind": "services",
+  "utilities": {
+    "kind": "utilities",
     "name": "rows",
     "fields": [
       {
         "name": "name",
         "dimension": "name",
-        "label": "service",
+        "label": "utility",
         "aside": "",
         "says": "",
         "optional": false,
@@ -3550,7 +3550,7 @@ export const CHECKS = [
     "group": ""
   },
   {
-    "id": "service",
+    "id": "utility",
     "name": "Cover or headroom",
     "row": "level",
     "place": "stretch",
@@ -3839,7 +3839,7 @@ export const PRODUCTS = [
     "at": false
   },
   {
-    "name": "services",
+    "name": "utilities",
     "when": "LIVE",
     "at": false
   },
@@ -4037,17 +4037,17 @@ export const READERS = [
     "says": "Vertices of irregular lines, alignments and plan features."
   },
   {
-    "name": "services as a text table",
-    "makes": "service",
+    "name": "utilities as a text table",
+    "makes": "utility",
     "suffixes": [
       ".csv",
       ".txt"
     ],
-    "says": "One vertex a line: easting, northing and level, and the name of its service."
+    "says": "One vertex a line: easting, northing and level, and the name of its utility."
   },
   {
-    "name": "services of GeoJSON",
-    "makes": "service",
+    "name": "utilities of GeoJSON",
+    "makes": "utility",
     "suffixes": [
       ".geojson",
       ".json"
@@ -4055,8 +4055,8 @@ export const READERS = [
     "says": "Line strings with levels on a projected grid."
   },
   {
-    "name": "services of DXF",
-    "makes": "service",
+    "name": "utilities of DXF",
+    "makes": "utility",
     "suffixes": [
       ".dxf"
     ],
@@ -4125,12 +4125,12 @@ export const READERS = [
     "says": "One vertex a line: easting and northing. The first sheet with numbers is read."
   },
   {
-    "name": "services as a text table, in a workbook",
-    "makes": "service",
+    "name": "utilities as a text table, in a workbook",
+    "makes": "utility",
     "suffixes": [
       ".xlsx"
     ],
-    "says": "One vertex a line: easting, northing and level, and the name of its service. The first sheet with numbers is read."
+    "says": "One vertex a line: easting, northing and level, and the name of its utility. The first sheet with numbers is read."
   },
   {
     "name": "profile as a text table, in a workbook",

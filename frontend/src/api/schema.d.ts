@@ -206,23 +206,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/centreline/services": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Buried and overhead services of a file; nothing is stored. */
-        post: operations["centrelines_read_services_services_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/centreline/shorten": {
         parameters: {
             query?: never;
@@ -302,6 +285,23 @@ export interface paths {
         get: operations["centrelines_usual_bend_usual_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/centreline/utilities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Buried and overhead utilities of a file; nothing is stored. */
+        post: operations["centrelines_read_utilities_utilities_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1077,23 +1077,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/services": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Services: all fields at once. */
-        put: operations["projects_put_services_projects__int_project_id__services_put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/projects/{project_id}/sheets/{sheet}": {
         parameters: {
             query?: never;
@@ -1292,6 +1275,23 @@ export interface paths {
         put?: never;
         /** Send one piece, in any order; one whose answer was lost can be sent again. */
         post: operations["surveys_send_piece_uploads__int_upload_id__pieces__int_number__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/utilities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Utilities: all fields at once. */
+        put: operations["projects_put_utilities_projects__int_project_id__utilities_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1539,7 +1539,7 @@ export interface components {
         };
         /**
          * BandFigures
-         * @description A band of levels that a control (its place among all) or a service asks, and how much room the line has in it.
+         * @description A band of levels that a control (its place among all) or a utility asks, and how much room the line has in it.
          *
          *     Its `points` places are the next ones of `band_chainage`, `band_low` and `band_high`; without a line there, or a
          *     reference, it has no `slack_m`.
@@ -1556,7 +1556,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "control" | "service" | "depth";
+            kind: "control" | "utility" | "depth";
             /**
              * Level M
              * @default null
@@ -4057,11 +4057,6 @@ export interface components {
             /** @default null */
             section: components["schemas"]["SectionFigures"] | null;
             /**
-             * Services
-             * @default null
-             */
-            services: components["schemas"]["ServiceFigures"][] | null;
-            /**
              * Shift
              * @default null
              */
@@ -4079,6 +4074,11 @@ export interface components {
             strip: components["schemas"]["StripFigures"] | null;
             /** @default null */
             uses: components["schemas"]["UsesFigures"] | null;
+            /**
+             * Utilities
+             * @default null
+             */
+            utilities: components["schemas"]["UtilityFigures"][] | null;
             /**
              * Works
              * @default null
@@ -4218,11 +4218,11 @@ export interface components {
             /** Revision */
             revision: number;
             section: components["schemas"]["SectionSetting"] | null;
-            services: components["schemas"]["Services"] | null;
             spots: components["schemas"]["SpotMarks"] | null;
             /** Surveys */
             surveys: components["schemas"]["SurveyOut"][];
             truck: components["schemas"]["Truck"] | null;
+            utilities: components["schemas"]["Utilities"] | null;
         };
         /**
          * Question
@@ -4256,7 +4256,7 @@ export interface components {
              */
             units: "metric" | "us" | "us_survey";
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "services" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "space" | "clashes" | "shift")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "space" | "clashes" | "shift")[];
         };
         /**
          * RefusalOut
@@ -4502,85 +4502,6 @@ export interface components {
              * @default null
              */
             token: string | null;
-        };
-        /**
-         * ServiceFigures
-         * @description A service as it is drawn: its vertices (easting, northing, level), and where it crosses the centreline as
-         *     (chainage, level). [m]
-         */
-        ServiceFigures: {
-            /** Crossings */
-            crossings: [
-                number,
-                number
-            ][];
-            /** Least M */
-            least_m: number;
-            /** Name */
-            name: string;
-            /** What */
-            what: string;
-            /** Xyz */
-            xyz: [
-                number,
-                number,
-                number
-            ][];
-        };
-        /**
-         * ServicePoint
-         * @description A vertex of a service: rows with the same name, one behind the other, are one line.
-         *
-         *     The level is that of the top of what is buried, and of the lowest wire overhead; `least_m` the least cover over it,
-         *     or clearance under it.
-         */
-        ServicePoint: {
-            /** Easting M */
-            easting_m: number;
-            /** Least M */
-            least_m: number;
-            /** Level M */
-            level_m: number;
-            /** Name */
-            name: string;
-            /** Northing M */
-            northing_m: number;
-            /** What */
-            what: string;
-        };
-        /**
-         * ServiceRead
-         * @description A service of a file: its name, and easting, northing and level of its vertices. [m]
-         */
-        ServiceRead: {
-            /** Name */
-            name: string;
-            /** Xyz */
-            xyz: number[][];
-        };
-        /**
-         * Services
-         * @description All services of a project, vertex by vertex.
-         */
-        Services: {
-            /** Rows */
-            rows: components["schemas"]["ServicePoint"][];
-        };
-        /** ServicesIn */
-        ServicesIn: {
-            /** Base */
-            base: number;
-            services: components["schemas"]["Services"];
-            /**
-             * Token
-             * @default null
-             */
-            token: string | null;
-        };
-        /** ServicesRead */
-        ServicesRead: {
-            /** Services */
-            services: components["schemas"]["ServiceRead"][];
         };
         /**
          * SetCurve
@@ -5298,6 +5219,85 @@ export interface components {
             radius_m: number;
             /** Transition M */
             transition_m: number;
+        };
+        /**
+         * Utilities
+         * @description All utilities of a project, vertex by vertex.
+         */
+        Utilities: {
+            /** Rows */
+            rows: components["schemas"]["UtilityPoint"][];
+        };
+        /** UtilitiesIn */
+        UtilitiesIn: {
+            /** Base */
+            base: number;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+            utilities: components["schemas"]["Utilities"];
+        };
+        /** UtilitiesRead */
+        UtilitiesRead: {
+            /** Utilities */
+            utilities: components["schemas"]["UtilityRead"][];
+        };
+        /**
+         * UtilityFigures
+         * @description A utility as it is drawn: its vertices (easting, northing, level), and where it crosses the centreline as
+         *     (chainage, level). [m]
+         */
+        UtilityFigures: {
+            /** Crossings */
+            crossings: [
+                number,
+                number
+            ][];
+            /** Least M */
+            least_m: number;
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Xyz */
+            xyz: [
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * UtilityPoint
+         * @description A vertex of a utility: rows with the same name, one behind the other, are one line.
+         *
+         *     The level is that of the top of what is buried, and of the lowest wire overhead; `least_m` the least cover over it,
+         *     or clearance under it.
+         */
+        UtilityPoint: {
+            /** Easting M */
+            easting_m: number;
+            /** Least M */
+            least_m: number;
+            /** Level M */
+            level_m: number;
+            /** Name */
+            name: string;
+            /** Northing M */
+            northing_m: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * UtilityRead
+         * @description A utility of a file: its name, and easting, northing and level of its vertices. [m]
+         */
+        UtilityRead: {
+            /** Name */
+            name: string;
+            /** Xyz */
+            xyz: number[][];
         };
         /**
          * ValueRow
@@ -6684,113 +6684,6 @@ export interface operations {
             };
         };
     };
-    centrelines_read_services_services_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["CentrelineFile"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ServicesRead"];
-                };
-            };
-            /** @description The request cannot be understood. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It comes from a page of another site. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is no such project, line or search. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body is of another kind than the one described. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value is refused; `field` names it, `message` says why and what to do. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database does not answer just now; nothing was saved, try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The disk is full or cannot be written; nothing was saved. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     centrelines_shorten_centreline_shorten_post: {
         parameters: {
             query?: never;
@@ -7247,6 +7140,113 @@ export interface operations {
             };
             /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_read_utilities_utilities_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["CentrelineFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UtilitiesRead"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12013,113 +12013,6 @@ export interface operations {
             };
         };
     };
-    projects_put_services_projects__int_project_id__services_put: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ServicesIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Saved"];
-                };
-            };
-            /** @description The request cannot be understood. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It comes from a page of another site. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is no such project, line or search. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The body is of another kind than the one described. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value is refused; `field` names it, `message` says why and what to do. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database does not answer just now; nothing was saved, try again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The disk is full or cannot be written; nothing was saved. */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     sheets_pages_get: {
         parameters: {
             query: {
@@ -13343,6 +13236,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UploadOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_utilities_projects__int_project_id__utilities_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UtilitiesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description The request cannot be understood. */

@@ -9,7 +9,7 @@ from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.speeds import BendRules
 from delgrun.core.centreline.stations import Equations
 from delgrun.core.controls.controls import LevelControls
-from delgrun.core.controls.services import Services
+from delgrun.core.controls.utilities import Utilities
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
@@ -212,13 +212,13 @@ CONTROLS = InputKind(
     rows={"rows": "level_control"},
     unsaved=LevelControls,
 )
-SERVICES = InputKind(
-    name="services",
-    table="services_version",
-    cls=Services,
-    label="Services",
-    rows={"rows": "service_point"},
-    unsaved=Services,
+UTILITIES = InputKind(
+    name="utilities",
+    table="utilities_version",
+    cls=Utilities,
+    label="Utilities",
+    rows={"rows": "utility_point"},
+    unsaved=Utilities,
 )
 SPOTS = InputKind(
     name="spots",
@@ -249,7 +249,7 @@ KINDS: tuple[InputKind, ...] = (
     TRUCK,
     RANGES,
     CONTROLS,
-    SERVICES,
+    UTILITIES,
     SPOTS,
 )
 

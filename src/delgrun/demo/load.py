@@ -11,10 +11,10 @@ from delgrun.core.ground.backdrop import STANDIN, Backdrop
 from delgrun.core.ground.drawn import points_along
 from delgrun.core.inputs import BACKDROP, LIMITS
 from delgrun.core.standards.families import limits_by
-from delgrun.core.standards.standard import Wish as Road
+from delgrun.core.standards.standard import Wish
 from delgrun.demo import scenario
 from delgrun.service import centrelines, lines, uploads
-from delgrun.service.importing import Wish, bring_in
+from delgrun.service.importing import ImportWish, bring_in
 from delgrun.service.projects import Projects, Saving
 
 SURVEY_FILE, CENTRELINE_FILE, LINE_FILE = "hollin-brow-survey.csv", "hollin-brow-centreline.csv", "hollin-brow-line.csv"
@@ -69,14 +69,14 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     data = (folder / SURVEY_FILE).read_bytes()
     upload_id = uploads.whole(projects, pid, SURVEY_FILE, data)
     seen = uploads.look(projects, pid, upload_id, None, None)
-    wish = Wish(upload_id=upload_id, layout=seen["layout"], longest_edge_m=seen["suggested_longest_edge_m"])
+    wish = ImportWish(upload_id=upload_id, layout=seen["layout"], longest_edge_m=seen["suggested_longest_edge_m"])
     bring_in(projects, pid, wish, author=author)
     (line,) = centrelines.from_file(projects, pid, CENTRELINE_FILE, (folder / CENTRELINE_FILE).read_bytes())
     row = {"start_chainage_m": line.start_chainage_m, "ips": [vars(p) for p in line.ips]}
     centrelines.save(projects, on(2), row)
     z0, g0, z1, g1 = scenario.tie_ins()
     ties: dict[str, Any] = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}
-    limits = replace(limits_by("stopping", Road(design_speed_kmh=70.0)), **ties)
+    limits = replace(limits_by("stopping", Wish(design_speed_kmh=70.0)), **ties)
     projects.save(on(3), LIMITS.label, {LIMITS.name: limits, BACKDROP.name: Backdrop(address=STANDIN)})
     say("meeting the ground along the centreline")
     end = projects.case(projects.states.newest(pid)).centreline.value.end_chainage_m

@@ -7,9 +7,9 @@ from pathlib import PurePath
 from typing import Any, BinaryIO, Literal
 
 from delgrun.core.errors import DesignInputError
-from delgrun.exchange import centreline_text, lazily, polylines, profiles, services, survey_text
+from delgrun.exchange import centreline_text, lazily, polylines, profiles, survey_text, utilities
 
-Makes = Literal["survey", "centreline", "polyline", "profile", "service", "picture"]
+Makes = Literal["survey", "centreline", "polyline", "profile", "utility", "picture"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -160,30 +160,30 @@ _READERS: tuple[Reader, ...] = (
         knows=_begins(rb"[^\0]{0,4000}<LandXML"),
     ),
     Reader(
-        name="services as a text table",
-        makes="service",
+        name="utilities as a text table",
+        makes="utility",
         suffixes=(".csv", ".txt"),
-        says="One vertex a line: easting, northing and level, and the name of its service.",
-        look=services.text,
-        read=services.text,
+        says="One vertex a line: easting, northing and level, and the name of its utility.",
+        look=utilities.text,
+        read=utilities.text,
         table=True,
     ),
     Reader(
-        name="services of GeoJSON",
-        makes="service",
+        name="utilities of GeoJSON",
+        makes="utility",
         suffixes=(".geojson", ".json"),
         says="Line strings with levels on a projected grid.",
-        look=services.geojson,
-        read=services.geojson,
+        look=utilities.geojson,
+        read=utilities.geojson,
         knows=_begins(rb"\s*\{"),
     ),
     Reader(
-        name="services of DXF",
-        makes="service",
+        name="utilities of DXF",
+        makes="utility",
         suffixes=(".dxf",),
         says="Lines and polylines in space, by layer.",
-        look=services.dxf,
-        read=services.dxf,
+        look=utilities.dxf,
+        read=utilities.dxf,
         knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
     ),
     Reader(

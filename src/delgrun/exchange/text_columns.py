@@ -77,7 +77,7 @@ PROFILE_WORDS = {
     "number": ("ip", "pvi", "vpi", *SURVEY_WORDS["number"]),
 }  # fmt: skip
 LINE_WORDS = {role: SURVEY_WORDS[role] for role in ("number", "easting", "northing", "level")}
-SERVICE_WORDS = {
+UTILITY_WORDS = {
     "easting": SURVEY_WORDS["easting"],
     "northing": SURVEY_WORDS["northing"],
     "level": ("top", "crown", "wire", *SURVEY_WORDS["level"]),

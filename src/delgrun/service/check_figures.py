@@ -172,13 +172,13 @@ def speeds(case: Case) -> tuple[SpeedFigures, Arrays]:
 
 @dataclass(frozen=True)
 class BandFigures:
-    """A band of levels that a control (its place among all) or a service asks, and how much room the line has in it.
+    """A band of levels that a control (its place among all) or a utility asks, and how much room the line has in it.
 
     Its `points` places are the next ones of `band_chainage`, `band_low` and `band_high`; without a line there, or a
     reference, it has no `slack_m`.
     """
 
-    kind: Literal["control", "service", "depth"]
+    kind: Literal["control", "utility", "depth"]
     row: int
     what: str
     points: int

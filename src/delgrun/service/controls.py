@@ -5,12 +5,12 @@ from typing import TYPE_CHECKING
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.controls.bands import Band, Sources, bands_of
 from delgrun.core.controls.controls import LevelControls
-from delgrun.core.controls.services import Services, service_bands
+from delgrun.core.controls.utilities import Utilities, utility_bands
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.along import LongSection, level_along
 from delgrun.core.ground.tin import Tin
-from delgrun.core.inputs import CONTROLS, SERVICES
+from delgrun.core.inputs import CONTROLS, UTILITIES
 from delgrun.core.limits.clashes import Clash, clashes
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.service.made import Kept
@@ -20,8 +20,8 @@ if TYPE_CHECKING:
 
 
 def bands_of_case(case: "Case") -> Kept[tuple[Band, ...]] | None:
-    """What the level controls and the services of a case's road ask; None where there are none."""
-    asked = [found for found in (_controls_of(case), _services_of(case)) if found is not None]
+    """What the level controls and the utilities of a case's road ask; None where there are none."""
+    asked = [found for found in (_controls_of(case), _utilities_of(case)) if found is not None]
     return None if not asked else case.made(_together, *asked)
 
 
@@ -43,13 +43,13 @@ def _controls_of(case: "Case") -> Kept[tuple[Band, ...]] | None:
     return case.made(_bands, controls, case.road, case.setting, slots, *old)
 
 
-def _services_of(case: "Case") -> Kept[tuple[Band, ...]] | None:
-    services: Kept[Services] | None = case.state.slots.get(SERVICES.name)
-    if services is None or not services.value.rows or case.road not in case.state.roads:
+def _utilities_of(case: "Case") -> Kept[tuple[Band, ...]] | None:
+    utilities: Kept[Utilities] | None = case.state.slots.get(UTILITIES.name)
+    if utilities is None or not utilities.value.rows or case.road not in case.state.roads:
         return None
     if case.state.surveys:
-        return case.made(service_bands, services, case.centreline, case.setting, case.tin)
-    return case.made(service_bands, services, case.centreline, case.setting, None)
+        return case.made(utility_bands, utilities, case.centreline, case.setting, case.tin)
+    return case.made(utility_bands, utilities, case.centreline, case.setting, None)
 
 
 def clashes_of(case: "Case") -> list[Clash]:

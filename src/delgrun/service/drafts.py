@@ -34,7 +34,7 @@ _LEVELS_M = 10.0
 
 
 @dataclass(frozen=True, kw_only=True)
-class Wish:
+class DraftWish:
     """What is wanted of a draft.
 
     `fit`: bends are made as large as there is room for. `beside_m`: offsets at which the ground is wanted too. `line`:
@@ -47,7 +47,7 @@ class Wish:
     keeps: Keeps = "place"
 
 
-def draft(projects: Projects, project_id: int, revision: int, row: Json, wish: Wish) -> bytes:
+def draft(projects: Projects, project_id: int, revision: int, row: Json, wish: DraftWish) -> bytes:
     """What there is to know of a centreline that is not stored: see `web.plan_outputs`. Where its bends find no room,
     why, and what would mend it.
     """
@@ -92,7 +92,7 @@ def draft(projects: Projects, project_id: int, revision: int, row: Json, wish: W
 
 
 def _followed(
-    case: Case, line: Centreline, ends: tuple[float, float], speeds: list[BendSpeed], wish: Wish, head: Json
+    case: Case, line: Centreline, ends: tuple[float, float], speeds: list[BendSpeed], wish: DraftWish, head: Json
 ) -> Arrays:
     """The grade line as it follows its road between its ends, with what is advised of it and the bends together."""
     met = case.state.lines[wish.line]

@@ -45,7 +45,7 @@ _TRIES = 20
 
 
 @dataclass(frozen=True, kw_only=True)
-class Wish:
+class ImportWish:
     """How an uploaded file is to become ground: how it is read, what of it, and how it joins what is there.
 
     `longest_edge_m` None: as the points suggest. `instead`: the slot of the survey whose place it takes.
@@ -74,7 +74,7 @@ def nobody(stage: str, share: float, read: int, points: int) -> None:
 
 def check(projects: Projects, project_id: int, revision: int, slot: str, asked: str | None) -> None:
     """Refuse at once what cannot be begun."""
-    wish = Wish(**orjson.loads(asked or ""))
+    wish = ImportWish(**orjson.loads(asked or ""))
     row = uploads.find(projects, project_id, wish.upload_id)
     if not row.whole:
         raise NotReady("survey", "The file is still on its way: try again when all of it is here.")
@@ -86,7 +86,7 @@ def check(projects: Projects, project_id: int, revision: int, slot: str, asked: 
 def run(running: "Running") -> tuple["Status", Json]:
     """Read, build and save; the result says what was read, and the revision it is in."""
     row = running.row
-    wish = Wish(**orjson.loads(row.asked or ""))
+    wish = ImportWish(**orjson.loads(row.asked or ""))
     size = uploads.find(running.projects, row.project_id, wish.upload_id).size
 
     def tell(stage: str, share: float, read: int, points: int) -> None:
@@ -106,7 +106,7 @@ def run(running: "Running") -> tuple["Status", Json]:
 def bring_in(
     projects: Projects,
     project_id: int,
-    wish: Wish,
+    wish: ImportWish,
     tell: Told = nobody,
     *,
     author: str = "",
@@ -173,7 +173,7 @@ class _Near:
 
 
 def _read(
-    projects: Projects, project_id: int, upload: UploadRow, wish: Wish, tell: Told
+    projects: Projects, project_id: int, upload: UploadRow, wish: ImportWish, tell: Told
 ) -> tuple[SurveyText, SurveyInput, Json]:
     """The points of a file as wished, as a survey to store, and what is said of them."""
     strip = _strip(projects, project_id, wish)
@@ -261,7 +261,7 @@ def cut_to(text: SurveyText, strip: Strip) -> SurveyText:
     return replace(text, survey=text.survey.only(kept), line=text.line[kept])
 
 
-def _strip(projects: Projects, project_id: int, wish: Wish) -> Strip | None:
+def _strip(projects: Projects, project_id: int, wish: ImportWish) -> Strip | None:
     if wish.within_m is None:
         return None
     centreline = projects.states.newest(project_id).centreline

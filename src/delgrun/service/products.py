@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.bends import Bend
-from delgrun.core.controls.services import Services, crossings, in_section
+from delgrun.core.controls.utilities import Utilities, crossings, in_section
 from delgrun.core.drawing.scene import Drawing
 from delgrun.core.drawing.section import section_drawing
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger
@@ -24,7 +24,7 @@ from delgrun.core.ground import drawn
 from delgrun.core.ground.along import GroundSections, ground_sections
 from delgrun.core.ground.contours import contour_interval_m
 from delgrun.core.ground.tiles import Surface
-from delgrun.core.inputs import SERVICES
+from delgrun.core.inputs import UTILITIES
 from delgrun.core.limits.check import Changed, LimitUse
 from delgrun.core.limits.checks import BY_ID, brief
 from delgrun.core.limits.clashes import Clash
@@ -117,8 +117,8 @@ def plan(case: Case) -> tuple[None, Arrays]:
 
 
 @dataclass(frozen=True)
-class ServiceFigures:
-    """A service as it is drawn: its vertices (easting, northing, level), and where it crosses the centreline as
+class UtilityFigures:
+    """A utility as it is drawn: its vertices (easting, northing, level), and where it crosses the centreline as
     (chainage, level). [m]
     """
 
@@ -129,16 +129,16 @@ class ServiceFigures:
     crossings: list[tuple[float, float]]
 
 
-def services_drawn(case: Case) -> tuple[list[ServiceFigures], Arrays]:
-    """Buried and overhead services in plan and along the road."""
-    services: Services = case.state.get(SERVICES)
-    met = case.made(crossings, case.state.slots[SERVICES.name], case.centreline).value if services.rows else []
+def utilities_drawn(case: Case) -> tuple[list[UtilityFigures], Arrays]:
+    """Buried and overhead utilities in plan and along the road."""
+    utilities: Utilities = case.state.get(UTILITIES)
+    met = case.made(crossings, case.state.slots[UTILITIES.name], case.centreline).value if utilities.rows else []
     return [
-        ServiceFigures(
+        UtilityFigures(
             of.name, of.what, of.least_m, [tuple(p) for p in of.xyz.tolist()],
             [(s, z) for row, s, z in met if row == k],
         )
-        for k, of in enumerate(services.lines)
+        for k, of in enumerate(utilities.lines)
     ], {}  # fmt: skip
 
 
@@ -321,11 +321,11 @@ def section(case: Case, at_m: float) -> tuple[SectionFigures, Arrays]:
 def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSection:
     """The exact section over ground section `i` of `across`, at a chainage, with what passes and what it lacks."""
     shown = shown_section(across, s, case.setting.value, case.grade_line, i)
-    services: Services = case.state.get(SERVICES)
-    if services.rows:
-        lines = services.lines
-        met = in_section(services, case.centreline.value, s, SECTION_REACH_M)
-        shown = replace(shown, services=tuple((o, z, lines[row].name, lines[row].what) for row, o, z in met))
+    utilities: Utilities = case.state.get(UTILITIES)
+    if utilities.rows:
+        lines = utilities.lines
+        met = in_section(utilities, case.centreline.value, s, SECTION_REACH_M)
+        shown = replace(shown, utilities=tuple((o, z, lines[row].name, lines[row].what) for row, o, z in met))
     bends = zip(case.plan_bends, case.bend_speeds.value, strict=True)
     here = next((speed for bend, speed in bends if bend.from_m <= s <= bend.to_m), None)
     if here is not None and shown.formation:
@@ -373,7 +373,7 @@ PRODUCTS: tuple[Product, ...] = (
     Product("areas", "AFTER", Surface, areas),
     Product("plan", "STILL", None, plan),
     Product("strip", "STILL", StripFigures, strip),
-    Product("services", "LIVE", list[ServiceFigures], services_drawn),
+    Product("utilities", "LIVE", list[UtilityFigures], utilities_drawn),
     Product("line", "LIVE", LineFigures, line),
     Product("ledger", "LIVE", LedgerFigures, ledger),
     Product("uses", "LIVE", UsesFigures, uses),

@@ -13,9 +13,9 @@ from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip, IpNumber
+from delgrun.core.gradeline.many_ips import CurvesByLimits
 from delgrun.core.gradeline.profile import as_it_is, in_order, on_road
 from delgrun.core.gradeline.profile_fit import fit_profile
-from delgrun.core.gradeline.ranges import CurvesByLimits
 from delgrun.core.gradeline.vertical_curve import check_share
 from delgrun.exchange import apart
 from delgrun.exchange.profiles import FloatArray, Profile

@@ -6,7 +6,7 @@ from typing import Any
 from flask import Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from delgrun.service import centrelines, drafts, services, tables
+from delgrun.service import centrelines, drafts, tables, utilities
 from delgrun.service.declared import Alignment
 from delgrun.service.tables.kind import TableWish
 from delgrun.web import bodies, outputs, plan_outputs
@@ -46,12 +46,12 @@ def fit_centreline(path: bodies.ProjectPath, form: LineFile) -> Response:
     return answer(centrelines.fit(use_cases(), path.project_id, name, data, form.which, form.on_grid))
 
 
-@api.post("/services", responses={200: plan_outputs.ServicesRead})
-def read_services(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
-    """Buried and overhead services of a file; nothing is stored."""
-    name = plain_name(form.file.filename, "services")
-    found = services.read(use_cases(), path.project_id, name, form.file.read(), form.on_grid)
-    return answer({"services": found})
+@api.post("/utilities", responses={200: plan_outputs.UtilitiesRead})
+def read_utilities(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
+    """Buried and overhead utilities of a file; nothing is stored."""
+    name = plain_name(form.file.filename, "utilities")
+    found = utilities.read(use_cases(), path.project_id, name, form.file.read(), form.on_grid)
+    return answer({"utilities": found})
 
 
 @api.post("/draft", responses={200: plan_outputs.DraftOut})
@@ -63,7 +63,7 @@ def draft(path: bodies.ProjectPath, body: bodies.DraftIn) -> Response:
         "start_meets": body.start_meets,
         "end_meets": body.end_meets,
     }
-    wish = drafts.Wish(fit=body.fit, beside_m=tuple(body.beside_m), line=body.line, keeps=body.keeps)
+    wish = drafts.DraftWish(fit=body.fit, beside_m=tuple(body.beside_m), line=body.line, keeps=body.keeps)
     return packed(drafts.draft(use_cases(), path.project_id, body.revision, row, wish))
 
 

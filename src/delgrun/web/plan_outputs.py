@@ -130,15 +130,15 @@ class TableColumn(Out):
     digits: int | None
 
 
-class ServiceRead(Out):
-    """A service of a file: its name, and easting, northing and level of its vertices. [m]"""
+class UtilityRead(Out):
+    """A utility of a file: its name, and easting, northing and level of its vertices. [m]"""
 
     name: str
     xyz: list[list[float]]
 
 
-class ServicesRead(Out):
-    services: list[ServiceRead]
+class UtilitiesRead(Out):
+    utilities: list[UtilityRead]
 
 
 class TableOut(Out):

@@ -5,7 +5,7 @@ import pytest
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.fitting import fit_line
-from delgrun.core.centreline.pieces import noise_of, stretches
+from delgrun.core.centreline.segments import noise_of, segments
 from delgrun.core.errors import DesignInputError
 from roads import scattered, winding
 
@@ -62,7 +62,7 @@ def test_the_noise_is_seen_through_bends_and_uneven_spacing():
     points = np.column_stack([at.easting_m, at.northing_m]) + rng.normal(0, 0.2, (500, 2))
     assert noise_of(points) == pytest.approx(0.2, rel=0.2)
     # Pieces follow one another, and none is shorter than two points.
-    pieces = stretches(points, 0.2)
+    pieces = segments(points, 0.2)
     assert [p.first for p in pieces[1:]] == [p.last + 1 for p in pieces[:-1]]
     assert pieces[0].first == 0 and pieces[-1].last == 499
 

@@ -10,8 +10,8 @@ from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import AddIp, DeleteIp, Edit, MoveIp, SetGrade, SetIps, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine, Refused
 from delgrun.core.gradeline.ip import Ip, IpNumber
+from delgrun.core.gradeline.many_ips import CopyStretch, CurveMany, Lock, MoveMany, Straighten
 from delgrun.core.gradeline.placing import AddAtGround, AddOnGrade, Meet, Merge, Split
-from delgrun.core.gradeline.ranges import CopyStretch, CurveMany, Lock, MoveMany, Straighten
 
 LINE = GradeLine.of(
     [

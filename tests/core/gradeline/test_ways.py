@@ -8,8 +8,8 @@ from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import AddIp, Edit, MoveIp, SetCurve, SetGrade, SetK, SetLength, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip, IpNumber
+from delgrun.core.gradeline.many_ips import CopyStretch, CurveMany, Lock, MoveMany, Straighten
 from delgrun.core.gradeline.placing import AddAtGround, AddOnGrade, Meet, Merge, Split
-from delgrun.core.gradeline.ranges import CopyStretch, CurveMany, Lock, MoveMany, Straighten
 from delgrun.core.gradeline.ways import Way, refusal
 from delgrun.core.limits.asked_curves import around
 from delgrun.core.limits.limit_set import LimitSet

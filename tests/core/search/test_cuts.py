@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy.optimize import linprog
 
 from delgrun.core.search.bound import lower_bound, raised
-from delgrun.core.search.cuts import Bends, broken_cuts, most_of_road, slope_changes
+from delgrun.core.search.cuts import AllowedCurves, broken_cuts, most_of_road, slope_changes
 from delgrun.core.search.dual import level_box
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.rows import free_curve_rows
@@ -35,7 +35,7 @@ def some_points(rng: np.random.Generator) -> np.ndarray:
     return np.concatenate([[0.0], np.cumsum(rng.choice([4.0, 10.0, 13.7], 9))])
 
 
-def some_curves(rng: np.random.Generator, at: np.ndarray, b: Bends) -> list[tuple[float, float, float]]:
+def some_curves(rng: np.random.Generator, at: np.ndarray, b: AllowedCurves) -> list[tuple[float, float, float]]:
     """(from, to, share of the sharpest rate) of curves that keep the least length and the spacing of their IPs, which
     stand anywhere in them, one after another; the first and the last may reach beyond the points."""
     out, end, ip = [], at[0] - rng.uniform(0, 2 * b.apart_m), -np.inf
@@ -47,7 +47,7 @@ def some_curves(rng: np.random.Generator, at: np.ndarray, b: Bends) -> list[tupl
     return [c for c in out if c[1] > c[0]]
 
 
-def changes_by(at: np.ndarray, curves: list[tuple[float, float, float]], b: Bends) -> np.ndarray:
+def changes_by(at: np.ndarray, curves: list[tuple[float, float, float]], b: AllowedCurves) -> np.ndarray:
     return sum((hats(at, *c[:2]) * c[2] * (b.sag if c[2] > 0 else b.crest) for c in curves), np.zeros(len(at) - 2))
 
 
@@ -55,20 +55,20 @@ def changes_by(at: np.ndarray, curves: list[tuple[float, float, float]], b: Bend
 def test_no_line_makes_more_of_any_weights_than_the_cut_allows(seed):
     rng = np.random.default_rng(seed)
     at, least = some_points(rng), float(rng.choice([6.0, 20.0, 45.0]))
-    bends = Bends(least, least * float(rng.choice([1.0, 1.3, 2.5])), 1 / 1700, 1 / 900)
+    allowed = AllowedCurves(least, least * float(rng.choice([1.0, 1.3, 2.5])), 1 / 1700, 1 / 900)
     v = rng.normal(size=len(at) - 2)
-    most = most_of_road(at, v, bends)
-    assert v @ changes_by(at, some_curves(rng, at, bends), bends) <= most + 1e-7
+    most = most_of_road(at, v, allowed)
+    assert v @ changes_by(at, some_curves(rng, at, allowed), allowed) <= most + 1e-7
     # And what every change alone may be is never less.
     width = (np.diff(at)[1:] + np.diff(at)[:-1]) / 2
-    assert most <= np.sum(np.maximum(v * bends.sag, -v * bends.crest) * width) * 1.01 + 1e-9
+    assert most <= np.sum(np.maximum(v * allowed.sag, -v * allowed.crest) * width) * 1.01 + 1e-9
 
 
 @pytest.mark.parametrize("apart", [14.0, 22.0, 31.0])
 def test_the_most_is_what_trying_all_curves_finds(apart):
     """Every set of curves with ends on a grid of 2 m, of a road of 64 m: the best that ends with each curve."""
     at = np.linspace(0, 64, 9)
-    b = Bends(14.0, apart, 1 / 1000, 1 / 600)
+    b = AllowedCurves(14.0, apart, 1 / 1000, 1 / 600)
     ends = np.arange(0, 65, 2.0)
     for seed in range(6):
         v = np.random.default_rng(seed).normal(size=7)
@@ -95,11 +95,11 @@ def test_the_most_is_what_trying_all_curves_finds(apart):
 def test_cuts_are_broken_by_the_curve_they_are_made_for_and_by_no_line(seed):
     rng = np.random.default_rng(seed)
     at = np.arange(0, 400.0, 10.0) + np.concatenate([[0.0], rng.uniform(-2, 2, 38), [0.0]])
-    bends = Bends(60.0, float(rng.choice([60.0, 85.0])), 1 / 1700, 1 / 900)
-    wild = rng.choice([-bends.crest, bends.sag], len(at) - 2) * 10
-    found = broken_cuts(at, wild, bends)
+    allowed = AllowedCurves(60.0, float(rng.choice([60.0, 85.0])), 1 / 1700, 1 / 900)
+    wild = rng.choice([-allowed.crest, allowed.sag], len(at) - 2) * 10
+    found = broken_cuts(at, wild, allowed)
     assert found
-    line = changes_by(at, some_curves(rng, at, bends), bends)
+    line = changes_by(at, some_curves(rng, at, allowed), allowed)
     for first, v, most in found:
         window = slice(first - 1, first - 1 + len(v))
         assert v @ wild[window] > most

@@ -187,10 +187,10 @@ def test_a_line_that_passes_the_checks_satisfies_every_row_of_the_bound(kind):
         z = np.where(rows.col >= 0, level[rows.col], 0.0)
         over = (rows.val * z).sum(axis=1) - rows.rhs
         assert over.max() < 1e-7, (kind, float(over.max()), int(np.argmax(over)))
-        if problem.bends.least_m >= LEAST_M:
+        if problem.allowed_curves.least_m >= LEAST_M:
             points = s[rows.points]
             changes = slope_changes(points, level[rows.points])
             for _ in range(2):
                 v = rng.normal(size=len(changes)) * (rng.random(len(changes)) < 0.4)
-                assert v @ changes <= most_of_road(points, v, problem.bends) + 1e-9, kind
+                assert v @ changes <= most_of_road(points, v, problem.allowed_curves) + 1e-9, kind
     assert looked_at > tries / 2

@@ -13,7 +13,7 @@ const line = {
   arrays: { line_chainage: Float32Array.of(0, 300), line_level: Float32Array.of(8, 9) },
   ips: [{ chainage_m: 150, level_m: 3 }],
   controls: [],
-  services: [{ crossings: [[250, 41]] }],
+  utilities: [{ crossings: [[250, 41]] }],
 } as unknown as LineFigures;
 
 it('takes ground, line and IPs within the stretch in view', () => {

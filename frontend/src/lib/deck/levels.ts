@@ -23,7 +23,7 @@ export function levelRange(terrain: Still, lines: LineFigures[], domain: [number
       lo = Math.min(lo, ip.level_m);
       hi = Math.max(hi, ip.level_m);
     }
-    for (const [s, z] of f.services.flatMap((of) => of.crossings)) {
+    for (const [s, z] of f.utilities.flatMap((of) => of.crossings)) {
       if (s! < domain[0] || s! > domain[1]) continue;
       lo = Math.min(lo, z!);
       hi = Math.max(hi, z!);

@@ -7,7 +7,7 @@ import type { LongView } from '../state/shown';
 import type { Work } from '../state/work.svelte';
 import { bandsOf } from '../state/controls';
 import { drawBands } from './bands';
-import { drawServices } from './services';
+import { drawUtilities } from './utilities';
 import { frame, label, niceStep, strokeThick, type View } from './draw';
 import { DASHES, inks, lineInk } from './ink';
 import { longLabels, type Note } from './longLabels';
@@ -195,7 +195,7 @@ function drawLong(v: View, input: LongInput): void {
   }
   if (input.marked) {
     drawBands(v, bandsOf(input.marked), y);
-    if (input.written.long('services')) drawServices(v, input.marked.services, y);
+    if (input.written.long('utilities')) drawUtilities(v, input.marked.utilities, y);
   }
   if (input.written.long('bends')) bendEnds(v, input.bends);
   if (input.ghost) ghost(v, input.ghost, y, lineInk(input.colour));

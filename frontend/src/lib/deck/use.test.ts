@@ -67,7 +67,7 @@ function figures(over: Partial<LineFigures> = {}): LineFigures {
     ips: [],
     turning_points: [],
     controls: [],
-    services: [],
+    utilities: [],
     arrays,
     ...over,
   } as unknown as LineFigures;

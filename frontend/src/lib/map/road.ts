@@ -76,7 +76,7 @@ export class RoadLayer extends PaintedLayer {
     spotLevels(sheet, spots, labels);
     if (!still) return labels.taken;
     if (works) this.#footprint(c, still, k, x, y);
-    if (line) services(sheet, this.look.figures?.services ?? [], labels);
+    if (line) utilities(sheet, this.look.figures?.utilities ?? [], labels);
     if (!line) return labels.taken;
     const { plan_e: e, plan_n: n, other_e: oe, other_n: on } = still.arrays;
     // Other roads of the project: faint, so that none is taken for the one in hand.
@@ -355,8 +355,8 @@ function midHandles(c: CanvasRenderingContext2D, plan: Plan, x: Sheet['x'], y: S
   }
 }
 
-/** Services in plan: dashed where buried, dotted overhead, with their names. */
-function services({ c, x, y }: Sheet, all: LineFigures['services'], labels: Labels): void {
+/** Utilities in plan: dashed where buried, dotted overhead, with their names. */
+function utilities({ c, x, y }: Sheet, all: LineFigures['utilities'], labels: Labels): void {
   const ink = inks();
   c.strokeStyle = ink.plumb;
   c.lineWidth = 1.5;

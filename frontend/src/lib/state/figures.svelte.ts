@@ -41,7 +41,7 @@ export interface LineFigures {
   speeds: Schemas['SpeedFigures'] | null;
   controls: Schemas['BandFigures'][];
   passing: Schemas['PassingFigures'] | null;
-  services: Schemas['ServiceFigures'][];
+  utilities: Schemas['UtilityFigures'][];
   stopped: string | null;
   arrays: Arrays;
 }
@@ -84,7 +84,7 @@ function asked(wish: Wish, kept: KeptArrays): Promise<Answer> {
 }
 
 export function lineFigures(of: Case, answer: Answer): LineFigures {
-  const { line, ledger, uses, speeds, controls, passing, services } = answer.products;
+  const { line, ledger, uses, speeds, controls, passing, utilities } = answer.products;
   return {
     of,
     ips: line?.ips ?? [],
@@ -96,7 +96,7 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
     speeds: speeds ?? null,
     controls: controls ?? [],
     passing: passing ?? null,
-    services: services ?? [],
+    utilities: utilities ?? [],
     stopped: answer.stopped,
     arrays: answer.arrays,
   };
@@ -109,7 +109,7 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
  */
 export class Figures {
   line = $state.raw<LineFigures | null>(null);
-  /** Level controls and services of a road that has no line yet. */
+  /** Level controls and utilities of a road that has no line yet. */
   bare = $state.raw<LineFigures | null>(null);
   section = $state.raw<{ of: Case; at_m: number; shown: Section } | null>(null);
   /** What follows once nothing is being tried: remedies, what no line can keep together, and arrays of tracks that wait that long. */
@@ -191,7 +191,7 @@ export class Figures {
 
   askBare(project: number, revision: number, road: string): void {
     const of = { project, revision, slot: null, road, ips: null, edits: [] };
-    this.#bare.want({ of, want: ['services', 'controls'], at_m: null });
+    this.#bare.want({ of, want: ['utilities', 'controls'], at_m: null });
   }
 
   askSection(of: Case, at_m: number): void {

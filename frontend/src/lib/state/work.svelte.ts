@@ -29,7 +29,7 @@ import { Trial } from './trial.svelte';
 import { Written } from './written.svelte';
 
 /** Wanted of the line on screen whatever is drawn: ledger, card, list of failures and plan stand always. */
-const ALWAYS: ProductName[] = ['line', 'ledger', 'uses', 'works', 'services'];
+const ALWAYS: ProductName[] = ['line', 'ledger', 'uses', 'works', 'utilities'];
 
 const WAITS: ReadonlySet<ProductName> = new Set(PRODUCTS.filter((p) => p.when === 'AFTER').map((p) => p.name));
 
@@ -112,7 +112,7 @@ export class Work {
   shownFigures: LineFigures | null = $derived(
     this.line && this.figures.line?.of.slot === this.line.slot ? this.figures.line : null,
   );
-  /** What has the level controls and services to be drawn: the line's figures, or those of a road without one. */
+  /** What has the level controls and utilities to be drawn: the line's figures, or those of a road without one. */
   marked: LineFigures | null = $derived.by(() => {
     const bare = this.figures.bare;
     return this.shownFigures ?? (this.lines.length === 0 && bare?.of.road === this.road?.slot ? bare : null);

@@ -10,7 +10,7 @@ export const LONG_TEXTS = {
   length: 'lengths of curves',
   levels: 'levels of IPs',
   turning: 'high and low points',
-  services: 'utilities',
+  utilities: 'utilities',
   bends: 'ends of bends, as verticals',
 } as const;
 /** Texts at bends in plan. */
@@ -38,7 +38,7 @@ interface Kept {
 }
 
 const FIRST: Required<Kept> = {
-  long: { grades: true, k: true, length: true, turning: true, services: true },
+  long: { grades: true, k: true, length: true, turning: true, utilities: true },
   plan: { radius: true },
   rows: { ground: true, line: true, depth: true },
   parameter: false,

@@ -10,7 +10,7 @@
   import Controls from './Controls.svelte';
   import Entered from './Entered.svelte';
   import Ranges from './Ranges.svelte';
-  import Services from './Services.svelte';
+  import Utilities from './Utilities.svelte';
   import Sources from './Sources.svelte';
   import WorstSight from './WorstSight.svelte';
   import StartingValues from './StartingValues.svelte';
@@ -96,7 +96,7 @@
 </details>
 <Ranges />
 <Controls />
-<Services />
+<Utilities />
 <h2>Tie-ins to the existing roads</h2>
 <p class="faint">An empty field leaves that end free.</p>
 <InputForm kind="limits" group="Tie-ins" />

@@ -72,7 +72,7 @@
   <button class="btn btn-primary btn-sm" onclick={() => w.goToStep('line')}>Make a first line</button>
 {/if}
 <p class="faint">
-  {worded('Lines keep grades, K of every kind, curves, spacing, tangents, depths, level controls and services')}, each
+  {worded('Lines keep grades, K of every kind, curves, spacing, tangents, depths, level controls and utilities')}, each
   where it holds. Not looked at: sight along the line, trucks, long grades, passing, drainage of curves, flattest in a
   cut.
 </p>

@@ -11,8 +11,8 @@ from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.least_squares import LeastSquares, arced, possible
 from delgrun.core.centreline.legs import CentrelineIp, Legs, turns_of
 from delgrun.core.centreline.parts import meeting
-from delgrun.core.centreline.pieces import Stretch, noise_of, stretches
 from delgrun.core.centreline.room import squeezed
+from delgrun.core.centreline.segments import Segment, noise_of, segments
 from delgrun.core.errors import DesignInputError
 
 FloatArray = NDArray[np.float64]
@@ -47,7 +47,7 @@ class Fitted:
 def fit_line(points: FloatArray, noise_m: float | None = None, stop: Callable[[], bool] = lambda: False) -> Fitted:
     """Tangents, arcs and clothoids through (n, 2) points in their order.
 
-    The points are cut into straights and arcs (`pieces.stretches`); each arc between two straights is a bend, its
+    The points are cut into straights and arcs (`segments.segments`); each arc between two straights is a bend, its
     transitions come and go with what they gain, and all of it is fitted together by least squares of offsets.
 
     Parameters
@@ -69,7 +69,7 @@ def fit_line(points: FloatArray, noise_m: float | None = None, stop: Callable[[]
     noise = noise_of(xy) if noise_m is None else noise_m
     few = xy[:: max(1, len(xy) // _CUT_POINTS)]
     fit = _Fit(xy, noise, stop)
-    ips = _first(few, _straightened(few, stretches(few, noise)), _Fit(few, noise, stop))
+    ips = _first(few, _straightened(few, segments(few, noise)), _Fit(few, noise, stop))
     ips = fit.simplified(fit.solved(ips)[0])
     ips = fit.with_needed_transitions(ips)
     ips = fit.solved(ips)[0]
@@ -78,9 +78,9 @@ def fit_line(points: FloatArray, noise_m: float | None = None, stop: Callable[[]
     return Fitted(_rounded(ips), noise, float(np.sqrt(np.mean(off**2))), float(np.abs(off).max()))
 
 
-def _straightened(points: FloatArray, pieces: list[Stretch]) -> list[Stretch]:
+def _straightened(points: FloatArray, pieces: list[Segment]) -> list[Segment]:
     """Pieces that hardly turn as straights, those that go straight on as one, and a bend where two meet in a corner."""
-    out: list[Stretch] = []
+    out: list[Segment] = []
     for p in pieces:
         length = float(np.hypot(*np.diff(points[p.first : p.last + 1], axis=0).T).sum())
         if abs(p.curvature) * length <= _STRAIGHT:
@@ -90,12 +90,12 @@ def _straightened(points: FloatArray, pieces: list[Stretch]) -> list[Stretch]:
             if abs(turn) <= _STRAIGHT:
                 p = replace(p, first=out.pop().first)
             else:
-                out.append(Stretch(out[-1].last, p.first, float(np.sign(turn)) / _CORNER_M))
+                out.append(Segment(out[-1].last, p.first, float(np.sign(turn)) / _CORNER_M))
         out.append(p)
     return out
 
 
-def _first(points: FloatArray, pieces: list[Stretch], fit: "_Fit") -> list[CentrelineIp]:
+def _first(points: FloatArray, pieces: list[Segment], fit: "_Fit") -> list[CentrelineIp]:
     """IPs where the tangents beside each bend meet; arcs of one sense that one bend explains are that bend."""
     if all(p.curvature == 0.0 for p in pieces):
         line = _through(points)
@@ -139,7 +139,7 @@ class _Beside:
     point: int
 
 
-def _beside(points: FloatArray, pieces: list[Stretch], i: int, way: int) -> _Beside:
+def _beside(points: FloatArray, pieces: list[Segment], i: int, way: int) -> _Beside:
     """The straight before (-1) or after (1) a piece; where there is none, the tangent at its end."""
     k = i + way
     if 0 <= k < len(pieces) and pieces[k].curvature == 0.0:
@@ -149,7 +149,7 @@ def _beside(points: FloatArray, pieces: list[Stretch], i: int, way: int) -> _Bes
     return _Beside(_tangent_at(points, end), end)
 
 
-def _kink(points: FloatArray, a: Stretch, b: Stretch) -> float:
+def _kink(points: FloatArray, a: Segment, b: Segment) -> float:
     before, after = (_through(points[p.first : p.last + 1])[1] for p in (a, b))
     return float((after - before + np.pi) % (2 * np.pi) - np.pi)
 
@@ -202,7 +202,7 @@ def _rounded(ips: list[CentrelineIp]) -> list[CentrelineIp]:
 class _Fit(LeastSquares):
     """What a line is tried without: bends, transitions, tangents."""
 
-    def alone(self, before: _Beside, after: _Beside, arcs: list[Stretch]) -> tuple[CentrelineIp, bool]:
+    def alone(self, before: _Beside, after: _Beside, arcs: list[Segment]) -> tuple[CentrelineIp, bool]:
         """One bend between two tangents, and whether it explains the points there."""
         at = meeting(before.tangent, after.tangent)
         radius = 1 / max(abs(p.curvature) for p in arcs)

@@ -28,11 +28,11 @@ class Band:
     """Levels that a line keeps to: at chainages (n,), `low_m` to `high_m` over the reference levels (n,). [m]
 
     Infinite where it is free, NaN where there is no reference. `joined`: between its chainages too, straight from one
-    reference to the next. `row`: place of the control, or the service, that asks it; `what`: what that is called,
+    reference to the next. `row`: place of the control, or the utility, that asks it; `what`: what that is called,
     `why`: the reason. `hangs_m`: the underside of what hangs over the road, over the reference.
     """
 
-    kind: Literal["control", "service", "depth"]
+    kind: Literal["control", "utility", "depth"]
     row: int
     what: str
     chainage_m: FloatArray

@@ -42,7 +42,7 @@ def section_drawing(s: ShownSection, topsoil_m: float = 0.0) -> Drawing:
     if s.road:
         parts.append(Stroke("road", s.road, _THICK))
     half = max(abs(p[0]) for stroke in parts if isinstance(stroke, Stroke) for p in stroke.points)
-    for o, z, name, what in s.services:
+    for o, z, name, what in s.utilities:
         if abs(o) <= half:
             parts.append(Mark("utility", (o, z), "wire" if what == "overhead" else "pipe"))
             parts.append(Words(name, (o, z), role="utility", anchor="middle", shift_mm=(0.0, 2.0)))

@@ -11,8 +11,8 @@ from delgrun.core.gradeline.edits import EditResult
 from delgrun.core.gradeline.grade_line import GradeLine, Refused
 from delgrun.core.gradeline.ip import Ip, IpCurve, ip_field
 from delgrun.core.gradeline.locks import lost_lock
+from delgrun.core.gradeline.many_ips import CopyStretch, CurveMany, CurvesByLimits, Lock, MoveMany, Straighten
 from delgrun.core.gradeline.placing import AddAtGround, AddOnGrade, Meet, Merge, Split
-from delgrun.core.gradeline.ranges import CopyStretch, CurveMany, CurvesByLimits, Lock, MoveMany, Straighten
 from delgrun.core.units import chainage_text
 
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.optimize import linprog
 from scipy.sparse import csr_matrix, hstack, identity, vstack
 
-from delgrun.core.controls.held import Held, held_levels
+from delgrun.core.controls.level_room import LevelRoom, level_room
 from delgrun.core.errors import DesignInputError
 from delgrun.core.limits.limit_set import MORE, LimitSet
 from delgrun.core.limits.ranges import LEAST_M, Steps
@@ -150,9 +150,9 @@ class Fit:
     fill_m: float | None
 
     @cached_property
-    def held(self) -> Held:
+    def room(self) -> LevelRoom:
         """What level controls ask."""
-        found = held_levels(self.limits.bands, float(self.chainage_m[0]), float(self.chainage_m[-1]))
+        found = level_room(self.limits.bands, float(self.chainage_m[0]), float(self.chainage_m[-1]))
         crest, sag = (
             1 / (100 * max(k, _LEAST_K)) for k in (self.limits.min_crest_k_m_per_pct, self.limits.min_sag_k_m_per_pct)
         )
@@ -217,7 +217,7 @@ class Fit:
             parts.append((rows({0: -at, beyond: -one}), self.cut_m - z))
         if self.fill_m is not None:
             parts.append((rows({0: at, beyond: -one}), self.fill_m + z))
-        held, on = self.held, lay.levels(self.held.chainage_m)
+        held, on = self.room, lay.levels(self.room.chainage_m)
         lower, upper = np.flatnonzero(np.isfinite(held.low_m)), np.flatnonzero(np.isfinite(held.high_m))
         room = np.minimum(_ROUNDED_M, (held.high_m - held.low_m) / 4)
         parts.append((rows({0: csr_matrix(-on[lower])}), (-held.low_m - room)[lower]))

@@ -24,8 +24,8 @@ from delgrun.core.gradeline.governed import governs, unkept
 from delgrun.core.gradeline.grade_line import TOUCH_TOLERANCE_M, GradeLine, Refused
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.locks import broken_lock, keeps_grade
+from delgrun.core.gradeline.many_ips import CopyStretch, MoveMany, Straighten
 from delgrun.core.gradeline.placing import AddAtGround, AddOnGrade, Meet, Merge, Split
-from delgrun.core.gradeline.ranges import CopyStretch, MoveMany, Straighten
 from delgrun.core.units import say
 
 # A neighbour is tried so far away, and the least that mends is then found to the centimetre. [m]

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.controls.held import held_levels
+from delgrun.core.controls.level_room import level_room
 from delgrun.core.limits.limit_set import LimitSet, most_rise
 from delgrun.core.units import say
 
@@ -99,7 +99,7 @@ def _gates(limits: LimitSet, ends: tuple[float, float], ground: tuple[FloatArray
         if tie.level_m is not None
     ]
     for band in limits.bands:
-        held = held_levels((band,), *ends)
+        held = level_room((band,), *ends)
         out += [
             _Gate(at, low, high, f"“{band.what}”")
             for at, low, high in zip(held.chainage_m.tolist(), held.low_m.tolist(), held.high_m.tolist(), strict=True)

@@ -45,7 +45,7 @@ class LimitSet(Topics):
 
     @property
     def bands(self) -> tuple[Band, ...]:
-        """What level controls and services ask of the line of the road that is looked at."""
+        """What level controls and utilities ask of the line of the road that is looked at."""
         return ()
 
     def with_ranges(self, ranges: Sequence[LimitRange]) -> "LimitSet":

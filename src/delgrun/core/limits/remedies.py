@@ -10,7 +10,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import Edit, MoveIp, Repair, SetLength, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import IpNumber
-from delgrun.core.gradeline.ranges import MoveMany
+from delgrun.core.gradeline.many_ips import MoveMany
 from delgrun.core.gradeline.vertical_curve import length_of_k
 from delgrun.core.limits.asked_curves import around
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, no_remedies

@@ -88,7 +88,7 @@ def raised(problem: SearchProblem, bound: Bound, stop: Callable[[], bool]) -> It
     """
     rows = free_curve_rows(problem)
     at = problem.chainage_m[rows.points]
-    if problem.bends.least_m < cuts.LEAST_M or not bound.kept:
+    if problem.allowed_curves.least_m < cuts.LEAST_M or not bound.kept:
         return
     base, best, curve = len(rows.rhs), bound, bound.free_level_m
     seen: FloatArray | None = None
@@ -98,7 +98,7 @@ def raised(problem: SearchProblem, bound: Bound, stop: Callable[[], bool]) -> It
             return
         changes = cuts.slope_changes(at, curve[rows.points])
         seen = changes if seen is None else (changes + seen) / 2
-        broken = cuts.broken_cuts(at, seen, problem.bends)
+        broken = cuts.broken_cuts(at, seen, problem.allowed_curves)
         if not broken:
             return
         rows = rows.with_cuts(at, broken)

@@ -32,7 +32,7 @@ _weighed, _most, _at_most, _changes_of = curves.weighed, curves.most, curves.at_
 
 
 @dataclass(frozen=True)
-class Bends:
+class AllowedCurves:
     """What curves have to keep: shortest and, from IP to IP, least apart [m]; sharpest of either kind [1/m]."""
 
     least_m: float
@@ -129,21 +129,23 @@ def _all_windows(at, d, hats, every, least, apart, crest, sag, tries, coarse, fi
     return found
 
 
-def most_of_road(at: FloatArray, v: FloatArray, bends: Bends) -> float:
+def most_of_road(at: FloatArray, v: FloatArray, allowed: AllowedCurves) -> float:
     """What no grade line's sum of v_k d_k over all inner points of the road exceeds.
 
     Parameters
     ----------
     at : (m,) chainages of the points [m]
     v : (m - 2,) weights of the changes of mean slope about the inner points
-    bends : the shortest curve at least `LEAST_M`
+    allowed : the shortest curve at least `LEAST_M`
     """
-    ways = float(at[-1] - at[0]) * (bends.apart_m if bends.apart_m > bends.least_m else 0.0)
+    ways = float(at[-1] - at[0]) * (allowed.apart_m if allowed.apart_m > allowed.least_m else 0.0)
     step = max(_WHOLE_M, float(np.sqrt(ways / _MOST_WAYS)))
-    return float(_most_in(at, 1, np.ascontiguousarray(v), bends.least_m, bends.apart_m, bends.crest, bends.sag, step))
+    return float(
+        _most_in(at, 1, np.ascontiguousarray(v), allowed.least_m, allowed.apart_m, allowed.crest, allowed.sag, step)
+    )
 
 
-def broken_cuts(at: FloatArray, changes: FloatArray, bends: Bends) -> list[tuple[int, FloatArray, float]]:
+def broken_cuts(at: FloatArray, changes: FloatArray, allowed: AllowedCurves) -> list[tuple[int, FloatArray, float]]:
     """Cuts that these slope changes break: number of the first inner point, weights, and what no line's sum exceeds.
 
     Parameters
@@ -153,14 +155,14 @@ def broken_cuts(at: FloatArray, changes: FloatArray, bends: Bends) -> list[tuple
     if len(changes) < 3:
         return []
     spacing = float(np.median(np.diff(at)))
-    reach = max(bends.least_m, bends.apart_m)
+    reach = max(allowed.least_m, allowed.apart_m)
     out: list[tuple[int, FloatArray, float]] = []
     for share in _WINDOWS:
         hats = min(max(round(share * reach / spacing), 3), len(changes))
         every = max(round(0.3 * reach / spacing), 1)
         first, most = np.empty(len(at), np.int64), np.empty(len(at))
         weights = np.zeros((len(at), hats))
-        limits = (bends.least_m, bends.apart_m, bends.crest, bends.sag)
+        limits = (allowed.least_m, allowed.apart_m, allowed.crest, allowed.sag)
         found = _all_windows(at, changes, hats, every, *limits, _TRIES, _COARSE_M, _FINE_M, first, weights, most)
         out += [(int(first[k]), weights[k].copy(), float(most[k])) for k in range(found)]
     return out

@@ -81,11 +81,11 @@ def _rows_at_most(problem: SearchProblem, rows: Rows, mu: FloatArray) -> float:
     shortest curve and the spacing of IPs allow of that sum along the whole road is another: the less of the two counts.
     """
     each = float(mu @ rows.rhs)
-    if problem.bends.least_m < cuts.LEAST_M:
+    if problem.allowed_curves.least_m < cuts.LEAST_M:
         return each
     others = float(mu[rows.first == 0] @ rows.rhs[rows.first == 0])
     at = problem.chainage_m[rows.points]
-    return min(each, others + cuts.most_of_road(at, rows.of_points(mu), problem.bends))
+    return min(each, others + cuts.most_of_road(at, rows.of_points(mu), problem.allowed_curves))
 
 
 def level_box(problem: SearchProblem) -> tuple[FloatArray, FloatArray]:

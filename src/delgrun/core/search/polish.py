@@ -74,7 +74,7 @@ def assess(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatAr
 
 def held_broken_m(problem: SearchProblem, x: FloatArray, z: FloatArray, length: FloatArray) -> float:
     """How far a line, or a part of one, leaves what level controls ask, in all. [m]"""
-    held = problem.held.within(float(x[0]), float(x[-1]))
+    held = problem.room.within(float(x[0]), float(x[-1]))
     return held.broken_m(line_model.jacobian(x, z, length, held.chainage_m)[0]) if len(held.chainage_m) else 0.0
 
 
@@ -277,7 +277,7 @@ def _with_held(
     problem: SearchProblem, ips: tuple[FloatArray, FloatArray, FloatArray], rows: _RowsOfIps, margin: float
 ) -> _RowsOfIps:
     """These rows over parameters of IPs, and those of level controls; levels `margin` inside, where there is room."""
-    held = problem.held
+    held = problem.room
     if not len(held.chainage_m):
         return rows
     level, col, val = line_model.jacobian(*ips, held.chainage_m)

@@ -8,12 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.controls.bands import Band
-from delgrun.core.controls.held import Held, held_levels
+from delgrun.core.controls.level_room import LevelRoom, level_room
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
 from delgrun.core.limits.check import USE_TOLERANCE
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.convex import convex_tables
-from delgrun.core.search.cuts import Bends
+from delgrun.core.search.cuts import AllowedCurves
 from delgrun.core.search.local import LocalLimits, local_limits
 
 FloatArray = NDArray[np.float64]
@@ -145,17 +145,17 @@ class SearchProblem:
         return self.kink * (peak + integral / apart) if apart > 0 else np.inf
 
     @cached_property
-    def bends(self) -> Bends:
+    def allowed_curves(self) -> AllowedCurves:
         """What the curves of a line have to keep; nothing that cuts could use where changes of grade need none."""
         if self.kink:
-            return Bends(0.0, 0.0, *self.curvature)
+            return AllowedCurves(0.0, 0.0, *self.curvature)
         crest, sag = self.curvature
-        return Bends(self.limits.min_curve_length_m / LOOSE, self.limits.min_ip_spacing_m / LOOSE, crest, sag)
+        return AllowedCurves(self.limits.min_curve_length_m / LOOSE, self.limits.min_ip_spacing_m / LOOSE, crest, sag)
 
     @cached_property
-    def held(self) -> Held:
+    def room(self) -> LevelRoom:
         """Levels that lines keep to; a little within what level controls ask along stretches."""
-        asked = held_levels(self.limits.bands, float(self.chainage_m[0]), float(self.chainage_m[-1]))
+        asked = level_room(self.limits.bands, float(self.chainage_m[0]), float(self.chainage_m[-1]))
         return asked.inward(*self.loosened.curvature)
 
     @cached_property

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.controls.bands import AT_M
-from delgrun.core.controls.held import held_levels
+from delgrun.core.controls.level_room import level_room
 from delgrun.core.limits.checks.tie_ins import GRADE_TOLERANCE
 from delgrun.core.search.local import CREST, FALL, RISE, SAG
 from delgrun.core.search.problem import LOOSE, SearchProblem
@@ -146,7 +146,7 @@ def _hold(made: _Rows, problem: SearchProblem) -> None:
     """Level controls: between two sections a line leaves their chord by what its curvature allows."""
     s, bands = problem.chainage_m, problem.limits.bands
     crest, sag = problem.curvature
-    held = held_levels(bands, float(s[0]), float(s[-1]))
+    held = level_room(bands, float(s[0]), float(s[-1]))
     # At the sections themselves, which have no such room, along a stretch.
     own = [b for b in bands if b.joined and b.to_m > b.from_m]
     # As loosely as the checks take a level for kept.

@@ -152,8 +152,8 @@ class ShownSection:
     formation: tuple[tuple[float, float], ...] = ()
     left: SectionSide | None = None
     right: SectionSide | None = None
-    # Services that pass here: (offset, level, name, "buried" or "overhead").
-    services: tuple[tuple[float, float, str, str], ...] = ()
+    # Utilities that pass here: (offset, level, name, "buried" or "overhead").
+    utilities: tuple[tuple[float, float, str, str], ...] = ()
     # What a bend here asks of the road that the section does not have, in words.
     lacks: str = ""
 

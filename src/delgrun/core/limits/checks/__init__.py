@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Check, Checked, LimitUse
 from delgrun.core.limits.checks.bends import BENDS
-from delgrun.core.limits.checks.controls import LEVEL_CONTROL, SERVICE, UNMEASURED
+from delgrun.core.limits.checks.controls import LEVEL_CONTROL, UNMEASURED, UTILITY
 from delgrun.core.limits.checks.coordination import COORDINATION
 from delgrun.core.limits.checks.crest_and_sag_k import CREST_K, MORE_K, SAG_K
 from delgrun.core.limits.checks.curve_length import CURVE_LENGTH
@@ -32,7 +32,7 @@ from delgrun.core.units import chainage_text
 CHECKS: tuple[Check, ...] = (
     STEEPEST_GRADE, FLATTEST_GRADE, FLATTEST_IN_CUT, FLATTEST_AT_KERBS, LONG_GRADE, CREST_K, SAG_K, *MORE_K,
     CURVE_LENGTH, IP_SPACING, SHORTEST_TANGENT, LONGEST_TANGENT,
-    TIE_IN_LEVEL, TIE_IN_GRADE, LEVEL_CONTROL, SERVICE, UNMEASURED, DRAINED_K, CUT_DEPTH, FILL_HEIGHT,
+    TIE_IN_LEVEL, TIE_IN_GRADE, LEVEL_CONTROL, UTILITY, UNMEASURED, DRAINED_K, CUT_DEPTH, FILL_HEIGHT,
     *SIGHT, *UNDER, PASSING_SHARE, SLOW_TRUCK, UNDRAINED_SAG, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT,
     NOT_REACHED, *BENDS, *COORDINATION,
 )  # fmt: skip

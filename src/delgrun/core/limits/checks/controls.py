@@ -1,4 +1,4 @@
-"""Level controls, and cover over services and headroom under them, that the line does not keep."""
+"""Level controls, and cover over utilities and headroom under them, that the line does not keep."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
@@ -83,7 +83,7 @@ def _onto(c: Checked, u: LimitUse) -> Iterator[Remedy]:
 
 
 def _check(check: str, kind: str, name: str) -> Check:
-    name_of = "service" if kind == "service" else "level control"
+    name_of = "utility" if kind == "utility" else "level control"
     return Check(
         id=check, name=name, measure="level", source=f"a {name_of} of this project", row="level", place="stretch",
         searched=True, uses=_Bands(kind, check), say=_say, remedies=_remedies,
@@ -91,7 +91,7 @@ def _check(check: str, kind: str, name: str) -> Check:
 
 
 LEVEL_CONTROL = _check("level_control", "control", "Level control")
-SERVICE = _check("service", "service", "Cover or headroom")
+UTILITY = _check("utility", "utility", "Cover or headroom")
 UNMEASURED = Check(
     id="control_unmeasured",
     name="Control without a level",

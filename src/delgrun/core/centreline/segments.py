@@ -16,7 +16,7 @@ _LEAST_NOISE_M = 0.005
 
 
 @dataclass(frozen=True)
-class Stretch:
+class Segment:
     """Points `first` to `last` (inclusive) lie on a straight (curvature 0) or an arc (positive to the left). [1/m]"""
 
     first: int
@@ -42,7 +42,7 @@ def noise_of(points: FloatArray) -> float:
     return float(max(1.4826 * np.median(np.abs(third)) / np.sqrt(5), _LEAST_NOISE_M))
 
 
-def stretches(points: FloatArray, noise_m: float) -> list[Stretch]:
+def segments(points: FloatArray, noise_m: float) -> list[Segment]:
     """The cheapest way to cut (n, 2) points into straights and arcs.
 
     Each costs its squared residuals over the noise's, and a price for its parameters. Straights by their covariance's
@@ -73,13 +73,13 @@ def stretches(points: FloatArray, noise_m: float) -> list[Stretch]:
             cost[end], came[end] = line[i], (i, 0.0)
         else:
             cost[end], came[end] = arc[j], (j, curvature[j] / scale)
-    out: list[Stretch] = []
+    out: list[Segment] = []
     end = n
     while end > 0:
         start, bent = came[end]
         if bent:
             bent *= _side(points[start:end])
-        out.append(Stretch(start, end - 1, bent))
+        out.append(Segment(start, end - 1, bent))
         end = start
     return out[::-1]
 

@@ -1,4 +1,4 @@
-"""Buried and overhead services: lines with levels, and the cover or headroom that they ask of the road."""
+"""Buried and overhead utilities: lines with levels, and the cover or headroom that they ask of the road."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -16,7 +16,7 @@ from delgrun.core.section.typical_section import TypicalSection
 FloatArray = NDArray[np.float64]
 
 KINDS = ("buried", "overhead")
-# A service is looked at so often along itself: on a road that is curved to 100 m per percent a metre between two
+# A utility is looked at so often along itself: on a road that is curved to 100 m per percent a metre between two
 # places would hide 0.01 mm. [m]
 _STEP_M = 0.25
 # What runs along within so much of a section is shown in it. [m]
@@ -26,14 +26,14 @@ _REACH_M = 60.0
 
 
 @dataclass(frozen=True, kw_only=True)
-class ServicePoint:
-    """A vertex of a service: rows with the same name, one behind the other, are one line.
+class UtilityPoint:
+    """A vertex of a utility: rows with the same name, one behind the other, are one line.
 
     The level is that of the top of what is buried, and of the lowest wire overhead; `least_m` the least cover over it,
     or clearance under it.
     """
 
-    name: str = meant("name", "service")
+    name: str = meant("name", "utility")
     what: str = meant("word", "kind", choices=KINDS, first="buried")
     least_m: float = meant(
         "length", "least room", low=0, high=100, first=1.0, says="cover over it, or clearance under it"
@@ -44,8 +44,8 @@ class ServicePoint:
 
 
 @dataclass(frozen=True)
-class Service:
-    """One service: its name, "buried" or "overhead", its least cover or clearance [m], and (k, 3) vertices [m]."""
+class Utility:
+    """One utility: its name, "buried" or "overhead", its least cover or clearance [m], and (k, 3) vertices [m]."""
 
     name: str
     what: str
@@ -61,29 +61,29 @@ class Service:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Services:
-    """All services of a project, vertex by vertex."""
+class Utilities:
+    """All utilities of a project, vertex by vertex."""
 
-    rows: tuple[ServicePoint, ...] = meant("count", "services", of=ServicePoint, most=5000, first=())
+    rows: tuple[UtilityPoint, ...] = meant("count", "utilities", of=UtilityPoint, most=5000, first=())
 
     @cached_property
-    def _by_name(self) -> dict[str, list[ServicePoint]]:
-        out: dict[str, list[ServicePoint]] = {}
+    def _by_name(self) -> dict[str, list[UtilityPoint]]:
+        out: dict[str, list[UtilityPoint]] = {}
         for row in self.rows:
             out.setdefault(row.name, []).append(row)
         return out
 
     @cached_property
-    def lines(self) -> list[Service]:
-        """The services, in the order of their first vertices."""
+    def lines(self) -> list[Utility]:
+        """The utilities, in the order of their first vertices."""
         out = []
         for name, own in self._by_name.items():
             xyz = np.array([(r.easting_m, r.northing_m, r.level_m) for r in own])
-            out.append(Service(name, own[0].what, own[0].least_m, xyz))
+            out.append(Utility(name, own[0].what, own[0].least_m, xyz))
         return out
 
     def check(self) -> None:
-        """Raises DesignInputError where a service is no line, or its vertices say different things of it."""
+        """Raises DesignInputError where a utility is no line, or its vertices say different things of it."""
         for name, own in self._by_name.items():
             if len({(row.what, row.least_m) for row in own}) > 1:
                 raise DesignInputError(
@@ -93,18 +93,18 @@ class Services:
                 )
 
 
-def service_bands(
-    services: Services, centreline: Centreline, typical: TypicalSection, tin: Tin | None
+def utility_bands(
+    utilities: Utilities, centreline: Centreline, typical: TypicalSection, tin: Tin | None
 ) -> tuple[Band, ...]:
-    """What services ask of the line where they lie under or over the road or its earthworks.
+    """What utilities ask of the line where they lie under or over the road or its earthworks.
 
     Where the road's own surface is, cover is measured from it. Beside it, in a cut, from the batter, so that the line
     may lie lower by what the batter has risen to there; where the ground has less cover as it is, nothing may be taken
     off it. Overhead the same the other way round with fill.
     """
     out = []
-    for row, service in enumerate(services.lines):
-        xyz = _with_corners(service.along(), centreline, typical)
+    for row, utility in enumerate(utilities.lines):
+        xyz = _with_corners(utility.along(), centreline, typical)
         at = centreline.line.nearest(xyz[:, 0], xyz[:, 1])
         s, offset = at.chainage_m, np.abs(at.offset_m)
         on = (offset <= _REACH_M) & (np.abs(at.ahead_m) < 1e-3)
@@ -112,20 +112,20 @@ def service_bands(
             continue
         s, offset, level = s[on], offset[on], xyz[on, 2]
         ground = np.full(len(s), np.nan) if tin is None else tin.level_at(xyz[on, 0], xyz[on, 1])
-        asked = _asked(service, typical, offset, level, ground)
+        asked = _asked(utility, typical, offset, level, ground)
         known = ~np.isnan(asked)
         order = np.argsort(s[known], kind="stable")
         s, asked = s[known][order], asked[known][order]
         if len(s):
-            low, high = (0.0, np.inf) if service.what == "buried" else (-np.inf, 0.0)
-            why = "cover" if service.what == "buried" else "clearance"
-            hangs = service.least_m if service.what == "overhead" else None
-            out.append(Band("service", row, service.name, s, asked, low, high, joined=False, why=why, hangs_m=hangs))
+            low, high = (0.0, np.inf) if utility.what == "buried" else (-np.inf, 0.0)
+            why = "cover" if utility.what == "buried" else "clearance"
+            hangs = utility.least_m if utility.what == "overhead" else None
+            out.append(Band("utility", row, utility.name, s, asked, low, high, joined=False, why=why, hangs_m=hangs))
     return tuple(out)
 
 
 def _with_corners(xyz: FloatArray, centreline: Centreline, typical: TypicalSection) -> FloatArray:
-    """Places along a service, and those between them where it passes a corner of the road's surface. [m]"""
+    """Places along a utility, and those between them where it passes a corner of the road's surface. [m]"""
     offset = np.abs(centreline.line.nearest(xyz[:, 0], xyz[:, 1]).offset_m)
     parts = [xyz]
     for corner in typical.finished()[:, 0]:
@@ -137,25 +137,25 @@ def _with_corners(xyz: FloatArray, centreline: Centreline, typical: TypicalSecti
 
 
 def _asked(
-    service: Service, typical: TypicalSection, offset: FloatArray, level: FloatArray, ground: FloatArray
+    utility: Utility, typical: TypicalSection, offset: FloatArray, level: FloatArray, ground: FloatArray
 ) -> FloatArray:
     """(n,) least level of the line, or greatest under what is overhead, at each place; NaN where it does not matter."""
     under = surface_over_line_m(typical, offset)
     beyond = np.maximum(offset - typical.half_width_m, 0.0)
-    if service.what == "buried":
-        kept = level + service.least_m
+    if utility.what == "buried":
+        kept = level + utility.least_m
         batter = np.fmin(ground, kept) - under - beyond / typical.cut_batter_h_over_v
         return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
-    kept = level - service.least_m
+    kept = level - utility.least_m
     batter = np.fmax(ground, kept) - under + beyond / typical.fill_batter_h_over_v
     return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
 
 
-def crossings(services: Services, centreline: Centreline) -> list[tuple[int, float, float]]:
-    """Where services cross the centreline: (which, chainage [m], level [m]), by service."""
+def crossings(utilities: Utilities, centreline: Centreline) -> list[tuple[int, float, float]]:
+    """Where utilities cross the centreline: (which, chainage [m], level [m]), by utility."""
     out = []
-    for row, service in enumerate(services.lines):
-        xyz = service.along(2.0)
+    for row, utility in enumerate(utilities.lines):
+        xyz = utility.along(2.0)
         at = centreline.line.nearest(xyz[:, 0], xyz[:, 1])
         near = np.abs(at.ahead_m) < 1e-3
         for i in np.flatnonzero(near[:-1] & near[1:] & _turns(at.offset_m)).tolist():
@@ -178,13 +178,13 @@ def _nearest(a: float, b: float) -> float:
 
 
 def in_section(
-    services: Services, centreline: Centreline, chainage_m: float, reach_m: float
+    utilities: Utilities, centreline: Centreline, chainage_m: float, reach_m: float
 ) -> list[tuple[int, float, float]]:
-    """Where services pass through the section at a chainage: (which, offset [m], level [m])."""
+    """Where utilities pass through the section at a chainage: (which, offset [m], level [m])."""
     e, n, direction = (float(v[0]) for v in centreline.locate(np.array([chainage_m])))
     out = []
-    for row, service in enumerate(services.lines):
-        x, y = service.xyz[:, 0] - e, service.xyz[:, 1] - n
+    for row, utility in enumerate(utilities.lines):
+        x, y = utility.xyz[:, 0] - e, utility.xyz[:, 1] - n
         ahead = x * np.cos(direction) + y * np.sin(direction)
         offset = x * np.sin(direction) - y * np.cos(direction)
         # One that lies in the section itself is shown where it is nearest to the road.
@@ -193,5 +193,5 @@ def in_section(
             share = float(ahead[i] / (ahead[i] - ahead[i + 1])) if not flat[i] else _nearest(offset[i], offset[i + 1])
             o = float(offset[i] + share * (offset[i + 1] - offset[i]))
             if abs(o) <= reach_m:
-                out.append((row, o, float(service.xyz[i, 2] + share * (service.xyz[i + 1, 2] - service.xyz[i, 2]))))
+                out.append((row, o, float(utility.xyz[i, 2] + share * (utility.xyz[i + 1, 2] - utility.xyz[i, 2]))))
     return out

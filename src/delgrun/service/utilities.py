@@ -1,17 +1,17 @@
-"""Services of files. Nothing is stored: the page saves those that are wanted."""
+"""Utilities of files. Nothing is stored: the page saves those that are wanted."""
 
 import io
 
 from delgrun.exchange import apart
 from delgrun.exchange.readers import reader_of
-from delgrun.exchange.services import ServiceLine
+from delgrun.exchange.utilities import UtilityLine
 from delgrun.service.projects import Projects
 from delgrun.service.wire import Json
 
 
 def read(projects: Projects, project_id: int, file_name: str, data: bytes, on_grid: bool) -> list[Json]:
-    """Services of a file, those on the grid brought to the ground: each its name and its vertices. [m]"""
-    found: list[ServiceLine] = apart.read(reader_of("service", file_name, data[:4096]), io.BytesIO(data))
+    """Utilities of a file, those on the grid brought to the ground: each its name and its vertices. [m]"""
+    found: list[UtilityLine] = apart.read(reader_of("utility", file_name, data[:4096]), io.BytesIO(data))
     coordinates = projects.states.newest(project_id).coordinates
     out = []
     for line in found:

@@ -17,7 +17,7 @@ _MET_M = AT_M / 2
 
 
 @dataclass(frozen=True)
-class Held:
+class LevelRoom:
     """Places (k,), rising, and the least and greatest level there (k,), infinite where it is free. [m]
 
     `along` (k,): the place lies on a stretch, and the line is held between it and its neighbours too.
@@ -28,17 +28,17 @@ class Held:
     high_m: FloatArray
     along: NDArray[np.bool_]
 
-    def inward(self, crest: float, sag: float) -> "Held":
+    def inward(self, crest: float, sag: float) -> "LevelRoom":
         """Taken in by what a line of these curvatures [1/m] can do between two places of a stretch."""
         dip = np.where(self.along, APART_M**2 / 8, 0.0)
         room = (self.high_m - self.low_m) / 4
         low = self.low_m + np.minimum(dip * sag, room)
-        return Held(self.chainage_m, low, self.high_m - np.minimum(dip * crest, room), self.along)
+        return LevelRoom(self.chainage_m, low, self.high_m - np.minimum(dip * crest, room), self.along)
 
-    def within(self, from_m: float, to_m: float) -> "Held":
+    def within(self, from_m: float, to_m: float) -> "LevelRoom":
         """The places between two chainages, both included."""
         a, b = np.searchsorted(self.chainage_m, from_m, "left"), np.searchsorted(self.chainage_m, to_m, "right")
-        return Held(self.chainage_m[a:b], self.low_m[a:b], self.high_m[a:b], self.along[a:b])
+        return LevelRoom(self.chainage_m[a:b], self.low_m[a:b], self.high_m[a:b], self.along[a:b])
 
     def broken_m(self, level_m: FloatArray) -> float:
         """How far levels (k,) lie outside, in all. [m]"""
@@ -46,7 +46,7 @@ class Held:
         return float(out.sum())
 
 
-def held_levels(bands: Sequence[Band], from_m: float, to_m: float) -> Held:
+def level_room(bands: Sequence[Band], from_m: float, to_m: float) -> LevelRoom:
     """What bands ask of a road between two chainages."""
     rows: list[tuple[float, float, float, bool]] = []
     for band in bands:
@@ -60,7 +60,7 @@ def held_levels(bands: Sequence[Band], from_m: float, to_m: float) -> Held:
         rows += [(a, b, c, along) for a, b, c in np.column_stack([s, low, high])[on].tolist()]
     rows.sort()
     columns = np.array([row[:3] for row in rows]).reshape(-1, 3)
-    return Held(columns[:, 0], columns[:, 1], columns[:, 2], np.array([row[3] for row in rows], dtype=bool))
+    return LevelRoom(columns[:, 0], columns[:, 1], columns[:, 2], np.array([row[3] for row in rows], dtype=bool))
 
 
 def _places(band: Band) -> FloatArray:

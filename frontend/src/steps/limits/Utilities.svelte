@@ -8,18 +8,18 @@
   import { told } from '../../lib/units';
   import { worded } from '../../lib/system.svelte';
 
-  // Buried and overhead services: lines with levels, typed or read, that want cover over them or headroom under them.
-  type Point = Schemas['ServicePoint'];
+  // Buried and overhead utilities: lines with levels, typed or read, that want cover over them or headroom under them.
+  type Point = Schemas['UtilityPoint'];
   type What = Point['what'];
   const w = useWork();
-  const names = $derived([...new Set(rowsOf<Point>('services', w.project).map((r) => r.name))]);
-  const bands = $derived(bandsOf(w.marked).filter(({ of }) => of.kind === 'service'));
+  const names = $derived([...new Set(rowsOf<Point>('utilities', w.project).map((r) => r.name))]);
+  const bands = $derived(bandsOf(w.marked).filter(({ of }) => of.kind === 'utility'));
   let refused = $state<string | null>(null);
   let onGrid = $state(false);
   let what = $state<What>('buried');
   const LEAST = { buried: 1, overhead: 6 } as Record<string, number>;
 
-  const change = (make: (rows: Point[]) => Point[]) => changeRows<Point>(w, 'services', 'the services', make);
+  const change = (make: (rows: Point[]) => Point[]) => changeRows<Point>(w, 'utilities', 'the utilities', make);
   const pointsOf = (name: string, xyz: number[][]): Point[] =>
     xyz.map(([easting_m, northing_m, level_m]) => ({
       ...{ name, what, least_m: LEAST[what]! },
@@ -47,10 +47,10 @@
     if (!file) return;
     refused = null;
     try {
-      const address = `/api/projects/${w.project!.id}/centreline/services`;
-      const found = await upload<Schemas['ServicesRead']>(address, file, file.name, { on_grid: String(onGrid) });
-      refused = await change((rows) => [...rows, ...found.services.flatMap((s) => pointsOf(fresh(s.name), s.xyz))]);
-      if (refused === null) w.notices.say(`${found.services.length} read from “${file.name}”.`);
+      const address = `/api/projects/${w.project!.id}/centreline/utilities`;
+      const found = await upload<Schemas['UtilitiesRead']>(address, file, file.name, { on_grid: String(onGrid) });
+      refused = await change((rows) => [...rows, ...found.utilities.flatMap((s) => pointsOf(fresh(s.name), s.xyz))]);
+      if (refused === null) w.notices.say(`${found.utilities.length} read from “${file.name}”.`);
     } catch (error) {
       refused = error instanceof Error ? error.message : String(error);
     }
@@ -68,10 +68,10 @@
 
 <details class="fold">
   <summary
-    >Services in the ground and overhead{#if names.length}<span class="faint">, {names.length}</span>{/if}</summary
+    >Utilities in the ground and overhead{#if names.length}<span class="faint">, {names.length}</span>{/if}</summary
   >
   {#if names.length}
-    <ul aria-label="Services">
+    <ul aria-label="Utilities">
       {#each names as name (name)}
         <li>
           <b>{name}</b> <span class:failure={room(name).startsWith('✕')}>{room(name)}</span>
@@ -83,10 +83,10 @@
     </ul>
     <div class="wide">
       <RowsForm
-        kind="services"
+        kind="utilities"
         label="Vertices"
         fresh={() =>
-          ({ ...rowsOf<Point>('services', w.project).at(-1)! }) as unknown as Record<string, string | number | null>}
+          ({ ...rowsOf<Point>('utilities', w.project).at(-1)! }) as unknown as Record<string, string | number | null>}
       />
     </div>
   {:else}
@@ -97,7 +97,7 @@
     </p>
   {/if}
   <div class="row">
-    <select class="select select-xs" bind:value={what} aria-label="Kind of service">
+    <select class="select select-xs" bind:value={what} aria-label="Kind of utility">
       <option value="buried">buried</option><option value="overhead">overhead</option>
     </select>
     <button class="btn btn-xs" onclick={across}>Add one across the road here</button>
@@ -107,7 +107,7 @@
       class="file-input file-input-xs"
       type="file"
       accept=".csv,.txt,.dxf,.geojson,.json"
-      aria-label="Read services from a file"
+      aria-label="Read utilities from a file"
       onchange={read}
     />
     <label title="Bring it to the ground by the project's scale factor"

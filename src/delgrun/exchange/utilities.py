@@ -1,4 +1,4 @@
-"""Buried and overhead services of files: vertices with levels, in tables, drawings and GeoJSON."""
+"""Buried and overhead utilities of files: vertices with levels, in tables, drawings and GeoJSON."""
 
 import json
 from dataclasses import dataclass
@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.dxf import lines_in_space
 from delgrun.exchange.polylines import features_of
-from delgrun.exchange.text_columns import SERVICE_WORDS, UNITS, data_rows, detect, lines_of, parse_number, unsaid_unit
+from delgrun.exchange.text_columns import UNITS, UTILITY_WORDS, data_rows, detect, lines_of, parse_number, unsaid_unit
 
 FloatArray = NDArray[np.float64]
 _FURTHEST_M = 1e8
@@ -18,17 +18,17 @@ _MOST = 200
 
 
 @dataclass(frozen=True)
-class ServiceLine:
-    """(k, 3) easting, northing and level of a service's vertices, with its name. [m]"""
+class UtilityLine:
+    """(k, 3) easting, northing and level of a utility's vertices, with its name. [m]"""
 
     name: str
     xyz: FloatArray
 
 
-def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[ServiceLine]:
-    """One vertex a line: easting, northing, level, and the service's name where there are several."""
+def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[UtilityLine]:
+    """One vertex a line: easting, northing, level, and the utility's name where there are several."""
     lines = lines_of(file.read())
-    layout = detect(lines, SERVICE_WORDS)
+    layout = detect(lines, UTILITY_WORDS)
     unit = UNITS[layout.unit]
     found: dict[str, list[tuple[float, ...]]] = {}
     for number, cells in data_rows(lines, layout):
@@ -41,40 +41,40 @@ def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Se
             raise DesignInputError("roles", f"Line {number} has no easting, northing and level.") from e
         except ValueError as e:
             raise DesignInputError("file", f"Line {number} holds a figure that is no number. Nothing was read.") from e
-        found.setdefault(said.get("name", "").strip()[:60] or "service", []).append(place)
-    return _kept([ServiceLine(name, np.array(places)) for name, places in found.items()])
+        found.setdefault(said.get("name", "").strip()[:60] or "utility", []).append(place)
+    return _kept([UtilityLine(name, np.array(places)) for name, places in found.items()])
 
 
-def dxf(file: BinaryIO, _layout: object = None, _how: object = None) -> list[ServiceLine]:
-    """Lines and polylines in space, each a service named by its layer."""
-    return _kept([ServiceLine(layer, xyz) for layer, xyz in lines_in_space(file.read())])
+def dxf(file: BinaryIO, _layout: object = None, _how: object = None) -> list[UtilityLine]:
+    """Lines and polylines in space, each a utility named by its layer."""
+    return _kept([UtilityLine(layer, xyz) for layer, xyz in lines_in_space(file.read())])
 
 
-def geojson(file: BinaryIO, _layout: object = None, _how: object = None) -> list[ServiceLine]:
+def geojson(file: BinaryIO, _layout: object = None, _how: object = None) -> list[UtilityLine]:
     """LineStrings whose positions have a third number, on a projected grid."""
     try:
         found = []
         for k, feature in enumerate(features_of(json.loads(file.read())), 1):
             geometry = feature.get("geometry", feature)
-            name = str((feature.get("properties") or {}).get("name") or f"service {k}")[:60]
+            name = str((feature.get("properties") or {}).get("name") or f"utility {k}")[:60]
             if geometry and geometry["type"] == "LineString":
                 xyz = np.array([[p[0], p[1], p[2]] for p in geometry["coordinates"]], dtype=np.float64)
-                found.append(ServiceLine(name, xyz.reshape(-1, 3) * UNITS[unsaid_unit()]))
+                found.append(UtilityLine(name, xyz.reshape(-1, 3) * UNITS[unsaid_unit()]))
     except (ValueError, TypeError, KeyError, AttributeError, IndexError, RecursionError) as e:
         raise DesignInputError("file", f"This is no GeoJSON of lines with levels that can be read: {e}.") from e
     return _kept(found)
 
 
-def _kept(found: list[ServiceLine]) -> list[ServiceLine]:
+def _kept(found: list[UtilityLine]) -> list[UtilityLine]:
     """Lines of two vertices or more, those of one name told apart; refused where there are none."""
     lines = [line for line in found if len(line.xyz) > 1]
     for line in lines:
         if not (np.isfinite(line.xyz).all() and np.abs(line.xyz).max() < _FURTHEST_M):
             raise DesignInputError("file", f"“{line.name}” has a vertex that is no place.")
     if not lines:
-        raise DesignInputError("file", "The file holds no service: a line of at least two vertices with levels.")
-    out: list[ServiceLine] = []
+        raise DesignInputError("file", "The file holds no utility: a line of at least two vertices with levels.")
+    out: list[UtilityLine] = []
     for line in lines[:_MOST]:
         same = sum(other.name.split(" (")[0] == line.name for other in out)
-        out.append(ServiceLine(f"{line.name[:54]} ({same + 1})" if same else line.name, line.xyz))
+        out.append(UtilityLine(f"{line.name[:54]} ({same + 1})" if same else line.name, line.xyz))
     return out

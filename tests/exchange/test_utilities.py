@@ -1,4 +1,4 @@
-"""Services of files, written by other programs' libraries or by hand."""
+"""Utilities of files, written by other programs' libraries or by hand."""
 
 import io
 import json
@@ -12,10 +12,10 @@ from delgrun.exchange.readers import reader_of
 
 
 def read(name: str, data: bytes):
-    return reader_of("service", name, data).read(io.BytesIO(data), None)
+    return reader_of("utility", name, data).read(io.BytesIO(data), None)
 
 
-def test_a_table_of_several_services_with_its_own_headings_and_feet():
+def test_a_table_of_several_utilities_with_its_own_headings_and_feet():
     found = read(
         "pipes.csv", b"Pipe;Rechtswert;Hochwert;Top\nGas;100,5;200;9,5\nGas;150;230;9\nWater;0;0;1\nWater;5;0;1\n"
     )
@@ -48,13 +48,13 @@ def test_drawings_and_geojson_keep_their_levels():
 @pytest.mark.parametrize(
     ("data", "says"),
     [
-        (b"service,easting,northing,level\nGas,1,2,deep\nGas,1,3,1\n", "Line 2 holds a figure that is no number"),
-        (b"service,easting,northing,level\nGas,1,2,3\n", "at least two vertices"),
+        (b"utility,easting,northing,level\nGas,1,2,deep\nGas,1,3,1\n", "Line 2 holds a figure that is no number"),
+        (b"utility,easting,northing,level\nGas,1,2,3\n", "at least two vertices"),
         (b"easting,northing\n1,2\n3,4\n", "has no easting, northing and level"),
         (b"\x89PNG\r\n", "This is a picture"),
     ],
 )
-def test_what_is_no_service_is_refused_in_words(data, says):
+def test_what_is_no_utility_is_refused_in_words(data, says):
     with pytest.raises(DesignInputError) as refused:
         read("x.csv", data)
     assert says in str(refused.value)
