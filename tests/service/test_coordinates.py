@@ -7,9 +7,9 @@ import numpy as np
 import pytest
 from pyproj import CRS
 
+from delgrun.core.coordinates import Coordinates
 from delgrun.core.errors import DesignInputError
 from delgrun.core.inputs import COORDINATES
-from delgrun.core.survey.coordinates import Coordinates
 from delgrun.exchange import crs
 from delgrun.service import centrelines
 from delgrun.service.projects import Saving

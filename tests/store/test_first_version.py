@@ -62,7 +62,8 @@ def test_a_project_of_the_first_version_goes_on(older):
 
 def test_utilities_that_were_called_services_are_still_there(older):
     older.database.migrate()
-    pipe = Utilities(rows=tuple(UtilityPoint(name="gas", easting_m=x, northing_m=5.0, level_m=90.0) for x in (0.0, 9.0)))
+    ends = [UtilityPoint(name="gas", easting_m=x, northing_m=5.0, level_m=90.0) for x in (0.0, 9.0)]
+    pipe = Utilities(rows=tuple(ends))
     older.save(Saving(project_id=1, base=11), "Services", {UTILITIES.name: pipe})
     before = (
         "RENAME TABLE utilities_version TO services_version, utility_point TO service_point",

@@ -7,6 +7,10 @@ from delgrun.core.errors import DesignInputError
 
 # Their depth tables take about 40 kB each, and all that is kept of all projects 600 MB.
 MOST_SECTIONS = 10_000
+# A ground model of so many points takes about two gigabytes while it is made.
+MOST_POINTS = 4_000_000
+# No grid of coordinates is larger; a larger number is a mistake. [m]
+LARGEST_COORDINATE_M = 1e8
 
 
 def check_sections(centreline: Centreline, interval_m: float) -> None:

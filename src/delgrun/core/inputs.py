@@ -10,6 +10,7 @@ from delgrun.core.centreline.speeds import BendRules
 from delgrun.core.centreline.stations import Equations
 from delgrun.core.controls.controls import LevelControls
 from delgrun.core.controls.utilities import Utilities
+from delgrun.core.coordinates import Coordinates
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
@@ -25,7 +26,6 @@ from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.standards.families import limits_by
 from delgrun.core.standards.standard import Wish
 from delgrun.core.survey.codes import Codes
-from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import SurveyHead
 from delgrun.core.trucks.trucks import Truck
 

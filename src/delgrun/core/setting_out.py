@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.points import bearing_of, critical_points
-from delgrun.core.centreline.stations import Stations
+from delgrun.core.centreline.stations import MOST_PLACES, Stations, each_and_at
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import ground_sections
@@ -18,12 +18,11 @@ from delgrun.core.section.typical_section import TypicalSection
 
 FloatArray = NDArray[np.float64]
 
-# Stations closer than this are one. [m]
+# What is off the road or its batter by no more than this is on it. [m]
 _SAME_M = 5e-4
+
 # Batters are looked for so far beside the line. [m]
 _REACH_M = 60.0
-# A longer list is no use to anybody, and a slip of the hand. [places]
-MOST_PLACES = 200_000
 
 
 @dataclass(frozen=True)
@@ -49,37 +48,6 @@ def stations(c: Centreline, written: Stations, interval_m: float, critical: bool
     named = critical_points(c, written) if critical else []
     ends = c.start_chainage_m, c.end_chainage_m
     return each_and_at(ends, written, interval_m, [(p.chainage_m, p.what) for p in named])
-
-
-def each_and_at(
-    ends: tuple[float, float], written: Stations, interval_m: float, named: Sequence[tuple[float, str]]
-) -> tuple[FloatArray, list[str]]:
-    """Chainages between two at which whole intervals are written, and points with their names. [m]
-
-    Raises
-    ------
-    DesignInputError
-        The interval is so short that nobody could use the list.
-    """
-    length = ends[1] - ends[0]
-    if length / interval_m > MOST_PLACES:
-        raise DesignInputError(
-            "interval_m",
-            "An interval of {interval:length} gives more than 200 000 places on {length:length}: use a longer one.",
-            interval=interval_m,
-            length=length,
-        )
-    even = written.even(*ends, interval_m)
-    at = np.array([s for s, _ in named])
-    # What stands within half a millimetre of a point is that point.
-    apart = (
-        np.abs(even[:, None] - at[None, :]).min(axis=1) > _SAME_M if len(at) and len(even) else np.ones(len(even), bool)
-    )
-    even = even[apart]
-    s = np.concatenate([even, at])
-    order = np.argsort(s, kind="stable")
-    names = [""] * len(even) + [what for _, what in named]
-    return s[order], [names[i] for i in order.tolist()]
 
 
 def places(

@@ -8,10 +8,11 @@ from typing import Literal, get_args
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.budget import MOST_POINTS
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import RingKind
 from delgrun.core.survey.doubts import unlikely
-from delgrun.core.survey.points import MOST_POINTS, Survey
+from delgrun.core.survey.points import Survey
 from delgrun.exchange.survey_text import SurveyLook, SurveyText
 from delgrun.exchange.text_columns import UNITS, LineError
 

@@ -10,10 +10,11 @@ from typing import TYPE_CHECKING, Any, BinaryIO
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.budget import LARGEST_COORDINATE_M, MOST_POINTS
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import RingKind
 from delgrun.core.survey.doubts import HIGHEST_LEVEL_M, LOWEST_LEVEL_M, NO_DATA, unlikely
-from delgrun.core.survey.points import LARGEST_COORDINATE_M, MOST_POINTS, Survey
+from delgrun.core.survey.points import Survey
 from delgrun.exchange.crs import NOTHING, Said
 from delgrun.exchange.text_columns import (
     DELIMITERS,

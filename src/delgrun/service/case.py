@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
-from delgrun.core.centreline.junction import grade_on, level_on
 from delgrun.core.centreline.speeds import BendRules, BendSpeed, RoadWidth, bend_speeds
 from delgrun.core.centreline.stations import Equations, Stations
+from delgrun.core.controls.junction import grade_on, level_on
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import (

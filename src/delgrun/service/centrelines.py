@@ -13,10 +13,10 @@ from delgrun.core.carrying import carried, stands_at_chainages
 from delgrun.core.centreline.carry import Carry, Keeps
 from delgrun.core.centreline.centreline import MAIN_NAME, CentrelineDesign
 from delgrun.core.centreline.fitting import fit_line
-from delgrun.core.centreline.junction import check_on
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.shorten import shortened
 from delgrun.core.centreline.stations import Equation, Equations
+from delgrun.core.controls.junction import check_on
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import check_fields, made_of
 from delgrun.core.inputs import CENTRELINE, EQUATIONS, NOTES, kind_of_slot

@@ -2,8 +2,8 @@
 
 from dataclasses import replace
 
+from delgrun.core.coordinates import Coordinates
 from delgrun.core.errors import DesignInputError
-from delgrun.core.survey.coordinates import Coordinates
 from delgrun.exchange import crs
 from delgrun.exchange.crs import Said
 from delgrun.service.wire import Json

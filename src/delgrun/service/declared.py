@@ -8,8 +8,8 @@ from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.speeds import BendSpeed
 from delgrun.core.drawing.paper import PAPERS, Paper
 from delgrun.core.fields import Field, fields_of, made_of
+from delgrun.core.first_line.first_line import Depths, Drains
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
-from delgrun.core.gradeline.first_line import Depths, Drains
 from delgrun.core.gradeline.grade_line import COLOURS, Status
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.difference import Difference

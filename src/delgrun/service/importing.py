@@ -10,15 +10,16 @@ import numpy as np
 import orjson
 from numpy.typing import NDArray
 
+from delgrun.core.budget import MOST_POINTS
+from delgrun.core.coordinates import Coordinates
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import Outline, OutlineCorner, cut_out
 from delgrun.core.ground.tiles import surface
 from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.inputs import CENTRELINE, COORDINATES, OUTLINE
-from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.doubts import doubts, suggested_longest_edge_m
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
-from delgrun.core.survey.points import MOST_POINTS, Joins, Survey
+from delgrun.core.survey.points import Joins, Survey
 from delgrun.core.survey.strip import Strip, along
 from delgrun.core.survey.thinning import thin
 from delgrun.exchange import apart

@@ -8,9 +8,9 @@ import numpy as np
 import orjson
 
 from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.coordinates import Coordinates
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.drawn import centreline_samples
-from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.doubts import beside, doubts, suggested_longest_edge_m
 from delgrun.exchange import apart
 from delgrun.exchange.plain import plain

@@ -6,8 +6,8 @@ from itertools import count
 
 from delgrun.core.earthworks.evaluator import evaluate_line
 from delgrun.core.errors import DesignInputError
+from delgrun.core.first_line.first_line import Depths, Drains, Round, beyond_depths, drained, first_line
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
-from delgrun.core.gradeline.first_line import Depths, Drains, Round, beyond_depths, drained, first_line
 from delgrun.core.gradeline.follow import straight
 from delgrun.core.gradeline.grade_line import COLOURS, GradeLine, LineDesign, Status
 from delgrun.core.inputs import LINE, PRACTICE

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from delgrun.core.centreline.speeds import us_bend_rules
+from delgrun.core.coordinates import Coordinates
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.around import Around
@@ -34,7 +35,6 @@ from delgrun.core.limits.asked_curves import around as around_limits
 from delgrun.core.practice import Practice, rounded
 from delgrun.core.standards.families import FIRST_SPEED_MPH, limits_by
 from delgrun.core.standards.standard import Wish
-from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import Survey
 from delgrun.core.trucks.trucks import Truck
 from delgrun.core.units import FOOT_M, MILE_KM, System

@@ -52,7 +52,8 @@ def ways_on(
     line = design.line
     for earlier in edits:
         line = apply_edit(line, earlier, around).line
-    found = ways_out(line, edit, around, _costs(case))
+    limits = case.limits.value if state.limits is not None else None
+    found = ways_out(line, edit, around, limits, _costs(case))
     if found is None:
         return RefusalFigures(None, [])
     return RefusalFigures(

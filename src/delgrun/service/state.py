@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy.orm import Session
 
 from delgrun.core.centreline.centreline import CentrelineDesign
+from delgrun.core.coordinates import Coordinates
 from delgrun.core.earthworks.evaluator import CostModel
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.edits import GroundChange, is_bulk
@@ -31,7 +32,6 @@ from delgrun.core.inputs import (
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.survey.codes import Codes
-from delgrun.core.survey.coordinates import Coordinates
 from delgrun.core.survey.points import SurveyHead
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key

@@ -25,7 +25,7 @@ from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.sight.along import Lights, stopping_sight
 from delgrun.core.sight.space import road_of, sight_in_space
 from delgrun.core.sight.space_kernels import line_of_sight
-from delgrun.core.sight.stopping import Stopping
+from delgrun.core.stopping import Stopping
 from delgrun.core.survey.points import Survey
 from delgrun.core.survey.suspects import off_their_neighbours
 from delgrun.core.survey.thinning import thin

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from delgrun.core.controls.bands import Band, Sources, bands_of, slack_of
 from delgrun.core.controls.controls import LevelControl, LevelControls
 from delgrun.core.errors import DesignInputError
+from delgrun.core.first_line.first_line import Depths, first_line
 from delgrun.core.gradeline.edit_kinds import apply_edit
-from delgrun.core.gradeline.first_line import Depths, first_line
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.check import Checked

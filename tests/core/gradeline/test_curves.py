@@ -16,9 +16,9 @@ from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.asked_curves import around
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.sight.along import Lights, stopping_sight
-from delgrun.core.sight.stopping import sight_curve_m
 from delgrun.core.standards.families import limits_by
 from delgrun.core.standards.standard import Wish
+from delgrun.core.stopping import sight_curve_m
 from reference import VALUES
 
 

@@ -96,7 +96,7 @@ def test_what_can_not_be_kept_is_let_go_and_what_is_locked_is_unlocked() -> None
 def test_each_has_its_cost_and_the_limits_it_breaks_and_those_that_break_none_come_first() -> None:
     limits = LimitSet(min_crest_k_m_per_pct=20.0, min_sag_k_m_per_pct=21.0, min_curve_length_m=50.0)
     found = ways_out(
-        LINE, SetLength(ip=1, curve_length_m=300.0), around(limits), lambda line: float(line.level_m.sum())
+        LINE, SetLength(ip=1, curve_length_m=300.0), around(limits), limits, lambda line: float(line.level_m.sum())
     )
     assert found is not None and found.reason.startswith("The curves of IP 1 and IP 2 overlap by 10.00 m.")
     assert [bool(w.breaks) for w in found.ways] == sorted(bool(w.breaks) for w in found.ways)
@@ -104,7 +104,7 @@ def test_each_has_its_cost_and_the_limits_it_breaks_and_those_that_break_none_co
     assert short.breaks == ["sag K at IP 2: K 20, needs 21, short by 1"] and short.cost_change == 0.0
     out = next(w for w in found.ways if w.label == "Take out IP 2")
     assert out.cost_change == pytest.approx(-12.0) and apply_edit(LINE, out.edit).line.chainage_m.tolist()[2] == 600.0
-    assert ways_out(LINE, SetLength(ip=1, curve_length_m=60.0), around(limits), None) is None
+    assert ways_out(LINE, SetLength(ip=1, curve_length_m=60.0), around(limits), limits, None) is None
 
 
 def test_whatever_is_refused_every_way_on_can_stand() -> None:

@@ -8,7 +8,7 @@ from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import all_uses, limit_uses, sentence
 from delgrun.core.limits.checks.tie_ins import TIE_IN_GRADE, TIE_IN_LEVEL
 from delgrun.core.limits.limit_set import LimitSet, default_limits
-from delgrun.core.sight.stopping import crest_k, design_stopping_sight_m, sag_k, stopping_sight_m
+from delgrun.core.stopping import crest_k, design_stopping_sight_m, sag_k, stopping_sight_m
 from reference import VALUES
 
 

@@ -9,7 +9,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.sight.allowed import allowed_speeds, crest_sight_m, sag_sight_m, speed_for
 from delgrun.core.sight.along import stopping_sight
-from delgrun.core.sight.stopping import FORM_NAMES, Heights, Stopping, sight_curve_m, stopping_sight_m
+from delgrun.core.stopping import FORM_NAMES, Heights, Stopping, sight_curve_m, stopping_sight_m
 
 
 def test_the_inverse_of_crest_lengths():

@@ -11,7 +11,7 @@ from delgrun.core.gradeline.piece_kernels import piece_at, piece_level
 from delgrun.core.gradeline.pieces import mirrored
 from delgrun.core.sight import kernels
 from delgrun.core.sight.along import Lights, meeting_sight, passing_sight, stopping_sight
-from delgrun.core.sight.stopping import Stopping
+from delgrun.core.stopping import Stopping
 from laws import examples
 from lines import IPS, random_line
 

@@ -14,7 +14,7 @@ from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 from delgrun.core.sight.along import stopping_sight
 from delgrun.core.sight.space import Road, road_of, sight_in_space, worst_line
-from delgrun.core.sight.stopping import Stopping
+from delgrun.core.stopping import Stopping
 
 R, DEPTH = 180.0, 6.0
 # A flat road without pavement: its batters of 1 : 1 begin at the edge, four metres out.

@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.legs import TOUCH_TOLERANCE_M, CentrelineIp, Legs, no_room
 from delgrun.core.centreline.line import Element, Line
+from delgrun.core.coordinates import Coordinates
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
-from delgrun.core.survey.coordinates import Coordinates
 
 FloatArray = NDArray[np.float64]
 

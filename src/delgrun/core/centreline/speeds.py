@@ -11,7 +11,7 @@ from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
-from delgrun.core.sight.stopping import METRIC, US_CUSTOMARY
+from delgrun.core.stopping import METRIC, US_CUSTOMARY
 from delgrun.core.units import FOOT_M, MILE_KM, say
 
 FloatArray = NDArray[np.float64]

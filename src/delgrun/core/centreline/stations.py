@@ -5,13 +5,18 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
 from delgrun.core.units import plain_chainage
 
+FloatArray = NDArray[np.float64]
+
 # Values that are nearer are one. [m]
 _SAME_M = 5e-4
+# A longer list is no use to anybody, and a slip of the hand. [places]
+MOST_PLACES = 200_000
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -101,3 +106,34 @@ class Stations:
             values = np.maximum(np.arange(first, last + 1) * interval_m - shift, low)
             out.append(values if k == len(self.at) else values[values + _SAME_M < self.at[k]])
         return np.concatenate(out) if out else np.zeros(0)
+
+
+def each_and_at(
+    ends: tuple[float, float], written: Stations, interval_m: float, named: Sequence[tuple[float, str]]
+) -> tuple[FloatArray, list[str]]:
+    """Chainages between two at which whole intervals are written, and points with their names. [m]
+
+    Raises
+    ------
+    DesignInputError
+        The interval is so short that nobody could use the list.
+    """
+    length = ends[1] - ends[0]
+    if length / interval_m > MOST_PLACES:
+        raise DesignInputError(
+            "interval_m",
+            "An interval of {interval:length} gives more than 200 000 places on {length:length}: use a longer one.",
+            interval=interval_m,
+            length=length,
+        )
+    even = written.even(*ends, interval_m)
+    at = np.array([s for s, _ in named])
+    # What stands within half a millimetre of a point is that point.
+    apart = (
+        np.abs(even[:, None] - at[None, :]).min(axis=1) > _SAME_M if len(at) and len(even) else np.ones(len(even), bool)
+    )
+    even = even[apart]
+    s = np.concatenate([even, at])
+    order = np.argsort(s, kind="stable")
+    names = [""] * len(even) + [what for _, what in named]
+    return s[order], [names[i] for i in order.tolist()]

@@ -5,16 +5,16 @@ from dataclasses import dataclass, field
 
 from delgrun.core.gradeline.governed import Asks
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.stopping import Stopping
 
 
 @dataclass(frozen=True)
 class Around:
-    """The project's limits, the level of the ground at a chainage (NaN where there is none), the road's other lines by
-    their slots, and what the limits ask of curves. [m]
+    """What a driver must see to stop at a chainage, the level of the ground there (NaN where there is none), the road's
+    other lines by their slots, and what the limits ask of curves. [m]
     """
 
-    limits: LimitSet | None = None
+    stopping: Callable[[float], Stopping] | None = None
     ground: Callable[[float], float] | None = None
     lines: Mapping[str, GradeLine] = field(default_factory=dict)
     asks: Asks | None = None

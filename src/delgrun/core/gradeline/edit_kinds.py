@@ -117,9 +117,9 @@ class SetCurve(IpCurve):
 
     def apply(self, line: GradeLine, around: Around) -> EditResult:
         curve, sees = self, None
-        if self.held == "sight" and around.limits is not None:
+        if self.held == "sight" and around.stopping is not None:
             at = line.ips[self.ip].chainage_m if self.ip < len(line.ips) else 0.0
-            sees = around.limits.stopping(around.limits.over("design_speed_kmh", at, at))
+            sees = around.stopping(at)
             # Where no sight distance is said it is the one to stop in at the design speed.
             curve = replace(self, held_m=sees.design_m) if self.held_m is None else self
         return edits.set_curve(line, self.ip, curve, sees)

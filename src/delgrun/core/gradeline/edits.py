@@ -12,7 +12,7 @@ from delgrun.core.gradeline.grade_line import TOUCH_TOLERANCE_M, GradeLine, Refu
 from delgrun.core.gradeline.ip import Ip, IpCurve
 from delgrun.core.gradeline.locks import DIGITS, drawn_along
 from delgrun.core.gradeline.vertical_curve import Held, check_share
-from delgrun.core.sight.stopping import Heights
+from delgrun.core.stopping import Heights
 
 # A larger radius, or a longer sight distance, is none. [m]
 _LARGEST_M = 1e7

@@ -5,7 +5,7 @@ from typing import Any, Literal
 
 from delgrun.core.fields import meant
 from delgrun.core.gradeline.vertical_curve import HELD, SHAPES, Held
-from delgrun.core.sight.stopping import Heights
+from delgrun.core.stopping import Heights
 
 _HEIGHTS = tuple(f.name for f in fields(Heights))
 

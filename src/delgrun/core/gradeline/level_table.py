@@ -5,9 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.stations import Stations
+from delgrun.core.centreline.stations import Stations, each_and_at
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.setting_out import each_and_at
 
 FloatArray = NDArray[np.float64]
 

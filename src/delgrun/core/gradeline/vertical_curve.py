@@ -12,7 +12,7 @@ import numpy as np
 from scipy.optimize import brentq
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.sight.stopping import Heights, sight_curve_m, sight_k
+from delgrun.core.stopping import Heights, sight_curve_m, sight_k
 
 Shape = Literal["parabola", "circle"]
 SHAPES: tuple[Shape, ...] = get_args(Shape)

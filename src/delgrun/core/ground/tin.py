@@ -7,11 +7,11 @@ import numpy as np
 import pythoncdt
 from numpy.typing import NDArray
 
+from delgrun.core.budget import LARGEST_COORDINATE_M, MOST_POINTS
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground import building_kernels, tin_kernels
 from delgrun.core.ground.noding import SAME_POINT_M, Nodes, PointGrid, breakline_edges, distinct, untangle
 from delgrun.core.ground.proof import prove
-from delgrun.core.survey.points import LARGEST_COORDINATE_M, MOST_POINTS
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int32]

@@ -11,7 +11,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.vertical_curve import ByLimits, VerticalCurve, length_for_sight, length_of_k
 from delgrun.core.limits.limit_set import MORE, LimitSet
 from delgrun.core.sight.passing import passing_sight_m
-from delgrun.core.sight.stopping import Heights, Stopping
+from delgrun.core.stopping import Heights, Stopping
 
 # The K that a kind of sight has in the limits, of crests and of sags: a sag never hides what a headlight does not.
 _CREST, _SAG = "min_crest_k_m_per_pct", "min_sag_k_m_per_pct"
@@ -32,7 +32,13 @@ def around(
     lines: Mapping[str, GradeLine] | None = None,
 ) -> Around:
     """What edits look at under these limits, with what these ask of curves."""
-    return Around(limits, ground, lines or {}, AskedCurves(limits) if limits else None)
+    if limits is None:
+        return Around(None, ground, lines or {})
+
+    def stopping(chainage_m: float) -> Stopping:
+        return limits.stopping(limits.over("design_speed_kmh", chainage_m, chainage_m))
+
+    return Around(stopping, ground, lines or {}, AskedCurves(limits))
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from delgrun.core.fields import fields_of, meant
 from delgrun.core.limits.ranges import STRICTER, LimitRange, Steps
 from delgrun.core.limits.sources import LimitSource
 from delgrun.core.limits.topics import GradeLimits, Topics
-from delgrun.core.sight.stopping import Stopping, crest_k, design_stopping_sight_m, sag_k
+from delgrun.core.stopping import Stopping, crest_k, design_stopping_sight_m, sag_k
 
 # Kinds of K beside the one for stopping, and for headlights; and the flattest grade of places of their own.
 MORE = {

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
-from delgrun.core.sight.stopping import FORM_NAMES, METRIC
+from delgrun.core.stopping import FORM_NAMES, METRIC
 
 MODES = ("fails", "advice", "off")
 USUAL, GRADES, CURVES = "Usual limits", "More of grades", "More of curves and tangents"

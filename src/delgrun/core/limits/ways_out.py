@@ -34,7 +34,7 @@ class WaysOut:
 
 
 def ways_out(
-    line: GradeLine, edit: Edit, around: Around, cost_of: Callable[[GradeLine], float] | None
+    line: GradeLine, edit: Edit, around: Around, limits: LimitSet | None, cost_of: Callable[[GradeLine], float] | None
 ) -> WaysOut | None:
     """Ways on from an edit that is refused, those that break no limit first, then by cost; None where it isn't.
 
@@ -49,7 +49,7 @@ def ways_out(
             way.label,
             Repair(words=way.label[:200], ips=way.line.ips),
             None if cost_of is None or before is None else cost_of(way.line) - before,
-            _broken(line, way.line, around.limits),
+            _broken(line, way.line, limits),
         )
         for way in found.ways
     ]

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.sight.stopping import Heights, Stopping
+from delgrun.core.stopping import Heights, Stopping
 
 # A change of grade below this bends nothing. [m/m]
 _NO_CHANGE = 1e-9

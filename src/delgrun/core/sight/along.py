@@ -11,7 +11,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.pieces import mirrored
 from delgrun.core.runs import runs
 from delgrun.core.sight import kernels
-from delgrun.core.sight.stopping import Stopping
+from delgrun.core.stopping import Stopping
 
 FloatArray = NDArray[np.float64]
 

@@ -11,7 +11,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.runs import runs
 from delgrun.core.sight import space_kernels as kernels
 from delgrun.core.sight.along import Lack, Sight
-from delgrun.core.sight.stopping import Stopping
+from delgrun.core.stopping import Stopping
 
 FloatArray = NDArray[np.float64]
 Rows = tuple[NDArray[np.int64], FloatArray, FloatArray]

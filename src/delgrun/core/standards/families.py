@@ -12,7 +12,8 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.limits.limit_set import LimitSet, ip_spacing_m, shortest_curve_m
 from delgrun.core.limits.sources import LimitSource
 from delgrun.core.sight.passing import us_passing_sight_ft
-from delgrun.core.sight.stopping import (
+from delgrun.core.standards.standard import PRACTICE, Offered, Standard, Wish, steepest, steepest_us
+from delgrun.core.stopping import (
     FORMS,
     FRICTION,
     METRIC,
@@ -23,7 +24,6 @@ from delgrun.core.sight.stopping import (
     printed,
     sag_k,
 )
-from delgrun.core.standards.standard import PRACTICE, Offered, Standard, Wish, steepest, steepest_us
 from delgrun.core.units import FOOT_M, MILE_KM
 
 _FOOT = FOOT_M["us"]

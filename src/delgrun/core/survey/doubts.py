@@ -3,8 +3,8 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.budget import LARGEST_COORDINATE_M
 from delgrun.core.ground.noding import SAME_POINT_M, PointGrid, breakline_edges, untangle
-from delgrun.core.survey.points import LARGEST_COORDINATE_M
 from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]

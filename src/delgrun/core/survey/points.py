@@ -8,11 +8,6 @@ from numpy.typing import NDArray
 
 from delgrun.core.fields import meant
 
-# No grid of coordinates is larger; a larger number is a mistake. [m]
-LARGEST_COORDINATE_M = 1e8
-# A ground model of so many points takes about two gigabytes while it is made.
-MOST_POINTS = 4_000_000
-
 
 @dataclass(frozen=True)
 class Survey:

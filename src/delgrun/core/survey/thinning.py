@@ -13,10 +13,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.budget import MOST_POINTS
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.survey import thinning_kernels
-from delgrun.core.survey.points import MOST_POINTS, Survey
+from delgrun.core.survey.points import Survey
 
 FloatArray = NDArray[np.float64]
 Numbers = NDArray[np.int64]

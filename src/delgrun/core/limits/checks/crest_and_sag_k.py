@@ -1,7 +1,7 @@
 """Least K of crests and of sags: where the rule for K is, for screen, report and search alike.
 
 The least values stand in the limits (`LimitSet.min_crest_k_m_per_pct`, `min_sag_k_m_per_pct`); where they come from is
-`core/sight/stopping.py`. K itself is `core/gradeline/vertical_curve.py`.
+`core/stopping.py`. K itself is `core/gradeline/vertical_curve.py`.
 """
 
 from collections.abc import Iterator

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.gradeline.first_line import Depths, Round, beyond_depths, drained, first_line
+from delgrun.core.first_line.first_line import Depths, Round, beyond_depths, drained, first_line
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.ranges import LimitRange

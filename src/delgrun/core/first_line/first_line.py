@@ -14,9 +14,9 @@ from numpy.typing import NDArray
 
 from delgrun.core.controls.bands import AT_M, slack_of
 from delgrun.core.errors import DesignInputError
+from delgrun.core.first_line.linear_fit import NO_BEND, Asked, Fit, Layout
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
-from delgrun.core.gradeline.linear_fit import NO_BEND, Asked, Fit, Layout
 from delgrun.core.gradeline.locks import DIGITS
 from delgrun.core.limits.limit_set import LimitSet, most_rise
 from delgrun.core.units import say
