@@ -19,6 +19,7 @@ from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.limits.remedies import remedies
 from delgrun.core.limits.water import flat_stretches, water_along
+from delgrun.core.search.local import everywhere
 from delgrun.core.sight.passing import markings, passing_sight_m, share_of, us_passing_sight_ft
 
 BASE = default_limits(50.0)
@@ -43,10 +44,10 @@ def test_a_fall_keeps_its_own_limit_by_range_too():
     eased = limits.with_ranges([LimitRange(from_m=600, to_m=1200, max_fall=0.08)])
     bad = [(u.from_chainage_m, u.to_chainage_m) for u in uses(HILLS, eased, "steepest_grade") if u.fails]
     assert bad == [(500, 600)]
-    assert (eased.everywhere("strictest").fall, eased.everywhere("loosest").fall) == (0.05, 0.08)
+    assert (everywhere(eased, "strictest").fall, everywhere(eased, "loosest").fall) == (0.05, 0.08)
     # Where the whole road has none of its own, it falls as steeply as it may rise: the loosest is the looser of both.
     free = replace(limits, max_fall=None).with_ranges([LimitRange(from_m=600, to_m=1200, max_fall=0.1)])
-    assert (free.everywhere("strictest").fall, free.everywhere("loosest").fall) == (0.1, 0.1)
+    assert (everywhere(free, "strictest").fall, everywhere(free, "loosest").fall) == (0.1, 0.1)
     with pytest.raises(DesignInputError, match="steeper than the steepest grade of 5"):
         replace(limits, start_grade=-0.06).check()
 
@@ -72,7 +73,7 @@ def test_flattest_at_kerbs_and_in_cut_and_stretches_that_are_flat():
     kerbs = BASE.with_ranges([LimitRange(from_m=1200, to_m=1500, min_kerb_grade=0.012)])
     (bad,) = [u for u in limit_uses(HILLS, kerbs) if u.fails]
     assert (bad.check, bad.from_chainage_m, bad.to_chainage_m) == ("flattest_at_kerbs", 1200, 1500)
-    assert kerbs.everywhere("strictest").min_grade == 0.012
+    assert everywhere(kerbs, "strictest").min_grade == 0.012
     # About the crest: +-0.5 % of K 14.4 is 14.4 m, its high point 86.4 m into the curve; and about the sag 15 m.
     flat = flat_stretches(Checked(HILLS, BASE))
     assert flat == [pytest.approx((406.4 + 79.2, 406.4 + 93.6)), pytest.approx((940 + 97.5, 940 + 112.5))]
@@ -100,8 +101,8 @@ def test_kinds_of_k_are_kept_beside_each_other_and_by_the_search_together():
     found = remedies(Checked(HILLS, limits), CHECKS, free_of_charge)
     # 13 % of K 30.
     assert "Lengthen the curve to 390 m" in [r.label for r in found]
-    assert limits.everywhere("strictest").min_crest_k_m_per_pct == 30.0
-    assert limits.everywhere("loosest").min_sag_k_m_per_pct == max(14.0, BASE.min_sag_k_m_per_pct)
+    assert everywhere(limits, "strictest").min_crest_k_m_per_pct == 30.0
+    assert everywhere(limits, "loosest").min_sag_k_m_per_pct == max(14.0, BASE.min_sag_k_m_per_pct)
 
 
 def test_passing_sight_is_the_tables_and_stretches_are_marked():

@@ -14,6 +14,7 @@ from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID, brief, limit_uses
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.limits.ranges import STRICTER, LimitRange, LimitRanges
+from delgrun.core.search.local import everywhere
 
 BASE = default_limits(70.0)
 
@@ -75,7 +76,7 @@ def test_strictest_and_loosest_bound_what_holds_anywhere(rows):
         return LimitRange(from_m=a, to_m=a + n, max_grade=g, longest_tangent_m=None if g is None else 1000 * g)
 
     of = limits(*(row(*r) for r in rows))
-    strict, loose = of.everywhere("strictest"), of.everywhere("loosest")
+    strict, loose = everywhere(of, "strictest"), everywhere(of, "loosest")
     assert strict.ranges == loose.ranges == ()
     for s in np.arange(-0.5, 22):
         assert strict.max_grade <= of.over("max_grade", s, s) <= loose.max_grade

@@ -13,6 +13,7 @@ from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID, all_uses, limit_uses
 from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.bound import lower_bound
+from delgrun.core.search.local import everywhere
 from delgrun.core.search.polish import assess, level_line
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
@@ -214,8 +215,8 @@ def test_under_ranges_lines_keep_what_holds_where_they_are_and_the_bound_knows_i
     found = search(p, lambda *_: None, lambda: False)
     assert not any(u.fails for u in limit_uses(found.offered.line, limits))
     # The strictest everywhere costs more; the loosest everywhere proves no more than the ranges do.
-    strict = SearchProblem(base.works, base.cost, limits.everywhere("strictest"), *ends)
-    loose = SearchProblem(base.works, base.cost, limits.everywhere("loosest"), *ends)
+    strict = SearchProblem(base.works, base.cost, everywhere(limits, "strictest"), *ends)
+    loose = SearchProblem(base.works, base.cost, everywhere(limits, "loosest"), *ends)
     assert found.offered.cost < 0.99 * search(strict, lambda *_: None, lambda: False).offered.cost
     freely = search(loose, lambda *_: None, lambda: False)
     assert freely.lower_bound * (1 - 1e-6) <= found.lower_bound <= found.offered.cost

@@ -15,7 +15,9 @@ from scipy.sparse import csr_matrix, hstack, identity, vstack
 
 from delgrun.core.controls.level_room import LevelRoom, level_room
 from delgrun.core.errors import DesignInputError
-from delgrun.core.limits.limit_set import MORE, LimitSet
+from delgrun.core.limits.check import RowKind
+from delgrun.core.limits.checks import rows_of
+from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.ranges import LEAST_M, Steps
 
 FloatArray = NDArray[np.float64]
@@ -103,8 +105,8 @@ class Asked:
             steps = limits.steps(name)
             return np.array([steps.over(a, b) or 0.0 for a, b in stretches], dtype=np.float64)
 
-        def greatest(name: str, stretches: list[tuple[float, float]]) -> FloatArray:
-            found: FloatArray = np.max([over(n, stretches) for n in (name, *MORE.get(name, ()))], axis=0)
+        def greatest(kind: RowKind, stretches: list[tuple[float, float]]) -> FloatArray:
+            found: FloatArray = np.max([over(row.limit, stretches) for row in rows_of(kind)], axis=0)
             return found
 
         rise, fall = over("max_grade", spans), over("max_fall", spans)
@@ -112,10 +114,10 @@ class Asked:
             rise=rise,
             # A fall keeps its own where there is one; in a span with both the stricter.
             fall=np.where(fall > 0, np.minimum(fall, np.where(_partly(limits, spans), rise, np.inf)), rise),
-            flattest=greatest("min_grade", own),
-            crest_k=greatest("min_crest_k_m_per_pct", curves),
-            sag_k=greatest("min_sag_k_m_per_pct", curves),
-            curve_m=over("min_curve_length_m", curves),
+            flattest=greatest("flattest", own),
+            crest_k=greatest("crest", curves),
+            sag_k=greatest("sag", curves),
+            curve_m=greatest("length", curves),
             edges=tuple(_edges(limits, curves)),
         )
 

@@ -9,7 +9,8 @@ import numpy as np
 from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.vertical_curve import ByLimits, VerticalCurve, length_for_sight, length_of_k
-from delgrun.core.limits.limit_set import MORE, LimitSet
+from delgrun.core.limits.checks.crest_and_sag_k import kinds_of_k
+from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.sight.passing import passing_sight_m
 from delgrun.core.stopping import Heights, Stopping
 
@@ -84,8 +85,7 @@ class AskedCurves:
             k = self.limits.steps(_K_OF[kind] if crest else _SAG).over(a, b)
             own = self._by_speed(a, b, curve, kind) if k is None else length_of_k(k, curve)
             return max(shortest, own)
-        name = _CREST if crest else _SAG
-        kinds = [self.limits.steps(n).over(a, b) for n in (name, *MORE[name])]
+        kinds = [self.limits.steps(n).over(a, b) for n in kinds_of_k("crest" if crest else "sag")]
         least = max(k for k in kinds if k is not None)
         return max(shortest, length_of_k(least, curve), *self._sights(a, b, curve))
 

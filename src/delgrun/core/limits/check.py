@@ -266,18 +266,34 @@ def no_remedies(_checked: Checked, _use: LimitUse, _mends: Mends) -> Iterable[Re
     return ()
 
 
+RowKind = Literal["rise", "fall", "flattest", "spacing", "straight", "crest", "sag", "length", "kink"]
+
+
+@dataclass(frozen=True)
+class Row:
+    """A row in which the search keeps a check: what it bounds, and by which limit (`instead`: where that is free).
+
+    Rise and fall of the line; flattest grade, spacing and straight of a tangent; curvature of crests and sags, and
+    length, of a curve; change of grade of an IP without one.
+    """
+
+    kind: RowKind
+    limit: str
+    instead: str = ""
+
+
 @dataclass(frozen=True, kw_only=True)
 class Check:
     """One rule.
 
     `row` is its row in the track of uses (None: it is not drawn there); `place` says what a finding is
-    about: its IP, or the stretch of chainage. `searched`: the search keeps it. `advice`: not keeping it is
-    no failure; `group` names checks that are shown together. `limit` is the field of the limits that says
-    what is allowed, `measure` the dimension of value and limit, `source` where a rule comes from that is no
-    field. `on_ground`: it looks at the earthworks; `near_m`: what is further from an IP changes nothing that
-    it says of the IP (0: all may); `local`: what it says of an IP hangs on that one and three to each side of it.
-    `uses` yields every stretch with its use, `say` words one that fails (without the place), `remedies` yields edits
-    that may mend it, given a test of whether an edit does.
+    about: its IP, or the stretch of chainage. `rows`: how the search keeps it, row by row of its programs; or as
+    levels, or as what is given at an end. `advice`: not keeping it is no failure; `group` names checks that are
+    shown together. `limit` is the field of the limits that says what is allowed, `measure` the dimension of value
+    and limit, `source` where a rule comes from that is no field. `on_ground`: it looks at the earthworks; `near_m`:
+    what is further from an IP changes nothing that it says of the IP (0: all may); `local`: what it says of an IP
+    hangs on that one and three to each side of it. `uses` yields every stretch with its use, `say` words one that
+    fails (without the place), `remedies` yields edits that may mend it, given a test of whether an edit does.
     """
 
     id: str
@@ -286,7 +302,7 @@ class Check:
     say: Callable[[LimitUse], str]
     row: str | None = None
     place: Literal["ip", "stretch"] = "ip"
-    searched: bool = False
+    rows: tuple[Row, ...] | Literal["levels", "ends"] = ()
     advice: bool = False
     group: str = ""
     limit: str = ""
@@ -296,6 +312,15 @@ class Check:
     near_m: float = 0.0
     local: bool = False
     remedies: Callable[[Checked, LimitUse, Mends], Iterable[Remedy]] = no_remedies
+
+    def rows_of(self, kind: RowKind) -> list[Row]:
+        """Its rows of one kind."""
+        return [row for row in self.rows if isinstance(row, Row) and row.kind == kind]
+
+    @property
+    def searched(self) -> bool:
+        """Whether the search keeps it."""
+        return bool(self.rows)
 
 
 def share(demand: float, allowed: float) -> float:

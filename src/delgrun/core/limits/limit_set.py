@@ -2,25 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, reduce
-from typing import Any, Literal
+from functools import cached_property
+from typing import Any
 
 import numpy as np
 
 from delgrun.core.controls.bands import Band
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import fields_of, meant
-from delgrun.core.limits.ranges import STRICTER, LimitRange, Steps
+from delgrun.core.limits.ranges import LimitRange, Steps
 from delgrun.core.limits.sources import LimitSource
 from delgrun.core.limits.topics import GradeLimits, Topics
 from delgrun.core.stopping import Stopping, crest_k, design_stopping_sight_m, sag_k
-
-# Kinds of K beside the one for stopping, and for headlights; and the flattest grade of places of their own.
-MORE = {
-    "min_crest_k_m_per_pct": ("crest_k_intermediate", "crest_k_passing", "crest_k_appearance"),
-    "min_sag_k_m_per_pct": ("sag_k_comfort", "sag_k_appearance"),
-    "min_grade": ("min_kerb_grade",),
-}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -74,32 +67,6 @@ class LimitSet(Topics):
     @cached_property
     def _steps(self) -> dict[str, Steps]:
         return {}
-
-    def everywhere(self, pick: Literal["strictest", "loosest"]) -> "LimitSet":
-        """Limits for the whole length that are as strict as the strictest that holds anywhere, or as the loosest."""
-        values: dict[str, Any] = {}
-        for name, stricter in STRICTER.items():
-            said = self.steps(name).values
-            if name == "most_kink":
-                # Where none is set, no change of grade goes without a curve: that is the strictest.
-                said = [v or 0.0 for v in said]
-            if pick == "loosest" and None in said:
-                values[name] = None
-                continue
-            given = [v for v in said if v is not None]
-            choose = stricter if pick == "strictest" else min if stricter is max else max
-            values[name] = reduce(choose, given) if given else None
-            if name == "most_kink" and not values[name]:
-                values[name] = None
-        # A curve keeps the K of every kind, and a tangent the flattest of both: together they are one limit.
-        for one, others in MORE.items():
-            values[one] = max(values[name] or 0.0 for name in (one, *others))
-        falls = self.steps("max_fall").values
-        if pick == "loosest" and None in falls:
-            # Where it is free it falls as steeply as it may rise.
-            values["max_fall"] = max([values["max_grade"], *(v for v in falls if v is not None)])
-        whole = LimitSet(**self._typed() | values)
-        return whole.with_bands(self.bands) if self.bands else whole
 
     def stopping(self, speed_kmh: float | None = None) -> Stopping:
         """What a driver needs to stop, at the design speed or another."""

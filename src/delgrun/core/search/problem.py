@@ -14,7 +14,7 @@ from delgrun.core.limits.check import USE_TOLERANCE
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.convex import convex_tables
 from delgrun.core.search.cuts import AllowedCurves
-from delgrun.core.search.local import LocalLimits, local_limits
+from delgrun.core.search.local import LocalLimits, everywhere, local_limits
 
 FloatArray = NDArray[np.float64]
 
@@ -63,10 +63,10 @@ class SearchProblem:
         Layouts of IPs are spaced by the strictest that holds anywhere.
         """
         limits = limits.with_bands((*limits.bands, *depth_bands(limits, works))) if has_depths(limits) else limits
-        strict = limits.everywhere("strictest")
+        strict = everywhere(limits, "strictest")
         if not limits.ranges:
             return SearchProblem(works, cost, strict, *ends)
-        return SearchProblem(works, cost, strict, *ends, loose=limits.everywhere("loosest"), ranged=limits)
+        return SearchProblem(works, cost, strict, *ends, loose=everywhere(limits, "loosest"), ranged=limits)
 
     @property
     def kept(self) -> LimitSet:

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.limits.check import Check, Checked, LimitUse
+from delgrun.core.limits.check import Check, Checked, LimitUse, Row, RowKind
 from delgrun.core.limits.checks.bends import BENDS
 from delgrun.core.limits.checks.controls import LEVEL_CONTROL, UNMEASURED, UTILITY
 from delgrun.core.limits.checks.coordination import COORDINATION
@@ -37,6 +37,11 @@ CHECKS: tuple[Check, ...] = (
     NOT_REACHED, *BENDS, *COORDINATION,
 )  # fmt: skip
 BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}
+
+
+def rows_of(kind: RowKind) -> list[Row]:
+    """The rows of one kind in which a search keeps checks, each once; the main limit's first."""
+    return list(dict.fromkeys(row for check in CHECKS for row in check.rows_of(kind)))
 
 
 def all_uses(checked: Checked, checks: Iterable[Check] = CHECKS) -> list[LimitUse]:

@@ -9,7 +9,7 @@ from delgrun.core.controls.bands import AT_M, Band, Slack, lacking
 from delgrun.core.gradeline.edit_kinds import MoveIp
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy
-from delgrun.core.limits.remedies import moved_level, moved_together
+from delgrun.core.limits.mending import moved_level, moved_together
 from delgrun.core.units import say
 
 # An IP that moves the line at the place by less of its own way is of no use there.
@@ -86,7 +86,7 @@ def _check(check: str, kind: str, name: str) -> Check:
     name_of = "utility" if kind == "utility" else "level control"
     return Check(
         id=check, name=name, measure="level", source=f"a {name_of} of this project", row="level", place="stretch",
-        searched=True, uses=_Bands(kind, check), say=_say, remedies=_remedies,
+        rows="levels", uses=_Bands(kind, check), say=_say, remedies=_remedies,
     )  # fmt: skip
 
 

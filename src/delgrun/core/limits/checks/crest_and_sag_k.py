@@ -6,9 +6,14 @@ The least values stand in the limits (`LimitSet.min_crest_k_m_per_pct`, `min_sag
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Literal
 
-from delgrun.core.limits.check import Check, Checked, LimitUse, share
-from delgrun.core.limits.remedies import longer_curve, moved_level
+import numpy as np
+
+from delgrun.core.gradeline.edit_kinds import SetLength
+from delgrun.core.gradeline.vertical_curve import length_of_k
+from delgrun.core.limits.check import Check, Checked, LimitUse, Remedy, Row, share
+from delgrun.core.limits.mending import moved_level
 from delgrun.core.units import say
 
 # A change of grade below this is none: no curve is needed. [m/m]
@@ -53,6 +58,27 @@ def say_k(u: LimitUse) -> str:
     )  # fmt: skip
 
 
+def kinds_of_k(curve: Literal["crest", "sag"]) -> list[str]:
+    """The limits that the K of a curve has to keep, all of them."""
+    return [row.limit for check in (CREST_K, SAG_K, *MORE_K) for row in check.rows_of(curve)]
+
+
+def longer_curve(c: Checked, u: LimitUse) -> Iterator[Remedy]:
+    """The shortest whole-metre curve that keeps both K and the shortest length."""
+    a = c.line.change_of_grade(u.ip)
+    kinds = [c.limits.steps(kind) for kind in kinds_of_k("crest" if a < 0 else "sag")]
+    at, length, curve = float(c.line.chainage_m[u.ip]), 0.0, c.line.curve(u.ip)
+    # The longer it is the more ranges it may touch.
+    for _ in range(1 + len(c.limits.ranges)):
+        reach = at - length * curve.before, at + length * (1 - curve.before)
+        k = max(kind.over(*reach) or 0.0 for kind in kinds)
+        asked = max(length_of_k(k, curve), c.limits.over("min_curve_length_m", *reach))
+        if asked <= length:
+            break
+        length = float(np.ceil(asked - 1e-9))
+    yield Remedy(say("Lengthen the curve to {m:size}", m=length), SetLength(ip=u.ip, curve_length_m=length))
+
+
 def _check(check: str, name: str, limit: str) -> Check:
     # A crest is eased by lowering its IP, a sag by lifting it.
     sign = -1.0 if "crest" in limit else 1.0
@@ -63,7 +89,7 @@ def _check(check: str, name: str, limit: str) -> Check:
         measure="bare_k",
         row="K",
         local=True,
-        searched=True,
+        rows=(Row("crest" if "crest" in limit else "sag", limit), Row("kink", "most_kink")),
         uses=_KindOfCurve(check, sign, limit),
         say=say_k,
         remedies=lambda c, u, mends: (*longer_curve(c, u), *moved_level(c, u, mends, sign)),

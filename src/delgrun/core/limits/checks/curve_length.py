@@ -2,9 +2,8 @@
 
 from collections.abc import Iterator
 
-from delgrun.core.limits.check import Check, Checked, LimitUse, share
-from delgrun.core.limits.checks.crest_and_sag_k import needs_no_curve
-from delgrun.core.limits.remedies import longer_curve
+from delgrun.core.limits.check import Check, Checked, LimitUse, Row, share
+from delgrun.core.limits.checks.crest_and_sag_k import longer_curve, needs_no_curve
 from delgrun.core.units import say
 
 _NO_CHANGE = 1e-12
@@ -26,7 +25,7 @@ CURVE_LENGTH = Check(
     measure="length",
     row="curve",
     local=True,
-    searched=True,
+    rows=(Row("length", "min_curve_length_m"),),
     uses=_uses,
     say=lambda u: say(
         "Curve {value:length}, needs {limit:size}, short by {short:length}",

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from delgrun.core.limits.check import USE_TOLERANCE, Check, Checked, LimitUse, share
-from delgrun.core.limits.remedies import moved_level, moved_together
+from delgrun.core.limits.mending import moved_level, moved_together
 from delgrun.core.runs import runs
 from delgrun.core.units import say
 

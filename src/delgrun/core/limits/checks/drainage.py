@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from delgrun.core.limits.check import Check, Checked, LimitUse, share
-from delgrun.core.limits.remedies import moved_level, shortened
+from delgrun.core.limits.mending import moved_level, shortened
 from delgrun.core.units import say
 
 # A low point whose section is cut by more than this, and filled by no more than the other, lies in a cut. [m2]

@@ -6,9 +6,9 @@ from itertools import pairwise
 import numpy as np
 
 from delgrun.core.gradeline.piece_kernels import parallel
-from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, share
+from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, Row, share
+from delgrun.core.limits.mending import moved_level
 from delgrun.core.limits.ranges import Steps
-from delgrun.core.limits.remedies import moved_level
 from delgrun.core.units import say
 
 # A straight shorter than this between two curves is a joint, not a flat stretch. [m]
@@ -121,7 +121,7 @@ STEEPEST_GRADE = Check(
     measure="percent",
     row="grade",
     local=True,
-    searched=True,
+    rows=(Row("rise", "max_grade"), Row("fall", "max_fall", "max_grade")),
     uses=_steepest,
     remedies=lambda c, u, mends: _turned(c, u, mends, flatter=True),
     say=lambda u: say(
@@ -131,17 +131,17 @@ STEEPEST_GRADE = Check(
 )  # fmt: skip
 
 
-def _flat_check(check: str, name: str, field: str, why: str, *, searched: bool) -> Check:
+def _flat_check(check: str, name: str, field: str, why: str, *, kept: bool) -> Check:
     return Check(
         id=check,
         name=name,
         limit=field,
-        on_ground=not searched,
+        on_ground=not kept,
         measure="percent",
         row="grade",
         local=True,
-        searched=searched,
-        uses=_flattest(check, field, in_cut=not searched),
+        rows=(Row("flattest", field),) if kept else (),
+        uses=_flattest(check, field, in_cut=not kept),
         remedies=lambda c, u, mends: _turned(c, u, mends, flatter=False),
         say=lambda u: say(
             "Grade {value:grade}, needs {limit:percent} " + why + ", short by {short:percent}",
@@ -150,11 +150,11 @@ def _flat_check(check: str, name: str, field: str, why: str, *, searched: bool) 
     )  # fmt: skip
 
 
-FLATTEST_GRADE = _flat_check("flattest_grade", "Flattest grade", "min_grade", "to drain", searched=True)
+FLATTEST_GRADE = _flat_check("flattest_grade", "Flattest grade", "min_grade", "to drain", kept=True)
 FLATTEST_AT_KERBS = _flat_check(
-    "flattest_at_kerbs", "Flattest at kerbs", "min_kerb_grade", "to drain along kerbs", searched=True
+    "flattest_at_kerbs", "Flattest at kerbs", "min_kerb_grade", "to drain along kerbs", kept=True
 )
-FLATTEST_IN_CUT = _flat_check("flattest_in_cut", "Flattest in cut", "min_cut_grade", "to drain a cut", searched=False)
+FLATTEST_IN_CUT = _flat_check("flattest_in_cut", "Flattest in cut", "min_cut_grade", "to drain a cut", kept=False)
 LONG_GRADE = Check(
     id="long_grade",
     name="Long grade",

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from delgrun.core.gradeline.edit_kinds import MoveIp
-from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, share
+from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, Row, share
 from delgrun.core.units import say
 
 
@@ -35,7 +35,7 @@ IP_SPACING = Check(
     measure="length",
     row="spacing",
     local=True,
-    searched=True,
+    rows=(Row("spacing", "min_ip_spacing_m"),),
     uses=_uses,
     remedies=_apart,
     say=lambda u: say(

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from delgrun.core.limits.check import Check, Checked, LimitUse, share
+from delgrun.core.limits.check import Check, Checked, LimitUse, Row, share
 from delgrun.core.limits.checks.grades import LEAST_STRAIGHT_M
-from delgrun.core.limits.remedies import shortened
+from delgrun.core.limits.mending import shortened
 from delgrun.core.units import say
 
 
@@ -26,7 +26,7 @@ SHORTEST_TANGENT = Check(
     row="tangent",
     local=True,
     place="stretch",
-    searched=True,
+    rows=(Row("straight", "min_tangent_m"),),
     uses=_uses,
     # As much of the curve before it as makes up for the shortfall.
     remedies=lambda c, u, _mends: shortened(c, u, float(c.line.curve_length_m[u.ip]) - 2 * (u.limit - u.value)),

@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator
 import numpy as np
 
 from delgrun.core.limits.check import Check, Checked, LimitUse, Mends, Remedy, SightKind, share
-from delgrun.core.limits.remedies import eased, lengthened, moved_level
+from delgrun.core.limits.mending import eased, lengthened, moved_level
 from delgrun.core.runs import runs
 from delgrun.core.sight.along import Sight
 from delgrun.core.sight.passing import share_of

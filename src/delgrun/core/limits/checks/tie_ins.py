@@ -30,7 +30,7 @@ TIE_IN_LEVEL = Check(
     measure="level",
     source="the existing road",
     uses=_levels,
-    searched=True,
+    rows="ends",
     say=lambda u: say(
         "Level {value:level}, the road there is at {limit:level}, off by {off:+level}",
         value=u.value, limit=u.limit, off=u.value - u.limit,
@@ -42,7 +42,7 @@ TIE_IN_GRADE = Check(
     measure="exact_grade",
     source="the existing road",
     uses=_grades,
-    searched=True,
+    rows="ends",
     say=lambda u: say(
         "Grade {value:exact_grade}, the road there has {limit:exact_grade}, off by {off:exact_grade}",
         value=u.value, limit=u.limit, off=u.value - u.limit,
