@@ -18,6 +18,11 @@ from delgrun.exchange.landxml_out import Written
 from delgrun.exchange.landxml_out import alignments as write
 from delgrun.exchange.readers import reader_of
 
+
+def profiles_in(name: str, data: bytes) -> list[profiles.Profile]:
+    return reader_of("profile", name, data[:4096]).read(io.BytesIO(data))
+
+
 LINE = GradeLine.of(
     [
         Ip(chainage_m=100.0, level_m=10.0),
@@ -77,13 +82,13 @@ def test_landxml_in_feet_and_a_profile_of_the_ground():
     <ProfSurf name="ground"><PntList2D>0 10 100 12 250.5 9</PntList2D></ProfSurf>
     <ProfAlign name="design"><PVI>0 312.4</PVI><ParaCurve length="900">850 324.3</ParaCurve><PVI>1500 300</PVI>
     </ProfAlign></Profile></Alignment></Alignments></LandXML>"""
-    ground, design = profiles.landxml(io.BytesIO(data))
+    ground, design = profiles_in("a.xml", data)
     assert ground.points[2] == pytest.approx([250.5 * 0.3048, 9 * 0.3048])
     assert design.ips[1].curve_length_m == pytest.approx(274.32) and design.ips[1].level_m == pytest.approx(98.84664)
     with pytest.raises(DesignInputError, match="export it in metres or feet"):
-        profiles.landxml(io.BytesIO(data.replace(b'"foot"', b'"furlong"')))
+        profiles_in("a.xml", data.replace(b'"foot"', b'"furlong"'))
     with pytest.raises(DesignInputError, match="no profile"):
-        profiles.landxml(io.BytesIO(b"<LandXML></LandXML>"))
+        profiles_in("a.xml", b"<LandXML></LandXML>")
 
 
 def test_a_drawing_gives_lines_in_profile_and_in_space():
@@ -95,12 +100,12 @@ def test_a_drawing_gives_lines_in_profile_and_in_space():
     space.add_polyline3d([], dxfattribs={"layer": "EMPTY"})
     out = io.StringIO()
     drawing.write(out)
-    flat, deep = profiles.dxf(io.BytesIO(out.getvalue().encode()))
+    flat, deep = profiles_in("a.dxf", out.getvalue().encode())
     assert flat.name == "PROFILE (in profile)" and flat.points.tolist() == [[0, 100], [50, 130], [90, 120]]
     assert deep.places is not None and deep.places[1].tolist() == [30, 40, 6]
     # Cut off after its first lines.
     with pytest.raises(DesignInputError, match="no DXF file that can be read: it ends in the middle"):
-        profiles.dxf(io.BytesIO(b"  0\nSECTION\n  2\nHEADER\n"))
+        profiles_in("a.dxf", b"  0\nSECTION\n  2\nHEADER\n")
 
 
 def test_a_profile_is_cut_at_the_ends_of_the_road_or_led_on_without_changing():

@@ -7,7 +7,7 @@ import ezdxf
 import numpy as np
 import pytest
 
-from delgrun.exchange import centreline_text, dxf, polylines, profiles
+from delgrun.exchange import centreline_text, dxf, geojson, polylines, profiles
 from delgrun.exchange.text_columns import SURVEY_WORDS, detect, read_in
 
 FOOT, SURVEY_FOOT = 0.3048, 1200 / 3937
@@ -55,7 +55,7 @@ def test_drawings_and_geojson_without_a_unit():
     line = {"type": "LineString", "coordinates": [[0, 0], [1000, 0], [2000, 500]]}
     for system, scale in (("metric", 1.0), ("us", FOOT)):
         with read_in(system):
-            ((_, plan),) = dxf.polylines_of(out.getvalue().encode())
-            (found,) = polylines.geojson(io.BytesIO(json.dumps(line).encode()))
-        assert np.abs(plan[-1] - np.array([200, 50]) * scale).max() < 1e-9
+            (drawn,) = polylines.of(dxf.contents(io.BytesIO(out.getvalue().encode())))
+            (found,) = polylines.of(geojson.contents(io.BytesIO(json.dumps(line).encode())))
+        assert np.abs(drawn.plan[-1] - np.array([200, 50]) * scale).max() < 1e-9
         assert np.abs(found.plan[-1] - np.array([2000, 500]) * scale).max() < 1e-9

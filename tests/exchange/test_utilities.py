@@ -40,8 +40,8 @@ def test_drawings_and_geojson_keep_their_levels():
     }  # fmt: skip
     (wire,) = read("wires.geojson", json.dumps({"type": "FeatureCollection", "features": [feature]}).encode())
     assert wire.name == "110 kV" and wire.xyz[0].tolist() == [500000, 4200000, 31.5]
-    feature["geometry"]["coordinates"] = [[1, 2], [3, 4]]
-    with pytest.raises(DesignInputError, match="no GeoJSON of lines with levels"):
+    feature["geometry"]["coordinates"] = [[500000, 4200000], [500050, 4200010]]
+    with pytest.raises(DesignInputError, match="holds no utility"):
         read("wires.geojson", json.dumps(feature).encode())
 
 

@@ -3967,23 +3967,6 @@ export const READERS = [
     "says": "Points by class: the ground's, or others as chosen."
   },
   {
-    "name": "DXF",
-    "makes": "survey",
-    "suffixes": [
-      ".dxf"
-    ],
-    "says": "Points, lines and polylines (as breaklines) and 3D faces, layer by layer."
-  },
-  {
-    "name": "LandXML",
-    "makes": "survey",
-    "suffixes": [
-      ".xml",
-      ".landxml"
-    ],
-    "says": "Points, breaklines and surfaces."
-  },
-  {
     "name": "centreline as a text table",
     "makes": "centreline",
     "suffixes": [
@@ -3991,15 +3974,6 @@ export const READERS = [
       ".txt"
     ],
     "says": "One IP a line: easting, northing and radius (empty at the ends)."
-  },
-  {
-    "name": "alignments of LandXML",
-    "makes": "centreline",
-    "suffixes": [
-      ".xml",
-      ".landxml"
-    ],
-    "says": "Lines, curves and clothoids of each alignment."
   },
   {
     "name": "line as a text table",
@@ -4011,32 +3985,6 @@ export const READERS = [
     "says": "One vertex a line: easting and northing."
   },
   {
-    "name": "line of GeoJSON",
-    "makes": "polyline",
-    "suffixes": [
-      ".geojson",
-      ".json"
-    ],
-    "says": "Line strings on a projected grid."
-  },
-  {
-    "name": "line of DXF",
-    "makes": "polyline",
-    "suffixes": [
-      ".dxf"
-    ],
-    "says": "Polylines, lines, arcs and splines, by layer."
-  },
-  {
-    "name": "line of LandXML",
-    "makes": "polyline",
-    "suffixes": [
-      ".xml",
-      ".landxml"
-    ],
-    "says": "Vertices of irregular lines, alignments and plan features."
-  },
-  {
     "name": "utilities as a text table",
     "makes": "utility",
     "suffixes": [
@@ -4046,23 +3994,6 @@ export const READERS = [
     "says": "One vertex a line: easting, northing and level, and the name of its utility."
   },
   {
-    "name": "utilities of GeoJSON",
-    "makes": "utility",
-    "suffixes": [
-      ".geojson",
-      ".json"
-    ],
-    "says": "Line strings with levels on a projected grid."
-  },
-  {
-    "name": "utilities of DXF",
-    "makes": "utility",
-    "suffixes": [
-      ".dxf"
-    ],
-    "says": "Lines and polylines in space, by layer."
-  },
-  {
     "name": "profile as a text table",
     "makes": "profile",
     "suffixes": [
@@ -4070,23 +4001,6 @@ export const READERS = [
       ".txt"
     ],
     "says": "One row a point: chainage and level, perhaps the length of a vertical curve."
-  },
-  {
-    "name": "profile of DXF",
-    "makes": "profile",
-    "suffixes": [
-      ".dxf"
-    ],
-    "says": "Polylines in profile (chainage, level) or in space."
-  },
-  {
-    "name": "profile of LandXML",
-    "makes": "profile",
-    "suffixes": [
-      ".xml",
-      ".landxml"
-    ],
-    "says": "Designed profiles with their curves, and profiles of the ground."
   },
   {
     "name": "picture from the air",
@@ -4099,6 +4013,92 @@ export const READERS = [
       ".png"
     ],
     "says": "A GeoTIFF north up, or a JPEG, PNG or TIFF with its world file (.jgw, .pgw, .tfw, .wld)."
+  },
+  {
+    "name": "DXF",
+    "makes": "survey",
+    "suffixes": [
+      ".dxf"
+    ],
+    "says": "Points, lines and polylines (as breaklines) and 3D faces, layer by layer."
+  },
+  {
+    "name": "line of DXF",
+    "makes": "polyline",
+    "suffixes": [
+      ".dxf"
+    ],
+    "says": "Polylines, lines, arcs and splines, by layer."
+  },
+  {
+    "name": "utilities of DXF",
+    "makes": "utility",
+    "suffixes": [
+      ".dxf"
+    ],
+    "says": "Lines and polylines in space, by layer."
+  },
+  {
+    "name": "profile of DXF",
+    "makes": "profile",
+    "suffixes": [
+      ".dxf"
+    ],
+    "says": "Polylines in profile (chainage, level) or in space."
+  },
+  {
+    "name": "LandXML",
+    "makes": "survey",
+    "suffixes": [
+      ".xml",
+      ".landxml"
+    ],
+    "says": "Points, breaklines and surfaces."
+  },
+  {
+    "name": "alignments of LandXML",
+    "makes": "centreline",
+    "suffixes": [
+      ".xml",
+      ".landxml"
+    ],
+    "says": "Lines, curves and clothoids of each alignment."
+  },
+  {
+    "name": "line of LandXML",
+    "makes": "polyline",
+    "suffixes": [
+      ".xml",
+      ".landxml"
+    ],
+    "says": "Vertices of irregular lines, alignments and plan features."
+  },
+  {
+    "name": "profile of LandXML",
+    "makes": "profile",
+    "suffixes": [
+      ".xml",
+      ".landxml"
+    ],
+    "says": "Designed profiles with their curves, and profiles of the ground."
+  },
+  {
+    "name": "line of GeoJSON",
+    "makes": "polyline",
+    "suffixes": [
+      ".geojson",
+      ".json"
+    ],
+    "says": "Line strings on a projected grid."
+  },
+  {
+    "name": "utilities of GeoJSON",
+    "makes": "utility",
+    "suffixes": [
+      ".geojson",
+      ".json"
+    ],
+    "says": "Line strings with levels on a projected grid."
   },
   {
     "name": "text columns, in a workbook",

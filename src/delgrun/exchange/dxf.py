@@ -14,8 +14,9 @@ from ezdxf.lldxf.const import DXFError
 from ezdxf.lldxf.tagger import binary_tags_loader
 
 from delgrun.core.errors import DesignInputError
-from delgrun.exchange.survey_parts import Chosen, Found, Part, PartRole, joined, look_at
-from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
+from delgrun.exchange.contents import Contents, Drawn, SurveyParts
+from delgrun.exchange.survey_parts import Found, Part, PartRole
+from delgrun.exchange.survey_text import Reading
 from delgrun.exchange.text_columns import UNITS, unsaid_unit
 
 # $INSUNITS of the DXF reference: 2 feet, 6 metres, 21 US survey feet, 0 unsaid.
@@ -58,7 +59,7 @@ def _document(data: bytes) -> Any:
 
 
 @_in_words()
-def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[str]]:
+def _survey(data: bytes, how: Reading) -> SurveyParts:
     drawing = _document(data)
     layers: dict[tuple[str, str], Found] = {}
     flat = 0
@@ -105,7 +106,7 @@ def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[st
         doubts.append(
             f"{flat} lines lie at level 0: lines without levels are no breaklines. Layers of nothing else are left out."
         )
-    return out, unit or "metre", doubts
+    return SurveyParts(out, unit or "metre", doubts)
 
 
 def _unit(drawing: Any) -> str | None:
@@ -151,45 +152,29 @@ def _line(entity: Any, kind: str) -> np.ndarray:  # type: ignore[type-arg]
 _FLATTENED_M = 0.001
 # And in this share of an arc's radius, from some hundred kilometres on.
 _COARSEST = 1e-8
-# Ends of lines closer than this are one. [m]
-_JOINED_M = 0.001
+
+
+def contents(file: BinaryIO) -> Contents:
+    """Points, lines and 3D faces by layer, and what is drawn in plan or in space."""
+    data = file.read()
+    return Contents(survey=lambda how: _survey(data, how), lines=lambda: _lines(data))
 
 
 @_in_words()
-def polylines_of(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[type-arg]
-    """Polylines by the name of their layer, (n, 2) vertices each; lines and arcs that hang together as one. [m]"""
+def _lines(data: bytes) -> list[Drawn]:
+    """Lines, arcs, splines and polylines by the name of their layer; of arcs and splines only the plan. [m]"""
     drawing = _document(data)
     unit = UNITS[_unit(drawing) or "metre"]
-    out: list[tuple[str, np.ndarray]] = []  # type: ignore[type-arg]
+    out = []
     for entity in drawing.modelspace():
+        kind = entity.dxftype()
         plan = _plan(entity, _FLATTENED_M / unit) * unit
-        layer = str(entity.dxf.layer)[:60]
-        if len(plan) < 2:
-            continue
-        if out and out[-1][0] == layer and np.hypot(*(out[-1][1][-1] - plan[0])) < _JOINED_M:
-            out[-1] = (layer, np.concatenate([out[-1][1], plan[1:]]))
-        else:
-            out.append((layer, plan))
-    return out
-
-
-@_in_words()
-def lines_in_space(data: bytes) -> list[tuple[str, np.ndarray]]:  # type: ignore[type-arg]
-    """Lines and polylines by the name of their layer, (n, 3) vertices each; those that hang together as one. [m]"""
-    drawing = _document(data)
-    unit = UNITS[_unit(drawing) or "metre"]
-    out: list[tuple[str, np.ndarray]] = []  # type: ignore[type-arg]
-    for entity in drawing.modelspace().query("LINE LWPOLYLINE POLYLINE"):
-        if entity.dxftype() == "POLYLINE" and (entity.is_poly_face_mesh or entity.is_polygon_mesh):
-            continue
-        xyz = _line(entity, entity.dxftype()) * unit
-        if not len(xyz):
-            continue
-        layer = str(entity.dxf.layer)[:60]
-        if out and out[-1][0] == layer and np.abs(out[-1][1][-1] - xyz[0]).max() < _JOINED_M:
-            out[-1] = (layer, np.concatenate([out[-1][1], xyz[1:]]))
-        else:
-            out.append((layer, xyz))
+        straight = kind in ("LINE", "LWPOLYLINE") or (
+            kind == "POLYLINE" and not (entity.is_poly_face_mesh or entity.is_polygon_mesh)
+        )
+        xyz = _line(entity, kind) * unit if straight else None
+        if len(plan) or xyz is not None:
+            out.append(Drawn(str(entity.dxf.layer)[:60], plan, xyz))
     return out
 
 
@@ -225,15 +210,3 @@ def _chained(parts: list[np.ndarray]) -> np.ndarray:  # type: ignore[type-arg]
         near = np.hypot(*(part[[0, -1]] - out[-1]).T)
         out = np.concatenate([out, (part if near[0] <= near[1] else part[::-1])[1:]])
     return out
-
-
-def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:
-    """How a drawing reads, layer by layer."""
-    found, unit, doubts = _found(file.read())
-    return look_at(found, chosen, unit, doubts)
-
-
-def read(file: BinaryIO, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
-    """The survey of the chosen layers."""
-    found, unit, _ = _found(file.read(), how)
-    return joined(found, chosen or Chosen({}, unit), how.most)

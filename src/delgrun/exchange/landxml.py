@@ -1,149 +1,47 @@
-"""LandXML: points, breaklines and surfaces."""
+"""LandXML: a survey, alignments, lines of plan features and alignments, and profiles."""
 
-import io
-from dataclasses import replace
+from collections.abc import Iterator
 from typing import Any, BinaryIO
 
 import numpy as np
-from defusedxml import ElementTree
 
-from delgrun.core.errors import DesignInputError
-from delgrun.core.ground.outline import RingKind
-from delgrun.exchange.crs import NOTHING, Said, said
-from delgrun.exchange.landxml_file import LINEAR_UNITS, in_words, plain_tag
-from delgrun.exchange.survey_parts import Chosen, Found, Part, joined, look_at
-from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
-
-_SAY_EACH = 50_000
-_RINGS: dict[str, RingKind] = {"outer": "outer", "void": "hole", "island": "island"}
+from delgrun.exchange.contents import Contents, Drawn
+from delgrun.exchange.landxml_alignments import alignments
+from delgrun.exchange.landxml_file import in_metres, plain_tag
+from delgrun.exchange.landxml_profiles import profiles
+from delgrun.exchange.landxml_survey import survey
 
 
-def _numbers(text: str | None, by: int) -> np.ndarray:  # type: ignore[type-arg]
-    """(k, by) numbers of a list; LandXML writes northing, easting, level."""
-    values = np.array((text or "").split(), dtype=np.float64)
-    if len(values) % by:
-        raise ValueError(f"{len(values)} numbers are no list of {by} each")
-    return values.reshape(-1, by)
+def contents(file: BinaryIO) -> Contents:
+    """Whatever a LandXML file holds that is taken up anywhere."""
+    data = file.read()
+    return Contents(
+        survey=lambda how: survey(data, how),
+        lines=lambda: list(_lines(data)),
+        alignments=lambda: alignments(data),
+        profiles=lambda: profiles(data),
+    )
 
 
-def _east_first(points: np.ndarray) -> np.ndarray:  # type: ignore[type-arg]
-    return points[:, [1, 0, 2]]
+def _lines(data: bytes) -> Iterator[Drawn]:
+    """Irregular lines, and lines of straights, of alignments and plan features."""
+    for number, (_, node, unit) in enumerate(in_metres(data, "Alignment", "PlanFeature"), 1):
+        xyz = np.array([p for part in node.iter() for p in _vertices(part)], dtype=np.float64).reshape(-1, 3) * unit
+        name = (node.get("name") or f"line {number}")[:60]
+        yield Drawn(name, xyz[:, :2], None if np.isnan(xyz[:, 2]).any() else xyz)
 
 
-def _found(data: bytes, how: Reading = PLAIN) -> tuple[list[Found], str, list[str], Said]:
-    loose = Found(Part("points", "points", 0, "points", ("points", "ignore")))
-    out: list[Found] = [loose]
-    xyz: list[list[float]] = []
-    of = NOTHING
-    unit, unknown, skipped, strange = "metre", "", 0, 0
-    with in_words():
-        source = io.BytesIO(data)
-        for number, (_, element) in enumerate(ElementTree.iterparse(source, events=("end",))):
-            if number % _SAY_EACH == 0:
-                how.say(source.tell() / len(data), number)
-            match plain_tag(element.tag):
-                case "Metric" | "Imperial":
-                    linear = element.get("linearUnit", "meter")
-                    unit, unknown = LINEAR_UNITS.get(linear, "metre"), "" if linear in LINEAR_UNITS else linear
-                case "CoordinateSystem":
-                    code = element.get("epsgCode", "")
-                    of = said(f"EPSG:{code}" if code.isdigit() else element.get("ogcWktCode"))
-                    if of.degrees:
-                        raise DesignInputError("file", f"This file is in degrees ({of.name}): convert it to a grid.")
-                    of = replace(of, vertical=of.vertical or element.get("verticalDatum", "")[:200])
-                case "CgPoint" if element.text and element.text.strip():
-                    own = _numbers(element.text, len(element.text.split()))[0]
-                    if len(own) == 3:
-                        xyz.append([own[1], own[0], own[2]])
-                        loose.names.append((element.get("name") or "")[:60])
-                    else:
-                        skipped += 1
-                case "Surface":
-                    out += _surface(element)
-                    bounds = [b for b in element.iter() if plain_tag(b.tag) == "Boundary"]
-                    strange += sum(b.get("bndType", "outer") not in _RINGS for b in bounds)
-                    element.clear()
-    if xyz:
-        loose.points.append(np.array(xyz))
-    p = loose.part
-    out[0] = Found(Part(p.name, p.holds, len(xyz), p.role, p.roles), loose.points, names=loose.names)
-    out = [f for f in out if f.part.count]
-    if not out:
-        raise DesignInputError("file", "The file holds no points with levels, no breaklines and no surface.")
-    doubts = []
-    if unknown:
-        doubts.append(f"The file's unit “{unknown}” is not known here: its figures are read as metres.")
-    if skipped:
-        doubts.append(f"{skipped} points without a level are left out.")
-    if strange:
-        doubts.append(f"{strange} boundaries are of no known kind, and are not read: draw them on the map.")
-    return out, unit, doubts, of
-
-
-def _surface(element: Any) -> list[Found]:
-    """A surface's triangles, its breaklines and its boundaries, as far as it has them."""
-    name = (element.get("name") or "surface")[:50]
-    points: dict[str, list[float]] = {}
-    faces: list[list[list[float]]] = []
-    lines = []
-    rings: list[tuple[RingKind, np.ndarray]] = []  # type: ignore[type-arg]
-    for part in element.iter():
-        match plain_tag(part.tag):
-            case "P" if part.text:
-                own = _numbers(part.text, 3)[0]
-                points[part.get("id", "")] = [own[1], own[0], own[2]]
-            case "Breakline":
-                for child in part:
-                    if plain_tag(child.tag) == "PntList3D":
-                        lines.append(_east_first(_numbers(child.text, 3)))
-            case "Boundary":
-                rings += _rings(part)
-    for part in element.iter():
-        # A face marked i="1" is no ground.
-        if plain_tag(part.tag) == "F" and part.text and part.get("i") != "1":
-            faces.append([points[k] for k in part.text.split()[:3]])
-    out = []
-    if faces:
-        roles = Part(f"{name} (surface)", "triangles", len(faces), "surface", ("surface", "points", "ignore"))
-        out.append(Found(roles, faces=[np.array(faces, dtype=np.float64)]))
-    if lines:
-        # A surface with triangles has its breaklines in them.
-        role = Part(
-            f"{name} (breaklines)", "breaklines", len(lines), "ignore" if faces else "breaklines",
-            ("breaklines", "points", "ignore"),
-        )  # fmt: skip
-        out.append(Found(role, lines=[line for line in lines if len(line) > 1]))
-    if rings:
-        # A surface with triangles ends where they do.
-        role = Part(
-            f"{name} (boundaries)", "boundaries", len(rings), "ignore" if faces else "boundary", ("boundary", "ignore")
-        )
-        out.append(Found(role, rings=rings))
-    return out
-
-
-def _rings(boundary: Any) -> list[tuple[RingKind, np.ndarray]]:  # type: ignore[type-arg]
-    """The rings of a boundary: outer, void (a hole), or an island within a void."""
-    kind = _RINGS.get(boundary.get("bndType", "outer"))
-    out = []
-    for child in boundary:
-        by = {"PntList2D": 2, "PntList3D": 3}.get(plain_tag(child.tag))
-        if by and kind:
-            corners = _numbers(child.text, by)[:, [1, 0]]
-            if len(corners) > 1 and (corners[0] == corners[-1]).all():
-                corners = corners[:-1]
-            if len(corners) > 2:
-                out.append((kind, corners))
-    return out
-
-
-def look(file: BinaryIO, chosen: Chosen | None) -> SurveyLook:
-    """How a LandXML file reads, part by part."""
-    found, unit, doubts, of = _found(file.read())
-    return replace(look_at(found, chosen, unit, doubts), said=of)
-
-
-def read(file: BinaryIO, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
-    """The survey of the chosen parts."""
-    found, unit, _, of = _found(file.read(), how)
-    return replace(joined(found, chosen or Chosen({}, unit), how.most), said=of)
+def _vertices(part: Any) -> list[tuple[float, float, float]]:
+    """Easting, northing and level (NaN: none) of a list of points, or of a straight's ends; LandXML writes northing
+    first.
+    """
+    tag = plain_tag(part.tag)
+    by = {"PntList2D": 2, "PntList3D": 3}.get(tag)
+    if by:
+        numbers = [float(t) for t in (part.text or "").split()]
+        levels = numbers[2::by] if by == 3 else [np.nan] * (len(numbers) // 2)
+        return list(zip(numbers[1::by], numbers[0::by], levels, strict=True))
+    if tag in ("Start", "End") and part.text and part.text.strip():
+        northing, easting, *level = map(float, part.text.split())
+        return [(easting, northing, level[0] if level else np.nan)]
+    return []

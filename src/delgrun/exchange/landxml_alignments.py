@@ -1,18 +1,16 @@
 """LandXML alignments: tangents, arcs and clothoids, as IPs."""
 
-import io
 from dataclasses import replace
 from itertools import pairwise
-from typing import Any, BinaryIO
+from typing import Any
 
 import numpy as np
-from defusedxml import ElementTree
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.parts import Part, ips_of
 from delgrun.core.errors import DesignInputError
 from delgrun.exchange.alignments import Alignment, checked
-from delgrun.exchange.landxml_file import ARC, SPIRAL, STRAIGHT, in_words, plain_tag, unit_of
+from delgrun.exchange.landxml_file import ARC, SPIRAL, STRAIGHT, in_metres, in_words, plain_tag
 
 FloatArray = NDArray[np.float64]
 
@@ -20,7 +18,7 @@ FloatArray = NDArray[np.float64]
 _FURTHEST = 1e9
 
 
-def read(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Alignment]:
+def alignments(data: bytes) -> list[Alignment]:
     """All alignments of a file as IPs, each with how far it lies from what the file says.
 
     Raises
@@ -28,16 +26,10 @@ def read(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Al
     DesignInputError
         No LandXML, no alignment in it, or one that IPs can't say; it names the element.
     """
-    unit = 1.0
     found: list[Alignment] = []
     with in_words():
-        for _, node in ElementTree.iterparse(io.BytesIO(file.read()), events=("end",)):
-            match plain_tag(node.tag):
-                case "Metric" | "Imperial":
-                    unit = unit_of(node)
-                case "Alignment":
-                    found.append(_alignment(node, unit, len(found) + 1))
-                    node.clear()
+        for _, node, unit in in_metres(data, "Alignment"):
+            found.append(_alignment(node, unit, len(found) + 1))
     if not found:
         raise DesignInputError("file", "The file holds no alignment: a surface of it is read under Survey.")
     return found
@@ -121,11 +113,6 @@ def _arc(node: Any, points: dict[str, FloatArray], side: float, unit: float, nam
     heading = _heading(start - centre) + side * np.pi / 2
     turn = side * ((side * (_heading(end - centre) - _heading(start - centre))) % (2 * np.pi))
     return Part(start, end, heading, heading + turn, abs(turn) * radius, side / radius, side / radius)
-
-
-def look(file: BinaryIO, _layout: object = None) -> list[Alignment]:
-    """Alignments are few: they are read whole to look at them."""
-    return read(file)
 
 
 def _chord_angle(k0: float, k1: float, length: float) -> float:

@@ -1,6 +1,7 @@
 """What all readers of LandXML share: plain names, units, and what a file that can't be read is told."""
 
-from collections.abc import Iterator
+import io
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any
 
@@ -12,6 +13,7 @@ from delgrun.exchange.text_columns import UNITS
 
 NAMESPACE = "http://www.landxml.org/schema/LandXML-1.2"
 STRAIGHT, ARC, SPIRAL = "Line", "Curve", "Spiral"
+_SAY_EACH = 50_000
 # linearUnit of the LandXML 1.2 schema.
 LINEAR_UNITS = {"meter": "metre", "foot": "foot", "USSurveyFoot": "us_survey_foot"}
 
@@ -48,3 +50,26 @@ def in_words() -> Iterator[None]:
         ) from e
     except (ElementTree.ParseError, ValueError, TypeError, IndexError, KeyError, ZeroDivisionError) as e:
         raise DesignInputError("file", f"This is no LandXML that can be read: {e}.") from e
+
+
+def elements(data: bytes, *tags: str, say: Callable[[float, int], None] = lambda *_: None) -> Iterator[tuple[str, Any]]:
+    """Elements with these tags as they end, whatever their namespace, and what went wrong in words."""
+    with in_words():
+        source = io.BytesIO(data)
+        for number, (_, node) in enumerate(ElementTree.iterparse(source, events=("end",))):
+            if number % _SAY_EACH == 0:
+                say(source.tell() / len(data), number)
+            tag = plain_tag(node.tag)
+            if tag in tags:
+                yield tag, node
+
+
+def in_metres(data: bytes, *tags: str) -> Iterator[tuple[str, Any, float]]:
+    """The same with what a length is in the file [m]; each is emptied once it was looked at."""
+    unit = 1.0
+    for tag, node in elements(data, "Metric", "Imperial", *tags):
+        if tag in tags:
+            yield tag, node, unit
+            node.clear()
+        else:
+            unit = unit_of(node)

@@ -33,3 +33,12 @@ def read(module: str) -> Callable[..., Any]:
         return import_module(f"delgrun.exchange.{module}").read(file, options, how)
 
     return whole
+
+
+def opened(module: str, take: Callable[..., Any]) -> Callable[..., Any]:
+    """A consumer of what a format's file says the file holds; both are imported when they are first used."""
+
+    def whole(file: BinaryIO, *options: Any) -> Any:
+        return take(import_module(f"delgrun.exchange.{module}").contents(file), *options)
+
+    return whole

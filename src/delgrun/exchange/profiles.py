@@ -1,17 +1,15 @@
 """Profiles of files: a table of chainage and level, polylines of a drawing, profiles of LandXML."""
 
-import io
 import re
 from dataclasses import dataclass
-from typing import Any, BinaryIO
+from typing import BinaryIO
 
 import numpy as np
-from defusedxml import ElementTree
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.ip import Ip
-from delgrun.exchange.landxml_file import in_words, plain_tag, unit_of
+from delgrun.exchange.contents import Contents, in_space
 from delgrun.exchange.text_columns import PROFILE_WORDS, UNITS, data_rows, detect, lines_of, parse_number
 
 FloatArray = NDArray[np.float64]
@@ -89,69 +87,17 @@ def _plain_station(found: re.Match[str]) -> str:
     return str(int(whole) * 10 ** len(rest) + int(rest))
 
 
-def dxf(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Profile]:
-    """Polylines by layer: one whose level changes is a line in space, a flat one is drawn in profile."""
-    from delgrun.exchange.dxf import lines_in_space
-
-    out = []
-    for layer, xyz in lines_in_space(file.read()):
-        if np.ptp(xyz[:, 2]) > 0:
-            out.append(Profile(f"{layer} (in space)", places=xyz))
-        else:
-            out.append(Profile(f"{layer} (in profile)", points=xyz[:, :2]))
-    return _kept(out)
-
-
-def landxml(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Profile]:
-    """Designed profiles with their curves, and profiles of the ground as points.
-
-    Source: LandXML 1.2, elements ProfAlign (PVI, ParaCurve, UnsymParaCurve, CircCurve) and ProfSurf.
+def of(contents: Contents) -> list[Profile]:
+    """The profiles of a file; or its lines by layer: one whose level changes is a line in space, a flat one is drawn in
+    profile.
     """
-    unit = 1.0
-    found: list[Profile] = []
-    with in_words():
-        for _, node in ElementTree.iterparse(io.BytesIO(file.read()), events=("end",)):
-            match plain_tag(node.tag):
-                case "Metric" | "Imperial":
-                    unit = unit_of(node)
-                case "ProfAlign":
-                    name = (node.get("name") or f"profile {len(found) + 1}")[:60]
-                    ips = tuple(_landxml_ip(child, unit) for child in node if plain_tag(child.tag) in _IPS)
-                    if len(ips) > 1:
-                        found.append(Profile(name, ips=_between_ends(ips)))
-                case "ProfSurf":
-                    name = (node.get("name") or f"surface {len(found) + 1}")[:60]
-                    for child in node:
-                        if plain_tag(child.tag) == "PntList2D" and child.text:
-                            points = np.array(child.text.split(), float).reshape(-1, 2) * unit
-                            found.append(Profile(name, points=points))
-    if not found:
-        raise DesignInputError("file", "The file holds no profile.")
-    return _kept(found)
+    return _kept(contents.profiles() or [_as_profile(name, xyz) for name, xyz in in_space(contents.lines())])
 
 
-_IPS = ("PVI", "ParaCurve", "UnsymParaCurve", "CircCurve")
-
-
-def _landxml_ip(node: Any, unit: float) -> Ip:
-    chainage, level = (float(text) * unit for text in node.text.split()[:2])
-    match plain_tag(node.tag):
-        case "ParaCurve":
-            return Ip(chainage_m=chainage, level_m=level, curve_length_m=float(node.get("length")) * unit)
-        case "UnsymParaCurve":
-            before, after = (float(node.get(name)) * unit for name in ("lengthIn", "lengthOut"))
-            share = before / (before + after) if before + after > 0 else None
-            return Ip(chainage_m=chainage, level_m=level, curve_length_m=before + after, in_share=share)
-        case "CircCurve":
-            length = float(node.get("length")) * unit
-            return Ip(chainage_m=chainage, level_m=level, curve_length_m=length, shape="circle")
-        case _:
-            return Ip(chainage_m=chainage, level_m=level)
-
-
-def _between_ends(ips: tuple[Ip, ...]) -> tuple[Ip, ...]:
-    """An end has no curve, whatever a file says of it."""
-    return ips[0].freed(0.0), *ips[1:-1], ips[-1].freed(0.0)
+def _as_profile(layer: str, xyz: FloatArray) -> Profile:
+    if np.ptp(xyz[:, 2]) > 0:
+        return Profile(f"{layer} (in space)", places=xyz)
+    return Profile(f"{layer} (in profile)", points=xyz[:, :2])
 
 
 def _kept(found: list[Profile]) -> list[Profile]:

@@ -1,13 +1,17 @@
-"""Every format that can be read. A new one is a file with `look` and `read`, and a line in `READERS`."""
+"""Every format that can be read. A new one is a file and an entry here.
+
+A `Format` says by its `contents` what its files hold, of several kinds; a `Reader` has its own `look` and `read`.
+"""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from pathlib import PurePath
 from typing import Any, BinaryIO, Literal
 
 from delgrun.core.errors import DesignInputError
-from delgrun.exchange import centreline_text, lazily, polylines, profiles, survey_text, utilities
+from delgrun.exchange import centreline_text, lazily, polylines, profiles, survey_parts, survey_text, utilities
+from delgrun.exchange.contents import Contents
 
 Makes = Literal["survey", "centreline", "polyline", "profile", "utility", "picture"]
 
@@ -37,6 +41,23 @@ class Reader:
     knows: Callable[[bytes], bool] = lambda _: False
     by: Literal["columns", "parts"] = "columns"
     table: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Format:
+    """A format whose files hold several kinds of things.
+
+    Parameters
+    ----------
+    module : of this package, whose `contents(file)` says what a file holds
+    brings : what is taken up of it, and what that is, for people
+    """
+
+    name: str
+    suffixes: tuple[str, ...]
+    knows: Callable[[bytes], bool]
+    module: str
+    brings: Mapping[Makes, str]
 
 
 def _begins(pattern: bytes) -> Callable[[bytes], bool]:
@@ -86,26 +107,6 @@ _READERS: tuple[Reader, ...] = (
         by="parts",
     ),
     Reader(
-        name="DXF",
-        makes="survey",
-        suffixes=(".dxf",),
-        says="Points, lines and polylines (as breaklines) and 3D faces, layer by layer.",
-        look=lazily.look("dxf"),
-        read=lazily.read("dxf"),
-        knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
-        by="parts",
-    ),
-    Reader(
-        name="LandXML",
-        makes="survey",
-        suffixes=(".xml", ".landxml"),
-        says="Points, breaklines and surfaces.",
-        look=lazily.look("landxml"),
-        read=lazily.read("landxml"),
-        knows=_begins(rb"[^\0]{0,4000}<LandXML"),
-        by="parts",
-    ),
-    Reader(
         name="centreline as a text table",
         makes="centreline",
         suffixes=(".csv", ".txt"),
@@ -113,15 +114,6 @@ _READERS: tuple[Reader, ...] = (
         look=centreline_text.look,
         read=centreline_text.read,
         table=True,
-    ),
-    Reader(
-        name="alignments of LandXML",
-        makes="centreline",
-        suffixes=(".xml", ".landxml"),
-        says="Lines, curves and clothoids of each alignment.",
-        look=lazily.look("landxml_alignments"),
-        read=lazily.read("landxml_alignments"),
-        knows=_begins(rb"[^\0]{0,4000}<LandXML"),
     ),
     Reader(
         name="line as a text table",
@@ -133,33 +125,6 @@ _READERS: tuple[Reader, ...] = (
         table=True,
     ),
     Reader(
-        name="line of GeoJSON",
-        makes="polyline",
-        suffixes=(".geojson", ".json"),
-        says="Line strings on a projected grid.",
-        look=polylines.geojson,
-        read=polylines.geojson,
-        knows=_begins(rb"\s*\{"),
-    ),
-    Reader(
-        name="line of DXF",
-        makes="polyline",
-        suffixes=(".dxf",),
-        says="Polylines, lines, arcs and splines, by layer.",
-        look=polylines.dxf,
-        read=polylines.dxf,
-        knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
-    ),
-    Reader(
-        name="line of LandXML",
-        makes="polyline",
-        suffixes=(".xml", ".landxml"),
-        says="Vertices of irregular lines, alignments and plan features.",
-        look=polylines.landxml,
-        read=polylines.landxml,
-        knows=_begins(rb"[^\0]{0,4000}<LandXML"),
-    ),
-    Reader(
         name="utilities as a text table",
         makes="utility",
         suffixes=(".csv", ".txt"),
@@ -167,24 +132,6 @@ _READERS: tuple[Reader, ...] = (
         look=utilities.text,
         read=utilities.text,
         table=True,
-    ),
-    Reader(
-        name="utilities of GeoJSON",
-        makes="utility",
-        suffixes=(".geojson", ".json"),
-        says="Line strings with levels on a projected grid.",
-        look=utilities.geojson,
-        read=utilities.geojson,
-        knows=_begins(rb"\s*\{"),
-    ),
-    Reader(
-        name="utilities of DXF",
-        makes="utility",
-        suffixes=(".dxf",),
-        says="Lines and polylines in space, by layer.",
-        look=utilities.dxf,
-        read=utilities.dxf,
-        knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
     ),
     Reader(
         name="profile as a text table",
@@ -196,24 +143,6 @@ _READERS: tuple[Reader, ...] = (
         table=True,
     ),
     Reader(
-        name="profile of DXF",
-        makes="profile",
-        suffixes=(".dxf",),
-        says="Polylines in profile (chainage, level) or in space.",
-        look=profiles.dxf,
-        read=profiles.dxf,
-        knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
-    ),
-    Reader(
-        name="profile of LandXML",
-        makes="profile",
-        suffixes=(".xml", ".landxml"),
-        says="Designed profiles with their curves, and profiles of the ground.",
-        look=profiles.landxml,
-        read=profiles.landxml,
-        knows=_begins(rb"[^\0]{0,4000}<LandXML"),
-    ),
-    Reader(
         name="picture from the air",
         makes="picture",
         suffixes=(".tif", ".tiff", ".jpg", ".jpeg", ".png"),
@@ -223,6 +152,76 @@ _READERS: tuple[Reader, ...] = (
         knows=_begins(rb"II[*+]\0|MM\0[*+]|\xff\xd8\xff|\x89PNG"),
     ),
 )
+
+
+# Files that hold several kinds of things; what each says of itself, for everyone who takes some of it up.
+_FILES: tuple[Format, ...] = (
+    Format(
+        name="DXF",
+        suffixes=(".dxf",),
+        knows=_begins(rb"AutoCAD Binary DXF|\s*0\s+SECTION|\s*999\s"),
+        module="dxf",
+        brings={
+            "survey": "Points, lines and polylines (as breaklines) and 3D faces, layer by layer.",
+            "polyline": "Polylines, lines, arcs and splines, by layer.",
+            "utility": "Lines and polylines in space, by layer.",
+            "profile": "Polylines in profile (chainage, level) or in space.",
+        },
+    ),
+    Format(
+        name="LandXML",
+        suffixes=(".xml", ".landxml"),
+        knows=_begins(rb"[^\0]{0,4000}<LandXML"),
+        module="landxml",
+        brings={
+            "survey": "Points, breaklines and surfaces.",
+            "centreline": "Lines, curves and clothoids of each alignment.",
+            "polyline": "Vertices of irregular lines, alignments and plan features.",
+            "profile": "Designed profiles with their curves, and profiles of the ground.",
+        },
+    ),
+    Format(
+        name="GeoJSON",
+        suffixes=(".geojson", ".json"),
+        knows=_begins(rb"\s*\{"),
+        module="geojson",
+        brings={
+            "polyline": "Line strings on a projected grid.",
+            "utility": "Line strings with levels on a projected grid.",
+        },
+    ),
+)
+
+
+def _whole(take: Callable[[Contents], Any]) -> tuple[Callable[..., Any], Callable[..., Any]]:
+    """Look and read of what is so little, or wants no options, that it is read whole to be looked at."""
+    return (lambda contents, *_: take(contents),) * 2
+
+
+# Who takes up what of a file: what that is called, and its look and its read.
+_TAKEN: dict[Makes, tuple[str, tuple[Callable[..., Any], Callable[..., Any]]]] = {
+    "survey": ("", (survey_parts.look_of, survey_parts.read_of)),
+    "centreline": ("alignments of ", _whole(lambda contents: contents.alignments())),
+    "polyline": ("line of ", _whole(polylines.of)),
+    "utility": ("utilities of ", _whole(utilities.of)),
+    "profile": ("profile of ", _whole(profiles.of)),
+}
+
+
+def _taken_of(file: Format) -> Iterator[Reader]:
+    """The readers of a format, one for each kind of thing that it brings."""
+    for makes, says in file.brings.items():
+        prefix, (look, read) = _TAKEN[makes]
+        yield Reader(
+            name=prefix + file.name,
+            makes=makes,
+            suffixes=file.suffixes,
+            says=says,
+            look=lazily.opened(file.module, look),
+            read=lazily.opened(file.module, read),
+            knows=file.knows,
+            by="parts" if makes == "survey" else "columns",
+        )
 
 
 def _in_workbook(of: Reader) -> Reader:
@@ -238,7 +237,9 @@ def _in_workbook(of: Reader) -> Reader:
     )
 
 
-READERS: tuple[Reader, ...] = (*_READERS, *(_in_workbook(r) for r in _READERS if r.table))
+READERS: tuple[Reader, ...] = (
+    *_READERS, *(r for file in _FILES for r in _taken_of(file)), *(_in_workbook(r) for r in _READERS if r.table),
+)  # fmt: skip
 
 
 # What a file of another kind begins with, and what to do with it.

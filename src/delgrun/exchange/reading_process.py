@@ -32,7 +32,7 @@ from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_text import Reading
 from delgrun.exchange.text_columns import read_in
 
-_LIBRARIES = ("clouds", "dxf", "grids", "landxml", "landxml_alignments", "pictures", "workbook")
+_LIBRARIES = ("clouds", "dxf", "geojson", "grids", "landxml", "pictures", "workbook")
 _PIECE = 4 * 2**20
 # Code points of plane 15, for private use.
 _NOBODYS = range(0xF0000, 0xFFFFE)

@@ -13,7 +13,8 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.outline import RingKind
 from delgrun.core.survey.doubts import unlikely
 from delgrun.core.survey.points import Survey
-from delgrun.exchange.survey_text import SurveyLook, SurveyText
+from delgrun.exchange.contents import Contents, SurveyParts
+from delgrun.exchange.survey_text import PLAIN, Reading, SurveyLook, SurveyText
 from delgrun.exchange.text_columns import UNITS, LineError
 
 # What a part is read as: loose points, lines that the surface keeps as edges, triangles with theirs, rings that bound
@@ -54,6 +55,23 @@ class Found:
     faces: list[NDArray[np.float64]] = field(default_factory=list)
     names: list[str] = field(default_factory=list)
     rings: list[tuple[RingKind, NDArray[np.float64]]] = field(default_factory=list)
+
+
+def look_of(contents: Contents, chosen: Chosen | None) -> SurveyLook:
+    """How a file reads, part by part."""
+    parts = _survey_of(contents, PLAIN)
+    return replace(look_at(parts.found, chosen, parts.unit, parts.doubts), said=parts.said)
+
+
+def read_of(contents: Contents, chosen: Chosen | None, how: Reading = PLAIN) -> SurveyText:
+    """The survey of the chosen parts."""
+    parts = _survey_of(contents, how)
+    return replace(joined(parts.found, chosen or Chosen({}, parts.unit), how.most), said=parts.said)
+
+
+def _survey_of(contents: Contents, how: Reading) -> SurveyParts:
+    assert contents.survey is not None
+    return contents.survey(how)
 
 
 def look_at(found: Sequence[Found], chosen: Chosen | None, unit: str, doubts: Sequence[str] = ()) -> SurveyLook:

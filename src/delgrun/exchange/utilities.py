@@ -1,6 +1,5 @@
 """Buried and overhead utilities of files: vertices with levels, in tables, drawings and GeoJSON."""
 
-import json
 from dataclasses import dataclass
 from typing import BinaryIO
 
@@ -8,9 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.errors import DesignInputError
-from delgrun.exchange.dxf import lines_in_space
-from delgrun.exchange.polylines import features_of
-from delgrun.exchange.text_columns import UNITS, UTILITY_WORDS, data_rows, detect, lines_of, parse_number, unsaid_unit
+from delgrun.exchange.contents import Contents, in_space
+from delgrun.exchange.text_columns import UNITS, UTILITY_WORDS, data_rows, detect, lines_of, parse_number
 
 FloatArray = NDArray[np.float64]
 _FURTHEST_M = 1e8
@@ -45,24 +43,9 @@ def text(file: BinaryIO, _layout: object = None, _how: object = None) -> list[Ut
     return _kept([UtilityLine(name, np.array(places)) for name, places in found.items()])
 
 
-def dxf(file: BinaryIO, _layout: object = None, _how: object = None) -> list[UtilityLine]:
-    """Lines and polylines in space, each a utility named by its layer."""
-    return _kept([UtilityLine(layer, xyz) for layer, xyz in lines_in_space(file.read())])
-
-
-def geojson(file: BinaryIO, _layout: object = None, _how: object = None) -> list[UtilityLine]:
-    """LineStrings whose positions have a third number, on a projected grid."""
-    try:
-        found = []
-        for k, feature in enumerate(features_of(json.loads(file.read())), 1):
-            geometry = feature.get("geometry", feature)
-            name = str((feature.get("properties") or {}).get("name") or f"utility {k}")[:60]
-            if geometry and geometry["type"] == "LineString":
-                xyz = np.array([[p[0], p[1], p[2]] for p in geometry["coordinates"]], dtype=np.float64)
-                found.append(UtilityLine(name, xyz.reshape(-1, 3) * UNITS[unsaid_unit()]))
-    except (ValueError, TypeError, KeyError, AttributeError, IndexError, RecursionError) as e:
-        raise DesignInputError("file", f"This is no GeoJSON of lines with levels that can be read: {e}.") from e
-    return _kept(found)
+def of(contents: Contents) -> list[UtilityLine]:
+    """Lines in space, each a utility named by its layer or its own name."""
+    return _kept([UtilityLine(name, xyz) for name, xyz in in_space(contents.lines())])
 
 
 def _kept(found: list[UtilityLine]) -> list[UtilityLine]:
