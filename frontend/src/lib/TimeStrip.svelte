@@ -37,7 +37,7 @@
   });
   let name = $derived(past.state?.name ?? '');
 
-  const of = $derived(past.figures?.ledger ?? null);
+  const of = $derived(past.figures?.products.ledger ?? null);
   const cost = $derived(of && w.ledger ? of.cost - w.ledger.cost : null);
 
   function key(e: KeyboardEvent): void {

@@ -1,11 +1,11 @@
 // @vitest-environment jsdom
 import { cleanup, fireEvent, render, screen } from '@testing-library/svelte';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Edit, Finding, Ledger as Figured, Project } from '../api/client';
+import type { Edit, Finding, Ledger as Money, Project } from '../api/client';
 import { actionsOf, type Action, type Shell } from './actions';
 import CommandBox from './CommandBox.svelte';
 import Ledger from './Ledger.svelte';
-import type { LineFigures } from './state/figures.svelte';
+import type { Figured } from './state/figures.svelte';
 import { Work } from './state/work.svelte';
 import { SHOWN } from '../steps/shown';
 import WithWork from './WithWork.test.svelte';
@@ -18,11 +18,12 @@ const run = (name: string) => actions.find((a) => a.name === name)!.run();
 const finding = (ip: number, from: number, place = 'ip') => ({ ip, place, from_chainage_m: from }) as Finding;
 const ip = (chainage_m: number, level_m: number) => ({ chainage_m, level_m, curve_length_m: 0 });
 
-function figures(ledger: Partial<Figured>, findings: Finding[] = []): LineFigures {
+function figures(ledger: Partial<Money>, findings: Finding[] = []): Figured {
   const arrays = { line_chainage: Float32Array.of(0, 1000), line_level: Float32Array.of(100, 200) };
   const ips = [ip(0, 100), ip(400, 140), ip(700, 170), ip(1000, 200)];
   const of = { project: 1, revision: 3, slot: 'line-1', ips: null, edits: [] };
-  return { of, ips, findings, arrays, ledger: { worst_use: null, ...ledger } } as unknown as LineFigures;
+  const products = { line: { ips }, uses: { findings }, ledger: { worst_use: null, ...ledger } };
+  return { of, products, arrays } as unknown as Figured;
 }
 
 beforeEach(() => {

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { LineFigures, Still } from '../state/figures.svelte';
+import type { Figured, Still } from '../state/figures.svelte';
 import { niceStep } from './draw';
 import { exaggeration, levelRange } from './levels';
 
@@ -11,10 +11,8 @@ const terrain = {
 } as unknown as Still;
 const line = {
   arrays: { line_chainage: Float32Array.of(0, 300), line_level: Float32Array.of(8, 9) },
-  ips: [{ chainage_m: 150, level_m: 3 }],
-  controls: [],
-  utilities: [{ crossings: [[250, 41]] }],
-} as unknown as LineFigures;
+  products: { line: { ips: [{ chainage_m: 150, level_m: 3 }] }, utilities: [{ crossings: [[250, 41]] }] },
+} as unknown as Figured;
 
 it('takes ground, line and IPs within the stretch in view', () => {
   expect(levelRange(terrain, [line], [0, 300])).toEqual([3, 41]);

@@ -1,9 +1,9 @@
 import { bandsOf, levelsOf } from '../state/controls';
-import type { LineFigures, Still } from '../state/figures.svelte';
+import { ipsOf, type Figured, type Still } from '../state/figures.svelte';
 import { firstFrom } from '../lookup';
 
 /** Least and greatest of ground, lines and level controls within a stretch of chainage. */
-export function levelRange(terrain: Still, lines: LineFigures[], domain: [number, number]): [number, number] {
+export function levelRange(terrain: Still, lines: Figured[], domain: [number, number]): [number, number] {
   let lo = Infinity;
   let hi = -Infinity;
   const take = (xs: ArrayLike<number> | undefined, ys: ArrayLike<number> | undefined) => {
@@ -18,12 +18,12 @@ export function levelRange(terrain: Still, lines: LineFigures[], domain: [number
   take(terrain.arrays.ground_chainage, terrain.arrays.ground_level);
   for (const f of lines) {
     take(f.arrays.line_chainage, f.arrays.line_level);
-    for (const ip of f.ips) {
+    for (const ip of ipsOf(f)) {
       if (ip.chainage_m < domain[0] || ip.chainage_m > domain[1]) continue;
       lo = Math.min(lo, ip.level_m);
       hi = Math.max(hi, ip.level_m);
     }
-    for (const [s, z] of f.utilities.flatMap((of) => of.crossings)) {
+    for (const [s, z] of (f.products.utilities ?? []).flatMap((of) => of.crossings)) {
       if (s! < domain[0] || s! > domain[1]) continue;
       lo = Math.min(lo, z!);
       hi = Math.max(hi, z!);

@@ -2,7 +2,7 @@ import { unitLength } from '../system.svelte';
 import { figure } from '../units';
 import type { Finding } from '../../api/client';
 import { chainage } from '../format';
-import type { LineFigures, Still } from '../state/figures.svelte';
+import { findingsOf, ipsOf, type Figured, type Still } from '../state/figures.svelte';
 import type { LongView } from '../state/shown';
 import type { Work } from '../state/work.svelte';
 import { bandsOf } from '../state/controls';
@@ -22,7 +22,7 @@ import { trace, type Scale } from './trace';
 const AIR = 8;
 
 /** Lines drawn beside the present one. */
-function others(w: Work): { figures: LineFigures; colour: number }[] {
+function others(w: Work): { figures: Figured; colour: number }[] {
   return Object.entries(w.over.shown)
     .filter(([slot]) => slot !== w.selection.slot)
     .map(([slot, figures]) => ({ figures, colour: w.project?.lines.find((l) => l.slot === slot)?.colour ?? 0 }));
@@ -129,12 +129,12 @@ export function drawLongSection(v: View, w: Work): void {
 
 interface LongInput {
   terrain: Still;
-  figures: LineFigures | null;
-  marked: LineFigures | null;
-  others: { figures: LineFigures; colour: number }[];
-  found: LineFigures | null;
+  figures: Figured | null;
+  marked: Figured | null;
+  others: { figures: Figured; colour: number }[];
+  found: Figured | null;
   /** A line that could be, while it is looked at. */
-  ghost: LineFigures | null;
+  ghost: Figured | null;
   notes: Note[];
   written: Written;
   bends: readonly { from_chainage_m: number; to_chainage_m: number }[];
@@ -167,7 +167,7 @@ function drawLong(v: View, input: LongInput): void {
   frame(v);
   const { ground_chainage: gs, ground_level: gz, ground_gap: gap } = t.arrays;
   if (f) {
-    bands(v, f.findings);
+    bands(v, findingsOf(f));
     works(v, t, f, y);
   }
   c.strokeStyle = ink.ground;
@@ -195,7 +195,7 @@ function drawLong(v: View, input: LongInput): void {
   }
   if (input.marked) {
     drawBands(v, bandsOf(input.marked), y);
-    if (input.written.long('utilities')) drawUtilities(v, input.marked.utilities, y);
+    if (input.written.long('utilities')) drawUtilities(v, input.marked.products.utilities ?? [], y);
   }
   if (input.written.long('bends')) bendEnds(v, input.bends);
   if (input.ghost) ghost(v, input.ghost, y, lineInk(input.colour));
@@ -203,7 +203,7 @@ function drawLong(v: View, input: LongInput): void {
   c.restore();
 }
 
-function thinLine(v: View, f: LineFigures, y: Scale, colour: string, dash: number[]): void {
+function thinLine(v: View, f: Figured, y: Scale, colour: string, dash: number[]): void {
   v.c.save();
   v.c.strokeStyle = colour;
   v.c.lineWidth = 1;
@@ -215,7 +215,7 @@ function thinLine(v: View, f: LineFigures, y: Scale, colour: string, dash: numbe
 }
 
 /** The line that could be: dashed, with hollow IPs. */
-function ghost(v: View, f: LineFigures, y: Scale, colour: string): void {
+function ghost(v: View, f: Figured, y: Scale, colour: string): void {
   const { c } = v;
   c.save();
   c.strokeStyle = colour;
@@ -226,7 +226,7 @@ function ghost(v: View, f: LineFigures, y: Scale, colour: string): void {
   c.stroke();
   c.setLineDash([2, 2]);
   c.lineWidth = 1.5;
-  for (const ip of f.ips) c.strokeRect(v.x(ip.chainage_m) - 5, y(ip.level_m) - 5, 10, 10);
+  for (const ip of ipsOf(f)) c.strokeRect(v.x(ip.chainage_m) - 5, y(ip.level_m) - 5, 10, 10);
   c.restore();
 }
 
@@ -244,7 +244,7 @@ function bands(v: View, findings: Finding[]): void {
 }
 
 /** Cut where the ground lies above the line, fill where it lies below, column by column of pixels. */
-function works(v: View, t: Still, f: LineFigures, y: Scale): void {
+function works(v: View, t: Still, f: Figured, y: Scale): void {
   const { c } = v;
   const ink = inks();
   const { ground_chainage: gs, ground_level: gz } = t.arrays;
@@ -331,7 +331,7 @@ function bendEnds({ c, h, x }: View, bends: LongInput['bends']): void {
   c.restore();
 }
 
-function polygonOfIps(v: View, f: LineFigures, y: Scale): void {
+function polygonOfIps(v: View, f: Figured, y: Scale): void {
   const { c } = v;
   const ink = inks();
   c.save();
@@ -339,11 +339,11 @@ function polygonOfIps(v: View, f: LineFigures, y: Scale): void {
   c.lineWidth = 1;
   c.setLineDash([2, 3]);
   c.beginPath();
-  for (const ip of f.ips) c.lineTo(v.x(ip.chainage_m), y(ip.level_m));
+  for (const ip of ipsOf(f)) c.lineTo(v.x(ip.chainage_m), y(ip.level_m));
   c.stroke();
   c.restore();
   c.strokeStyle = ink.line;
-  for (const ip of f.ips) {
+  for (const ip of ipsOf(f)) {
     if (ip.curve_length_m <= 0) continue;
     for (const s of [ip.curve_start_m, ip.curve_end_m]) {
       const tangent = s < ip.chainage_m ? (ip.grade_in ?? 0) : (ip.grade_out ?? 0);
@@ -356,9 +356,9 @@ function polygonOfIps(v: View, f: LineFigures, y: Scale): void {
   }
 }
 
-function turningPoints(v: View, f: LineFigures, y: Scale): void {
+function turningPoints(v: View, f: Figured, y: Scale): void {
   const ink = inks();
-  for (const [s, z, kind] of f.turning_points) {
+  for (const [s, z, kind] of f.products.line?.turning_points ?? []) {
     const x = v.x(s);
     const py = y(z) + (kind === 'high' ? -6 : 6);
     const d = kind === 'high' ? -5 : 5;

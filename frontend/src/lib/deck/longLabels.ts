@@ -2,7 +2,7 @@ import { figure, told } from '../units';
 import type { Ip } from '../../api/client';
 import { chainage, grade } from '../format';
 import type { Written } from '../state/written.svelte';
-import type { LineFigures, Still } from '../state/figures.svelte';
+import { findingsOf, ipsOf, type Figured, type Still } from '../state/figures.svelte';
 import { bandsOf } from '../state/controls';
 import { bandLabels } from './bands';
 import type { View } from './draw';
@@ -24,17 +24,14 @@ export interface Note {
  * What is written in the long section, the more important first: notes, level controls, levels of high and low points, grades with
  * their sign along the tangents, K and length of each curve. What has no room is left away.
  */
-export function longLabels(
-  v: View,
-  f: LineFigures | null,
-  y: Scale,
-  notes: Note[],
-  written: Written,
-  ground: Still,
-): void {
+export function longLabels(v: View, f: Figured | null, y: Scale, notes: Note[], written: Written, ground: Still): void {
   const labels = new Labels(v);
-  const failing = new Set((f?.findings ?? []).filter((u) => !u.advice && u.place === 'ip').map((u) => u.ip));
-  (f?.ips ?? []).forEach((ip, i) => {
+  const failing = new Set(
+    findingsOf(f)
+      .filter((u) => !u.advice && u.place === 'ip')
+      .map((u) => u.ip),
+  );
+  ipsOf(f).forEach((ip, i) => {
     const [px, py] = [v.x(ip.chainage_m), y(ip.level_m)];
     // A failing one has a cross above it, or below where there is no room.
     const [up, down] = failing.has(i) ? (py > 22 ? [24, HANDLE] : [HANDLE, 24]) : [HANDLE, HANDLE];
@@ -59,9 +56,10 @@ export function longLabels(
     return seen.length > 0 && Math.min(...seen) < box.y2 && Math.max(...seen) > box.y1;
   };
   if (written.long('turning')) turningLabels(v, labels, f, y, on);
+  const ips = ipsOf(f);
   if (written.long('grades'))
-    for (let i = 0; i + 1 < f.ips.length; i++) gradeLabel(v, labels, f.ips[i]!, f.ips[i + 1]!, y, on);
-  for (const ip of f.ips) ipLabel(v, labels, ip, y, on, written);
+    for (let i = 0; i + 1 < ips.length; i++) gradeLabel(v, labels, ips[i]!, ips[i + 1]!, y, on);
+  for (const ip of ips) ipLabel(v, labels, ip, y, on, written);
 }
 
 type On = (box: Box) => boolean;
@@ -84,7 +82,7 @@ function noteLabels(v: View, labels: Labels, rows: Note[]): void {
 }
 
 /** Points that are labelled with their chainage and the level there. */
-function pointLabels(v: View, labels: Labels, rows: Note[], y: Scale, ground: Still, f: LineFigures | null): void {
+function pointLabels(v: View, labels: Labels, rows: Note[], y: Scale, ground: Still, f: Figured | null): void {
   const ink = inks();
   for (const { chainage_m: s, words, label } of rows) {
     if (label === 'words') continue;
@@ -109,9 +107,9 @@ function pointLabels(v: View, labels: Labels, rows: Note[], y: Scale, ground: St
   }
 }
 
-function turningLabels(v: View, labels: Labels, f: LineFigures, y: Scale, on: On): void {
+function turningLabels(v: View, labels: Labels, f: Figured, y: Scale, on: On): void {
   const ink = inks();
-  for (const [s, z, kind] of f.turning_points) {
+  for (const [s, z, kind] of f.products.line?.turning_points ?? []) {
     const up = kind === 'high' ? -1 : 1;
     const [px, py] = [v.x(s), y(z)];
     labels.keepClear(px - 5, Math.min(py, py + 12 * up), px + 5, Math.max(py, py + 12 * up));

@@ -1,4 +1,4 @@
-import type { LineFigures, Still } from '../state/figures.svelte';
+import type { Figured, Still } from '../state/figures.svelte';
 import { frame, type View } from './draw';
 import { inks } from './ink';
 import { layer } from './layer';
@@ -7,7 +7,7 @@ import type { Scale } from './trace';
 export const STRIP_REACH_M = 40;
 
 /** The ground unrolled left and right of the centreline, with the land the road takes. */
-export function drawStrip(v: View, t: Still, f: LineFigures | null): void {
+export function drawStrip(v: View, t: Still, f: Figured | null): void {
   const { c } = v;
   const ink = inks();
   const y = (offset: number) => ((offset + STRIP_REACH_M) / (2 * STRIP_REACH_M)) * v.h;
@@ -46,7 +46,7 @@ function stripContours(v: View, t: Still, y: Scale): void {
 }
 
 /** Land between the outer batters, in the texture of what is built there most. */
-function footprint(v: View, t: Still, f: LineFigures, y: Scale): void {
+function footprint(v: View, t: Still, f: Figured, y: Scale): void {
   const s = t.arrays.section_chainage!;
   const { left, right, cut, fill } = f.arrays;
   const ink = inks();

@@ -2,7 +2,7 @@
 import { Written } from '../state/written.svelte';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Finding } from '../../api/client';
-import type { LineFigures, Still } from '../state/figures.svelte';
+import type { Figured, Still } from '../state/figures.svelte';
 import type { Work } from '../state/work.svelte';
 import { drawAxis, type View } from './draw';
 import { drawLongSection } from './long';
@@ -55,22 +55,13 @@ beforeEach(() => {
 const finding = (from: number, to: number, brief: string, ip: number): Finding =>
   ({ check: 'crest_k', from_chainage_m: from, to_chainage_m: to, brief, ip, use: 1.2, advice: false }) as Finding;
 
-function figures(over: Partial<LineFigures> = {}): LineFigures {
+function figures(over: Partial<Figured> = {}): Figured {
   const arrays = {
     line_chainage: Float32Array.of(0, 1000),
     line_level: Float32Array.of(10, 30),
     mass: Float32Array.of(0, 500, -200),
   };
-  return {
-    uses: [],
-    findings: [],
-    ips: [],
-    turning_points: [],
-    controls: [],
-    utilities: [],
-    arrays,
-    ...over,
-  } as unknown as LineFigures;
+  return { arrays, products: {}, ...over } as unknown as Figured;
 }
 
 describe('limit use', () => {
@@ -108,7 +99,7 @@ describe('the long section', () => {
       ground_gap: Float32Array.of(1, 0, 0),
     },
   } as unknown as Still;
-  const work = (shownFigures: LineFigures | null) =>
+  const work = (shownFigures: Figured | null) =>
     ({
       still,
       shownFigures,
@@ -141,8 +132,8 @@ describe('the long section', () => {
     const controls = [
       { ...of, row: 0, what: 'creek', points: 2, slack_m: 7.2 },
       { ...of, row: 1, what: 'wire', points: 1, slack_m: -1.5, lower: false },
-    ] as LineFigures['controls'];
-    drawLongSection(view(250), work(figures({ arrays, controls })));
+    ] as Figured['products']['controls'];
+    drawLongSection(view(250), work(figures({ arrays, products: { controls } })));
     const texts = recorder.texts().map((t) => t[1]);
     expect(texts).toContain('creek: 7.20 m to spare');
     expect(texts).toContain('✕ wire: short by 1.50 m');

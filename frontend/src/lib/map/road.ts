@@ -1,3 +1,4 @@
+import type { Schemas } from '../../api/client';
 import { told, figure } from '../units';
 import { niceStep, strokeThick } from '../deck/draw';
 import { FONT, inks } from '../deck/ink';
@@ -5,7 +6,7 @@ import { Labels, type Box } from '../deck/labels';
 import { firstFrom } from '../lookup';
 import { even } from '../stations.svelte';
 import { chainage } from '../format';
-import type { LineFigures, Still } from '../state/figures.svelte';
+import type { Figured, Still } from '../state/figures.svelte';
 import type { Written } from '../state/written.svelte';
 
 type Bend = Still['ground']['bends'][number];
@@ -19,7 +20,7 @@ const PACKED = 24;
 /** What is drawn of a road in plan. */
 export interface RoadLook {
   still: Still | null;
-  figures: LineFigures | null;
+  figures: Figured | null;
   plumb: number;
   line: boolean;
   works: boolean;
@@ -76,7 +77,7 @@ export class RoadLayer extends PaintedLayer {
     spotLevels(sheet, spots, labels);
     if (!still) return labels.taken;
     if (works) this.#footprint(c, still, k, x, y);
-    if (line) utilities(sheet, this.look.figures?.utilities ?? [], labels);
+    if (line) utilities(sheet, this.look.figures?.products.utilities ?? [], labels);
     if (!line) return labels.taken;
     const { plan_e: e, plan_n: n, other_e: oe, other_n: on } = still.arrays;
     // Other roads of the project: faint, so that none is taken for the one in hand.
@@ -356,7 +357,7 @@ function midHandles(c: CanvasRenderingContext2D, plan: Plan, x: Sheet['x'], y: S
 }
 
 /** Utilities in plan: dashed where buried, dotted overhead, with their names. */
-function utilities({ c, x, y }: Sheet, all: LineFigures['utilities'], labels: Labels): void {
+function utilities({ c, x, y }: Sheet, all: Schemas['UtilityFigures'][], labels: Labels): void {
   const ink = inks();
   c.strokeStyle = ink.plumb;
   c.lineWidth = 1.5;

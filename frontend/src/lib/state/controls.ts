@@ -1,6 +1,6 @@
 import type { Schemas } from '../../api/client';
 import { valueAt } from '../lookup';
-import type { LineFigures } from './figures.svelte';
+import type { Figured } from './figures.svelte';
 import { changeRows } from './rows';
 import type { Work } from './work.svelte';
 
@@ -52,11 +52,11 @@ export interface Band {
 }
 
 /** What controls ask of the line on screen, each with its own stretch of the arrays. */
-export function bandsOf(f: LineFigures | null): Band[] {
+export function bandsOf(f: Figured | null): Band[] {
   const { band_chainage: s, band_low: low, band_high: high } = f?.arrays ?? {};
   if (!f || !s || !low || !high) return [];
   let from = 0;
-  return f.controls.map((of) => {
+  return (f.products.controls ?? []).map((of) => {
     const to = from + of.points;
     const part = (a: typeof s) => a.subarray(from, to);
     const band = { of, s: part(s), low: part(low), high: part(high) };

@@ -5,10 +5,8 @@ import {
   type Edit,
   type Finding,
   type Ip,
-  type Ledger,
   type Section,
   type Schemas,
-  type Use,
 } from '../../api/client';
 import { KeptArrays, type Arrays } from '../../api/binary';
 import type { ProductName, System } from '../../api/fields';
@@ -28,33 +26,29 @@ export interface Case {
   read?: System;
 }
 
-/** Figures of one line, and the case they belong to. */
-export interface LineFigures {
+/** Products of one case, as they were answered together. */
+export interface Figured {
   of: Case;
-  ips: Ip[];
-  turning_points: [number, number, string][];
-  ledger: Ledger | null;
-  uses: Use[];
-  findings: Finding[];
-  /** What is kept by a hair. */
-  nearly: Finding[];
-  speeds: Schemas['SpeedFigures'] | null;
-  controls: Schemas['BandFigures'][];
-  passing: Schemas['PassingFigures'] | null;
-  utilities: Schemas['UtilityFigures'][];
-  stopped: string | null;
+  products: Partial<Answer['products']>;
   arrays: Arrays;
+  /** Why a trial can't go on from where it is. */
+  stopped: string | null;
 }
 
 /** What does not depend on a grade line: the ground along the centreline and what is drawn of it. */
-export interface Still {
+export interface Still extends Figured {
   key: string;
   /** Its key, and in what units it is drawn round. */
   drawn: string;
   ground: Schemas['GroundFigures'];
   strip: Schemas['StripFigures'];
-  arrays: Arrays;
 }
+
+/** The IPs of a case's line; none where it has no line, or it was not asked for. */
+export const ipsOf = (f: Figured | null | undefined): Ip[] => f?.products.line?.ips ?? [];
+
+/** What was found by all checks of a case's line. */
+export const findingsOf = (f: Figured | null | undefined): Finding[] => f?.products.uses?.findings ?? [];
 
 interface Wish {
   of: Case;
@@ -83,24 +77,7 @@ function asked(wish: Wish, kept: KeptArrays): Promise<Answer> {
   return figures(project, { revision, slot, road, ips, edits, want: wish.want, at_m: wish.at_m }, kept);
 }
 
-export function lineFigures(of: Case, answer: Answer): LineFigures {
-  const { line, ledger, uses, speeds, controls, passing, utilities } = answer.products;
-  return {
-    of,
-    ips: line?.ips ?? [],
-    turning_points: (line?.turning_points ?? []) as [number, number, string][],
-    ledger: ledger ?? null,
-    uses: uses?.uses ?? [],
-    findings: uses?.findings ?? [],
-    nearly: uses?.nearly ?? [],
-    speeds: speeds ?? null,
-    controls: controls ?? [],
-    passing: passing ?? null,
-    utilities: utilities ?? [],
-    stopped: answer.stopped,
-    arrays: answer.arrays,
-  };
-}
+const figured = (of: Case, { products, arrays, stopped }: Answer): Figured => ({ of, products, arrays, stopped });
 
 /**
  * Products by case. LIVE ones follow every move, one question at a time and only the newest wish; the section at
@@ -108,18 +85,12 @@ export function lineFigures(of: Case, answer: Answer): LineFigures {
  * case than the one on screen is known by its `of`.
  */
 export class Figures {
-  line = $state.raw<LineFigures | null>(null);
+  line = $state.raw<Figured | null>(null);
   /** Level controls and utilities of a road that has no line yet. */
-  bare = $state.raw<LineFigures | null>(null);
+  bare = $state.raw<Figured | null>(null);
   section = $state.raw<{ of: Case; at_m: number; shown: Section } | null>(null);
   /** What follows once nothing is being tried: remedies, what no line can keep together, and arrays of tracks that wait that long. */
-  after = $state.raw<{
-    of: Case;
-    remedies: Schemas['RemedyFigures'][];
-    clashes: Schemas['Clash'][];
-    space: Schemas['SpaceFigures'] | null;
-    arrays: Arrays;
-  } | null>(null);
+  after = $state.raw<Figured | null>(null);
   still = $state.raw<Still | null>(null);
   /** What must be done first, where there is no ground along a line yet. */
   missing = $state.raw<{ step: string; message: string } | null>(null);
@@ -140,7 +111,7 @@ export class Figures {
     this.#live = new Latest(
       (w) => asked(w, this.#kept),
       (a, w) => {
-        this.line = lineFigures(w.of, a);
+        this.line = figured(w.of, a);
         this.failed = null;
       },
       quiet,
@@ -148,7 +119,7 @@ export class Figures {
     const none = new KeptArrays();
     this.#bare = new Latest(
       (w) => asked(w, none),
-      (a, w) => (this.bare = lineFigures(w.of, a)),
+      (a, w) => (this.bare = figured(w.of, a)),
       quiet,
     );
     this.#section = new Latest(
@@ -160,14 +131,7 @@ export class Figures {
     );
     this.#after = new Latest(
       (w) => asked(w, none),
-      (a, w) =>
-        (this.after = {
-          of: w.of,
-          remedies: a.products.remedies ?? [],
-          clashes: a.products.clashes ?? [],
-          space: a.products.space ?? null,
-          arrays: a.arrays,
-        }),
+      (a, w) => (this.after = figured(w.of, a)),
       quiet,
     );
     this.#still = new Latest(
@@ -175,7 +139,7 @@ export class Figures {
       (a, w) => {
         const { ground, strip } = a.products;
         if (!ground || !strip) return;
-        this.still = { key: w.key, drawn: w.drawn, ground, strip, arrays: a.arrays };
+        this.still = { ...figured(w.of, a), key: w.key, drawn: w.drawn, ground, strip };
         this.missing = null;
       },
       quiet,
@@ -210,8 +174,8 @@ export class Figures {
   }
 
   /** Figures of a line that is only drawn beside the present one. */
-  async beside(of: Case, want: ProductName[] = ['line']): Promise<LineFigures> {
-    return lineFigures(of, await asked({ of, want, at_m: null }, new KeptArrays()));
+  async beside(of: Case, want: ProductName[] = ['line']): Promise<Figured> {
+    return figured(of, await asked({ of, want, at_m: null }, new KeptArrays()));
   }
 
   #refused(error: unknown): void {

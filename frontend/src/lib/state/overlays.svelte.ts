@@ -1,5 +1,5 @@
 import { typedIps, type Project, type Search } from '../../api/client';
-import type { Case, LineFigures } from './figures.svelte';
+import type { Case, Figured } from './figures.svelte';
 import type { Notices } from './notices.svelte';
 
 interface Now {
@@ -11,12 +11,12 @@ interface Now {
 
 /** Lines drawn over the present one: others of the project, by slot, and the one that a search has found. */
 export class Overlays {
-  shown = $state.raw<Record<string, LineFigures>>({});
-  found = $state.raw<LineFigures | null>(null);
+  shown = $state.raw<Record<string, Figured>>({});
+  found = $state.raw<Figured | null>(null);
 
   constructor(
     private readonly now: () => Now,
-    private readonly figures: (of: Case) => Promise<LineFigures>,
+    private readonly figures: (of: Case) => Promise<Figured>,
     private readonly notices: Notices,
   ) {}
 

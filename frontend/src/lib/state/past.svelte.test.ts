@@ -1,6 +1,6 @@
 import { beforeEach, expect, it, vi } from 'vitest';
 import * as client from '../../api/client';
-import type { Case, LineFigures } from './figures.svelte';
+import type { Case, Figured } from './figures.svelte';
 import { Past, type PastState } from './past.svelte';
 
 const state = (number: number, name = ''): PastState => ({ number, name, slots: ['line-1'] }) as PastState;
@@ -18,7 +18,7 @@ beforeEach(() => {
     async (of) => {
       asked.push(of);
       if (of.revision === 3) throw new Error('not there yet');
-      return { of } as LineFigures;
+      return { of } as Figured;
     },
     async () => null,
   );

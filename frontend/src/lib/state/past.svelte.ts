@@ -1,5 +1,5 @@
 import { api, ask, type Project, type Schemas } from '../../api/client';
-import type { Case, LineFigures } from './figures.svelte';
+import type { Case, Figured } from './figures.svelte';
 import type { Change } from './project.svelte';
 
 export type PastState = Schemas['StateOut'];
@@ -15,7 +15,7 @@ export class Past {
   /** The state in hand, by its revision. */
   at = $state<number | null>(null);
   /** The present line as it was then. */
-  figures = $state.raw<LineFigures | null>(null);
+  figures = $state.raw<Figured | null>(null);
   /** Why there are none. */
   without = $state('');
   more = $state(false);
@@ -23,7 +23,7 @@ export class Past {
 
   constructor(
     private readonly now: () => { project: Project | null; slot: string | null },
-    private readonly ask: (of: Case) => Promise<LineFigures>,
+    private readonly ask: (of: Case) => Promise<Figured>,
     private readonly save: (change: Change) => Promise<string | null>,
   ) {}
 

@@ -1,17 +1,17 @@
 import { api, ask, type Edit, type Schemas } from '../../api/client';
-import type { Case, LineFigures } from './figures.svelte';
+import type { Case, Figured } from './figures.svelte';
 
 export type WayOn = Schemas['WayFigures'];
 
 /** What could not be on the present line, and ways on from there; each can be looked at as a ghost before it is taken. */
 export class Refused {
   now = $state.raw<{ of: Case; reason: string; ways: WayOn[] } | null>(null);
-  ghost = $state.raw<LineFigures | null>(null);
+  ghost = $state.raw<Figured | null>(null);
   #asked = 0;
   #looked: WayOn | null = null;
 
   /** `figures` works out a line that is drawn over the present one. */
-  constructor(private readonly figures: (of: Case) => Promise<LineFigures>) {}
+  constructor(private readonly figures: (of: Case) => Promise<Figured>) {}
 
   /** Ask what stands in the way of an edit, and what could be instead. */
   async ask(of: Case, edit: Edit): Promise<void> {

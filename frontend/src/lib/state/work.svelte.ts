@@ -6,7 +6,7 @@ import { Beside } from './beside.svelte';
 import { Calm } from './calm.svelte';
 import { keptDraft } from './drafts';
 import { Drawing } from './drawing.svelte';
-import { Figures, sameCase, type Case, type LineFigures, type Still } from './figures.svelte';
+import { Figures, findingsOf, sameCase, type Case, type Figured, type Still } from './figures.svelte';
 import { Hand, ringsOf } from './hand.svelte';
 import { Hunt } from './hunt.svelte';
 import { Intake } from './intake.svelte';
@@ -109,23 +109,23 @@ export class Work {
     return { project: p.id, revision: p.revision, slot, ips: null, edits, read: system() };
   });
   /** Figures of this line, though perhaps of an earlier state of it. */
-  shownFigures: LineFigures | null = $derived(
+  shownFigures: Figured | null = $derived(
     this.line && this.figures.line?.of.slot === this.line.slot ? this.figures.line : null,
   );
   /** What has the level controls and utilities to be drawn: the line's figures, or those of a road without one. */
-  marked: LineFigures | null = $derived.by(() => {
+  marked: Figured | null = $derived.by(() => {
     const bare = this.figures.bare;
     return this.shownFigures ?? (this.lines.length === 0 && bare?.of.road === this.road?.slot ? bare : null);
   });
   /** What stands beside the tracks (plan, section, table of IPs) is made of these. */
-  readonly aside = new Calm<{ figures: LineFigures | null; plumb: number }>({ figures: null, plumb: 0 });
+  readonly aside = new Calm<{ figures: Figured | null; plumb: number }>({ figures: null, plumb: 0 });
   /** Whether every figure on screen belongs to the line on screen. */
   fresh = $derived(sameCase(this.figures.line?.of ?? null, this.case));
   still: Still | null = $derived(this.project?.surveys.length && this.road ? this.figures.still : null);
   stillFresh = $derived(this.still !== null && this.still.key === this.road?.still_key);
-  ips: Ip[] = $derived(this.shownFigures?.ips ?? this.line?.ips ?? []);
-  ledger = $derived(this.shownFigures?.ledger ?? null);
-  findings: Finding[] = $derived(this.shownFigures?.findings ?? []);
+  ips: Ip[] = $derived(this.shownFigures?.products.line?.ips ?? this.line?.ips ?? []);
+  ledger = $derived(this.shownFigures?.products.ledger ?? null);
+  findings: Finding[] = $derived(findingsOf(this.shownFigures));
   /** IPs with failures, by number. */
   failingIps = $derived(failing(this.findings));
   ip: Ip | null = $derived(this.selection.ip === null ? null : (this.ips[this.selection.ip] ?? null));

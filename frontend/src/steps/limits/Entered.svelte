@@ -6,7 +6,7 @@
   // What the limit or control that was just entered changed on this line: what it breaks now, or keeps by a hair only.
   const w = useWork();
   const keyOf = (u: Finding) => `${u.check} ${u.ip} ${u.about} ${u.bad}`;
-  const now = $derived([...w.findings.filter((u) => !u.advice), ...(w.shownFigures?.nearly ?? [])]);
+  const now = $derived([...w.findings.filter((u) => !u.advice), ...(w.shownFigures?.products.uses?.nearly ?? [])]);
   let was: { slot: string; revision: number; keys: string[] } | null = null;
   let fresh = $state.raw<Finding[]>([]);
 

@@ -75,8 +75,8 @@
   <summary>Passing and markings</summary>
   <InputForm kind="limits" group="Passing and markings" />
   {#if marking}
-    {#if w.shownFigures?.passing}
-      {@const { ahead, back } = w.shownFigures.passing}
+    {#if w.shownFigures?.products.passing}
+      {@const { ahead, back } = w.shownFigures.products.passing}
       <p>Passing is possible on {percent(ahead, 0)} of the length ahead, and on {percent(back, 0)} coming back.</p>
     {/if}
     <TableView table="markings" wish={{ slot: w.selection.slot ?? undefined }} />

@@ -15,7 +15,7 @@
   const HEIGHT = 116;
   const after = $derived(w.figures.after);
   const fresh = $derived(after !== null && sameCase(after.of, w.case));
-  const all = $derived(after?.space?.worst ?? []);
+  const all = $derived(after?.products.space?.worst ?? []);
   let which = $state(0);
   const worst = $derived(all[Math.min(which, all.length - 1)] ?? null);
 

@@ -6,7 +6,8 @@
   // The lines that are drawn over the present one, in figures beside it.
   const w = useWork();
   const others = $derived(
-    Object.entries(w.over.shown).flatMap(([slot, { ledger }]) => {
+    Object.entries(w.over.shown).flatMap(([slot, { products }]) => {
+      const { ledger } = products;
       const line = w.project?.lines.find((l) => l.slot === slot);
       return line && ledger && slot !== w.selection.slot ? [{ slot, name: line.name, ledger }] : [];
     }),

@@ -10,16 +10,18 @@
   let { most = 100 }: { most?: number } = $props();
   const w = useWork();
   const of = (bad: Finding['bad']) => w.findings.filter((u) => u.bad === bad);
-  const nearly = $derived(w.shownFigures?.nearly ?? []);
+  const nearly = $derived(w.shownFigures?.products.uses?.nearly ?? []);
   const groups = $derived([
     { bad: 'fails', title: 'Fails', rows: of('fails') },
     { bad: 'nearly', title: 'Kept by a hair', rows: nearly },
     { bad: 'advice', title: 'Advice', rows: of('advice') },
   ] as const);
-  const remedies = $derived(sameCase(w.figures.after?.of ?? null, w.case) ? w.figures.after!.remedies : []);
+  const remedies = $derived(
+    sameCase(w.figures.after?.of ?? null, w.case) ? (w.figures.after!.products.remedies ?? []) : [],
+  );
   const spaced = $derived(sameCase(w.figures.after?.of ?? null, w.case));
-  const hidden = $derived(w.figures.after?.space?.hidden ?? []);
-  const clashes = $derived(w.figures.after?.clashes ?? []);
+  const hidden = $derived(w.figures.after?.products.space?.hidden ?? []);
+  const clashes = $derived(w.figures.after?.products.clashes ?? []);
   const keyOf = (u: Finding) => `${u.check} ${u.ip} ${u.from_chainage_m} ${u.about}`;
   // In every step that lists findings, whatever tracks it shows.
   $effect(() => {

@@ -29,7 +29,9 @@
   const needs = $derived.by(() => {
     if (!kind) return '';
     // What the checks ask of this curve, ranges and kinds of K with it: one source for card and list.
-    const asked = (w.shownFigures?.uses ?? []).filter((u) => u.ip === i && /^(crest|sag)_k/.test(u.check));
+    const asked = (w.shownFigures?.products.uses?.uses ?? []).filter(
+      (u) => u.ip === i && /^(crest|sag)_k/.test(u.check),
+    );
     return asked.length ? `needs ${show('k', Math.max(...asked.map((u) => u.limit)))}` : '';
   });
   const above = $derived.by(() => {
@@ -42,7 +44,9 @@
   // What would mend it follows once the hand lets go; of another case it would mend another line.
   const remedies = $derived(
     sameCase(w.figures.after?.of ?? null, w.case)
-      ? w.figures.after!.remedies.filter((r) => r.ip === i && findings.some((u) => r.checks.includes(u.check)))
+      ? (w.figures.after!.products.remedies ?? []).filter(
+          (r) => r.ip === i && findings.some((u) => r.checks.includes(u.check)),
+        )
       : [],
   );
 

@@ -81,7 +81,7 @@
 
   const { selection } = w;
   const onlyFailing = $derived(selection.onlyFailing);
-  const rows = $derived(w.aside.value.figures?.ips ?? w.ips);
+  const rows = $derived(w.aside.value.figures?.products.line?.ips ?? w.ips);
   // With an IP more or less, numbers mean others.
   const count = $derived(rows.length);
   $effect(() => {

@@ -1,5 +1,5 @@
 import { figure, unitOf } from '../../units';
-import type { LineFigures } from '../../state/figures.svelte';
+import type { Figured } from '../../state/figures.svelte';
 import type { Work } from '../../state/work.svelte';
 import { frame, label, niceStep } from '../draw';
 import { DASHES, inks, lineInk } from '../ink';
@@ -11,7 +11,7 @@ import { trace } from '../trace';
 function differences(w: Work): { name: string; colour: number; s: ArrayLike<number>; dz: Float64Array }[] {
   const own = w.shownFigures?.arrays;
   if (!own?.line_chainage) return [];
-  return Object.entries(w.over.shown).flatMap(([slot, other]: [string, LineFigures]) => {
+  return Object.entries(w.over.shown).flatMap(([slot, other]: [string, Figured]) => {
     const line = w.project?.lines.find((l) => l.slot === slot);
     if (!line || slot === w.selection.slot) return [];
     // At the chainages of both: each is bent at its own.

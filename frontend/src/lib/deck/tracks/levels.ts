@@ -4,7 +4,7 @@ import type { Ip } from '../../../api/client';
 import { signed } from '../../format';
 import type { LevelRow } from '../../state/written.svelte';
 import LevelTools from '../LevelTools.svelte';
-import type { LineFigures } from '../../state/figures.svelte';
+import { ipsOf, type Figured } from '../../state/figures.svelte';
 import { even } from '../../stations.svelte';
 import { label, niceStep } from '../draw';
 import { inks } from '../ink';
@@ -16,11 +16,13 @@ import { valueAt } from '../../lookup';
 const WIDTH = 48;
 
 /** Where numbers are wanted first: high and low points, ends of the line, IPs, ends of curves. */
-function critical(f: LineFigures | null): number[] {
+function critical(f: Figured | null): number[] {
   if (!f) return [];
-  const ends = [f.ips[0], f.ips.at(-1)].flatMap((ip) => (ip ? [ip.chainage_m] : []));
-  const curves = f.ips.filter((ip) => ip.curve_length_m > 0).flatMap((ip) => [ip.curve_start_m, ip.curve_end_m]);
-  return [...f.turning_points.map(([s]) => s), ...ends, ...f.ips.map((ip) => ip.chainage_m), ...curves];
+  const ips = ipsOf(f);
+  const ends = [ips[0], ips.at(-1)].flatMap((ip) => (ip ? [ip.chainage_m] : []));
+  const curves = ips.filter((ip) => ip.curve_length_m > 0).flatMap((ip) => [ip.curve_start_m, ip.curve_end_m]);
+  const turning = f.products.line?.turning_points ?? [];
+  return [...turning.map(([s]) => s), ...ends, ...ips.map((ip) => ip.chainage_m), ...curves];
 }
 
 type Row = [LevelRow, string, at: (s: number) => number, say: (value: number) => string];
@@ -70,7 +72,7 @@ export const levels: TrackKind = {
       ['ground', ink.ground, ground, level],
       ['line', ink.line, line, level],
       ['depth', ink.faint, (s) => line(s) - ground(s), level],
-      ['grade', ink.line, (s) => gradeAt(f?.ips ?? [], s), (g) => signed(100 * g, 2)],
+      ['grade', ink.line, (s) => gradeAt(ipsOf(f), s), (g) => signed(100 * g, 2)],
     ];
     const all = every.filter(([name]) => w.written.row(name));
     // No row is cut in half.

@@ -70,7 +70,7 @@ function drawWay(
 /** Sight past bends of the line on screen; it follows once the hand rests. */
 function spaceOf(w: Work): Arrays | null {
   const after = w.figures.after;
-  return after?.space && sameCase(after.of, w.case) ? after.arrays : null;
+  return after?.products.space && sameCase(after.of, w.case) ? after.arrays : null;
 }
 
 /** How far one sees past bends, where less than along the line itself. */

@@ -69,7 +69,7 @@ export const speed: TrackKind = {
   height: 100,
   needs: ['speeds'],
   draw: (v, w) => {
-    const [of, f] = [w.shownFigures?.speeds, w.shownFigures];
+    const [of, f] = [w.shownFigures?.products.speeds, w.shownFigures];
     const { truck_at: s, truck_ahead: ahead, truck_back: back, design } = f?.arrays ?? {};
     if (!of || !s || !ahead || !back || !design) return;
     const { c } = v;
@@ -105,7 +105,7 @@ export const speed: TrackKind = {
     c.restore();
   },
   readout: (w) => {
-    const [of, f] = [w.shownFigures?.speeds, w.shownFigures];
+    const [of, f] = [w.shownFigures?.products.speeds, w.shownFigures];
     const { truck_at: s, truck_ahead: ahead, truck_back: back } = f?.arrays ?? {};
     if (!of || !s || !ahead || !back) return '';
     const at = w.selection.plumb;
