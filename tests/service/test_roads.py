@@ -1,6 +1,8 @@
 """Several centrelines in a project: each with its own lines and followers, and levels handed over at junctions."""
 
 from dataclasses import replace
+from functools import partial
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -9,11 +11,14 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.inputs import EQUATIONS, NOTES
 from delgrun.core.notes.notes import Note, Notes
-from delgrun.core.units import write_chainages
+from delgrun.core.units import said, spoken
+from delgrun.jobs.client import Jobs
 from delgrun.service import centrelines, lines, tables
+from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Saving
 from delgrun.service.wire import as_json
 from delgrun.store import revisions
+from delgrun.web.app import create_app
 
 
 @pytest.fixture
@@ -141,12 +146,43 @@ def test_chainage_equations_are_saved_with_the_line_and_spoken_by(projects, two)
         "13+000.00", "13+500.00"]  # fmt: skip
     points = tables.shown(projects, pid, base, "points", tables.TableWish())["rows"]
     assert ["chainage equation, 2+000.00 back", "12+000.00", 2000.0] in [r[:3] for r in points]
-    found = as_json(projects.figures(pid, base, ["uses"], slot="line-1"))["products"]["uses"]["findings"]
-    assert any("13+638.00" in f["sentence"] for f in found)
+    with spoken("kept"):
+        found = as_json(projects.figures(pid, base, ["uses"], slot="line-1"))["products"]["uses"]["findings"]
+    assert any("13+638.00" in said(f["sentence"], "metric", partial(projects.written, pid)) for f in found)
     # Moved, the line takes them along; the other road has none.
     base, _, _ = centrelines.save(projects, on(base), {"start_chainage_m": 100.0, **row})
     assert [(r.at_m, r.ahead_m) for r in projects.states.newest(pid).get(EQUATIONS).rows] == [(2100.0, 12_000.0)]
-    write_chainages(None)
+
+
+def test_each_road_is_spoken_of_by_its_own_equations_whoever_asks(projects, two):
+    """What is refused, what undo is called, what has no place any more, the list of projects: none has to say whose."""
+    pid, on, base = two
+    base, slot = lines.straight_line(projects, on(base), "farm", "centreline-2")
+    farm = projects.states.newest(pid).roads["centreline-2"].value
+    ips = [vars(p) for p in farm.ips]
+    base, _, _ = centrelines.save(projects, on(base), {"ips": ips}, road="centreline-2", equations=[(5.0, 700.0)])
+    note = Note(chainage_m=40.0, words="gate", road="centreline-2")
+    base = projects.save(on(base), "Notes", {NOTES.name: Notes(rows=(note,))})
+    client = create_app(projects, Keeper(projects, Jobs(Path())), None).test_client()
+    url = f"/api/projects/{pid}"
+
+    def put(chainage: float, of: str) -> dict:
+        edit = {"what": "add", "chainage_m": chainage, "level_m": 120.0}
+        return client.post(f"{url}/lines/{of}/edits", json={"base": base, "edit": edit})
+
+    refused = put(4000.0, slot).json["message"]
+    assert refused.startswith("A new IP must lie between 0+000.00 and 0+740.00"), refused
+    assert put(9000.0, "line-1").json["message"].startswith("A new IP must lie between 0+000.00 and 3+986")
+    done = put(20.0, slot).json
+    base = done["revision"]
+    assert done["project"]["history"]["undo"] == "Add an IP at 0+715.00"
+    assert [p["label"] for p in client.get("/api/projects").json["projects"] if p["id"] == pid] == ["Add an IP at 0+715.00"]
+    ends = [[p["easting_m"], p["northing_m"]] for p in ips]
+    near = [(0.8 * np.array(ends[0]) + 0.2 * np.array(ends[1])).tolist(), ends[0]][::-1]
+    rows = [{**ips[i], "easting_m": e, "northing_m": n} for i, (e, n) in enumerate(near)]
+    body = {"base": base, "road": "centreline-2", "start_chainage_m": 0.0, "ips": rows}
+    gone = client.put(f"{url}/centreline", json=body).json
+    assert gone["fell_off"] == ["IP 1 of “farm” at 0+715.00", "“gate” at 0+735.00"], gone
 
 
 def test_one_line_in_space_gives_a_centreline_and_its_grade_line_in_one_step(projects, own):

@@ -156,9 +156,10 @@ _spoken: ContextVar[System | Literal["kept"]] = ContextVar("spoken", default="me
 _MARK, _MARK_END = "\ufdd0", "\ufdd1"
 _MARK_BYTES = _MARK.encode()
 _MARKED = re.compile(
-    rf"{_MARK}(?:(-?\d+(?:\.\d+)?(?:e[-+]?\d+)?)\|(\+?)({'|'.join(DIMENSIONS)})"
+    rf"{_MARK}(?:(-?\d+(?:\.\d+)?(?:e[-+]?\d+)?)\|(\+?)({'|'.join(DIMENSIONS)})(?:@([a-z0-9-]+))?"
     rf"|\|((?i:{'|'.join(WORDS_IN_FEET)}))){_MARK_END}"
 )
+_OF_NO_ROAD = re.compile(rf"\|chainage{_MARK_END}")
 # What no text that comes in keeps: control characters but for tab and ends of lines, halves of surrogate pairs, and
 # noncharacters, marks among them. None of them may stand in XML either (XML 1.0, 2.2), but for C1 and U+FDD0 on.
 _NO_TEXT = re.compile(
@@ -190,8 +191,10 @@ def _mark(inside: str) -> str:
     return f"{begin}{inside}{end}"
 
 
-# How chainages are written in what is being said: by the equations of the road it is about.
-_written: ContextVar[Callable[[float], str] | None] = ContextVar("written", default=None)
+# How chainages are written along a road, and that of each road; an empty name stands for the one that is asked about.
+Written = Callable[[float], str]
+Roads = Callable[[str], Written]
+_written: ContextVar[Written | None] = ContextVar("written", default=None)
 
 
 MARKS = (_MARK, _MARK_END)
@@ -212,13 +215,17 @@ def one_line(text: str) -> str:
 
 
 @contextmanager
-def spoken(system: System | Literal["kept"]) -> Iterator[None]:
-    """Speak so in the block: in metres or in feet, or keep what is said for readers of either."""
-    before = _spoken.set(system)
+def spoken(system: System | Literal["kept"], written: Written | None = None) -> Iterator[None]:
+    """Speak so in the block: in metres or in feet, or keep what is said for readers of either.
+
+    `written`: how chainages are written, of a road that has equations.
+    """
+    before = _spoken.set(system), _written.set(written)
     try:
         yield
     finally:
-        _spoken.reset(before)
+        _spoken.reset(before[0])
+        _written.reset(before[1])
 
 
 def spoken_now() -> System | Literal["kept"]:
@@ -226,8 +233,8 @@ def spoken_now() -> System | Literal["kept"]:
     return _spoken.get()
 
 
-def said(kept: str, system: System) -> str:
-    """What was kept, as one who reads in a system reads it.
+def said(kept: str, system: System, roads: Roads | None = None) -> str:
+    """What was kept, as one who reads in a system reads it; `roads` says how chainages are written along each.
 
     >>> with spoken("kept"):
     ...     kept = say("a level of {z:length} at {s:chainage}", z=3.048, s=304.8)
@@ -236,16 +243,44 @@ def said(kept: str, system: System) -> str:
     """
     if _MARK not in kept:
         return kept
+
+    def one(mark: re.Match[str]) -> str:
+        number, sign, dimension, road, word = mark.groups()
+        if word:
+            return worded(word)
+        value = float(number)
+        if not math.isfinite(value):
+            return mark[0]
+        if dimension == "chainage":
+            return plain_chainage(value) if roads is None else roads(road or "")(value)
+        return text(value, dimension, signed=bool(sign))
+
     with spoken(system):
-        return _MARKED.sub(_said, kept)
+        return _MARKED.sub(one, kept)
 
 
-def _said(mark: re.Match[str]) -> str:
-    number, sign, dimension, word = mark.groups()
-    if word:
-        return worded(word)
-    value = float(number)
-    return text(value, dimension, signed=bool(sign)) if math.isfinite(value) else mark[0]
+def written_by(kept: str, roads: Roads) -> str:
+    """What was kept, its chainages as they are written along their roads; in which units is still to be said."""
+    if _MARK not in kept:
+        return kept
+
+    def one(mark: re.Match[str]) -> str:
+        number, _, dimension, road, _ = mark.groups()
+        return roads(road or "")(float(number)) if dimension == "chainage" else mark[0]
+
+    with spoken("kept"):
+        return _MARKED.sub(one, kept)
+
+
+def on_road(kept: str, road: str) -> str:
+    """What was kept, its chainages those of a road: where it is read, nobody may know any more which one it was about.
+
+    >>> with spoken("kept"):
+    ...     kept = on_road(say("at {s:chainage}", s=10.0), "centreline-2")
+    >>> said(kept, "metric", lambda road: lambda s: f"{s:.0f} of {road}")
+    'at 10 of centreline-2'
+    """
+    return _OF_NO_ROAD.sub(f"|chainage@{road}{_MARK_END}", kept)
 
 
 def has_marks(kept: bytes) -> bool:
@@ -282,13 +317,10 @@ def _in_feet(word: str, *, kept: bool) -> str:
     return other[0].upper() + other[1:] if word[0].isupper() else other
 
 
-def write_chainages(how: Callable[[float], str] | None) -> None:
-    """Write chainages so, in all that is said in this thread from here on; None: as they are."""
-    _written.set(how)
-
-
 def chainage_text(chainage_m: float) -> str:
-    """A chainage as it is written along the road that is spoken of."""
+    """A chainage as it is written along the road that is spoken of; kept, it is a mark until that is known."""
+    if _spoken.get() == "kept":
+        return _mark(f"{float(chainage_m)!r}|chainage") if math.isfinite(chainage_m) else str(chainage_m)
     how = _written.get()
     return plain_chainage(chainage_m) if how is None else how(chainage_m)
 

@@ -48,7 +48,7 @@ from delgrun.core.section.section import DepthTable, build_depth_table
 from delgrun.core.survey.joining import Layer, joined, longest_edge_of
 from delgrun.core.survey.points import Survey, SurveyHead
 from delgrun.core.trucks.trucks import Truck
-from delgrun.core.units import System, write_chainages
+from delgrun.core.units import System, Written
 from delgrun.service.controls import bands_of_case
 from delgrun.service.errors import NotReady
 from delgrun.service.made import Kept, Key, Made
@@ -335,9 +335,10 @@ class Case:
         equations: Equations = self.state.get(EQUATIONS)
         return equations.of(self.road)
 
-    def speak(self) -> None:
-        """From here on this road is spoken of: chainages are written by its equations."""
-        write_chainages(self.stations.text if len(self.stations) else None)
+    @property
+    def written(self) -> Written | None:
+        """How chainages are written along the road; None: as they are."""
+        return self.stations.text if len(self.stations) else None
 
     @property
     def roads(self) -> dict[str, Centreline]:

@@ -32,12 +32,13 @@ from delgrun.core.units import (
     SYSTEMS,
     WORDS_IN_FEET,
     System,
+    Written,
     cleaned,
     has_marks,
     one_line,
+    plain_chainage,
     said,
     spoken,
-    write_chainages,
 )
 from delgrun.exchange.alignments import Alignment
 from delgrun.exchange.drawings import DrawingForm
@@ -108,14 +109,15 @@ __all__ = [
     "Why",
     "Wish",
     "WriterName",
+    "Written",
     "cleaned",
     "fields_of",
     "has_marks",
     "one_line",
+    "plain_chainage",
     "read_in",
     "said",
     "spoken",
-    "write_chainages",
 ]  # fmt: skip
 
 

@@ -43,7 +43,6 @@ def fitted(
     """
     state = projects.states.at(to.project_id, to.base)
     case = projects.case(state, road=road)
-    case.speak()
     stretch, along = case.stretch, case.long.value
     check_possible(case)
     ground = along.chainage_m, along.level_m
@@ -154,7 +153,6 @@ def apply(projects: Projects, to: Saving, slot: str, edit: Edit) -> tuple[int, i
     state = projects.states.at(to.project_id, to.base)
     old = state.line(slot)
     check_changeable(old)
-    projects.case(state, road=old.road).speak()
     result = apply_edit(old.line, edit, projects.around(state, old.road))
     if result.line == old.line:
         return to.base, result.selected, list(result.said)

@@ -88,7 +88,6 @@ def read(projects: Projects, project_id: int, revision: int, name: str, data: by
         raise DesignInputError("which", f"The file holds {len(found)} profiles: choose one of them.")
     state = projects.states.at(project_id, revision)
     case = projects.case(state, road=wish.road)
-    case.speak()
     made = _made(case, found[wish.which or 0], wish)
     if wish.curves and len(made.ips) > 2:
         made = _curved(made, projects.around(state, wish.road))

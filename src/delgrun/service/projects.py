@@ -1,9 +1,10 @@
 """Use cases on a project: open, save inputs and grade lines, undo and redo, and ask for figures."""
 
 import hashlib
-from collections.abc import Container, Iterable
+from collections.abc import Container, Iterable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any, Literal
 
 from delgrun.core.centreline.speeds import us_bend_rules
@@ -12,7 +13,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import made_of
 from delgrun.core.gradeline.around import Around
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
-from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.grade_line import GradeLine, LineDesign
 from delgrun.core.gradeline.vertical_curve import BY_LIMITS
 from delgrun.core.ground.edits import GroundChange, is_bulk
 from delgrun.core.inputs import (
@@ -37,7 +38,7 @@ from delgrun.core.standards.families import FIRST_SPEED_MPH, limits_by
 from delgrun.core.standards.standard import Wish
 from delgrun.core.survey.points import Survey
 from delgrun.core.trucks.trucks import Truck
-from delgrun.core.units import FOOT_M, MILE_KM, System
+from delgrun.core.units import FOOT_M, MILE_KM, System, Written, on_road, plain_chainage, written_by
 from delgrun.service import coordinates, wire
 from delgrun.service.case import Case
 from delgrun.service.errors import NoRoom, NotReady
@@ -104,7 +105,7 @@ class Projects:
                     "revision": p.newest.number,
                     "saved_at": p.newest.created_at.isoformat() + "Z",
                     "author": p.newest.author,
-                    "label": p.newest.label,
+                    "label": written_by(p.newest.label, partial(self.written, p.id)),
                 }
                 for p in revisions.projects(session)
             ]
@@ -204,8 +205,21 @@ class Projects:
         for value in changes.values():
             if value is not None:
                 kind_of(value).check(value, before)
+        road = _road_of(changes, before.state)
         with self.database.session() as session:
-            return revisions.save(session, to.project_id, to.base, to.author, label, changes, to.token, minds)
+            return revisions.save(
+                session, to.project_id, to.base, to.author, on_road(label, road), changes, to.token, minds
+            )
+
+    def written(self, project_id: int, road: str) -> Written:
+        """How chainages are written along a road of a project as it is now: of its main one where none is named."""
+        state = self.states.newest(project_id)
+        return self.case(state, road=road or MAIN_ROAD).written or plain_chainage
+
+    def road_of(self, project_id: int, slot: str) -> str:
+        """The road of a grade line as a project is now, or the one that the slot names; else the main one."""
+        state = self.states.newest(project_id)
+        return state.line(slot).road if slot in state.lines else slot if slot in state.roads else MAIN_ROAD
 
     def _curves_that_follow(self, to: Saving, changes: dict[str, Any]) -> dict[str, Any]:
         """Grade lines whose curves keep what the limits ask, where these changes ask for others."""
@@ -349,7 +363,6 @@ class Projects:
                 line = result.line
                 header |= {"selected": result.selected, "stopped": result.stopped}
         case = self.case(state, line, road)
-        case.speak()
         case.system = system
         if slot is not None and ips is None:
             if edits:
@@ -367,3 +380,13 @@ class Projects:
                 products[name], more = product.make(case)
             arrays |= more
         return wire.pack({**header, "products": products}, arrays, frozenset(have))
+
+
+def _road_of(changes: Mapping[str, Any], state: ProjectState) -> str:
+    """The road that a change is about; the main one where it is about none, or several."""
+    roads = {
+        slot if slot in state.roads else (value or state.lines[slot]).road
+        for slot, value in changes.items()
+        if slot in state.roads or isinstance(value, LineDesign) or (value is None and slot in state.lines)
+    }
+    return roads.pop() if len(roads) == 1 else MAIN_ROAD

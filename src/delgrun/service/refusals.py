@@ -47,7 +47,6 @@ def ways_on(
     except DesignInputError as e:
         return RefusalFigures(e.message, [])
     case = projects.case(state, design.line, design.road)
-    case.speak()
     around = projects.around(state, design.road)
     line = design.line
     for earlier in edits:

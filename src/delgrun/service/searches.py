@@ -43,9 +43,7 @@ def problem_of(case: Case) -> SearchProblem:
 
 
 def _case(projects: "Projects", project_id: int, revision: int, slot: str) -> Case:
-    case = projects.case_of(projects.states.at(project_id, revision), slot)
-    case.speak()
-    return case
+    return projects.case_of(projects.states.at(project_id, revision), slot)
 
 
 def check(projects: "Projects", project_id: int, revision: int, slot: str, asked: str | None) -> None:

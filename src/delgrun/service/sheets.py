@@ -115,8 +115,7 @@ else:
 
 
 def _pages(projects: Projects, case: Case, name: str, wish: SheetWish) -> list[Page]:
-    case.speak()
-    with spoken(wish.system):
+    with spoken(wish.system, case.written):
         return _BY_NAME[name].make(case, wish, _titles(projects, case, wish))
 
 

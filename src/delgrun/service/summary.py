@@ -24,8 +24,7 @@ def of_line(projects: Projects, project_id: int, revision: int, slot: str, syste
     a system of units.
     """
     case = projects.case_of(projects.states.at(project_id, revision), slot)
-    case.speak()
-    with spoken(system):
+    with spoken(system, case.written):
         return {
             "checks": [asdict(row) for row in checks_of(case)],
             "values": [asdict(row) for row in value_rows(case.limits.value)],

@@ -5,10 +5,10 @@ from collections.abc import Callable, Sequence
 from typing import Any, Protocol
 
 import orjson
-from flask import Response, current_app, request
+from flask import Response, current_app, g, request
 from flask_openapi3 import APIBlueprint
 
-from delgrun.service.declared import SYSTEMS, System, has_marks, said
+from delgrun.service.declared import SYSTEMS, System, Written, has_marks, plain_chainage, said
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects, Saving
 from delgrun.service.wire import as_json, with_header
@@ -31,8 +31,28 @@ def system() -> System:
 
 
 def _read(text: bytes) -> bytes:
-    """What was said and kept, in the units of whoever asks."""
-    return said(text.decode(), system()).encode() if has_marks(text) else text
+    """What was said and kept, in the units of whoever asks, and with chainages as they are written along its roads."""
+    return said(text.decode(), system(), _roads).encode() if has_marks(text) else text
+
+
+def _roads(road: str) -> Written:
+    """How chainages are written along a road of the project that is asked about, or along the road that is."""
+    known: dict[str, Written] = g.setdefault("written", {})
+    if road not in known:
+        asked = request.view_args or {}
+        project = asked.get("project_id")
+        known[road] = plain_chainage if project is None else use_cases().written(project, road or _asked_road(project))
+    return known[road]
+
+
+def _asked_road(project_id: int) -> str:
+    """The road that a request names, or whose line it does; empty where it names none."""
+    body = request.get_json(silent=True) if request.is_json else None
+    for asked in (request.view_args or {}, body if isinstance(body, dict) else {}, request.args, request.form):
+        for name in ("slot", "road"):
+            if isinstance(asked.get(name), str):
+                return use_cases().road_of(project_id, asked[name])
+    return ""
 
 
 def answer(value: Json, status: int = 200) -> Response:

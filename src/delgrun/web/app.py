@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from delgrun.exchange.apart import Gone
-from delgrun.service.declared import read_in, spoken, write_chainages
+from delgrun.service.declared import read_in, spoken
 from delgrun.service.errors import (
     DesignInputError,
     NoRoom,
@@ -71,8 +71,6 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
 
     @app.before_request
     def speak_plainly() -> None:
-        # What was said to the one before in this thread may have been about a road with chainage equations.
-        write_chainages(None)
         # Sentences are kept as they are for readers of either system, until they are answered with.
         g.words = ExitStack()
         g.words.enter_context(spoken("kept"))

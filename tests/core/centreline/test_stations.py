@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from delgrun.core.centreline.stations import Equation, Equations, Stations
 from delgrun.core.errors import DesignInputError
-from delgrun.core.units import chainage_text, say, write_chainages
+from delgrun.core.units import chainage_text, on_road, said, say, spoken, written_by
 
 
 def stations(*pairs: tuple[float, float]) -> Stations:
@@ -48,12 +48,21 @@ def test_what_is_written_is_found_again(pairs, at, step):
 
 
 def test_sentences_follow_the_road_that_is_spoken_of():
-    write_chainages(stations((1000, 2000)).text)
-    try:
+    with spoken("metric", stations((1000, 2000)).text):
         assert say("at {s:chainage}", s=1010.0) == "at 2+010.00" and chainage_text(990) == "0+990.00"
-    finally:
-        write_chainages(None)
     assert chainage_text(1010) == "1+010.00"
+
+
+def test_what_is_kept_is_written_along_its_road_once_somebody_reads_it():
+    with spoken("kept"):
+        kept = say("at {s:chainage}, a level of {z:length}", s=1010.0, z=3.048)
+    roads = {"": stations((1000, 2000)).text, "centreline-2": stations((1000, 5000)).text}
+    assert said(kept, "metric", roads.__getitem__) == "at 2+010.00, a level of 3.05 m"
+    other = on_road(kept, "centreline-2")
+    assert said(other, "us", roads.__getitem__) == "at 164+37.01, an elevation of 10.00 ft"
+    assert said(written_by(other, roads.__getitem__), "metric") == "at 5+010.00, a level of 3.05 m"
+    # Once said of a road it stays of that road.
+    assert on_road(other, "centreline-3") == other and said(kept, "metric") == "at 1+010.00, a level of 3.05 m"
 
 
 def test_two_equations_at_one_place_are_refused_and_roads_keep_apart():

@@ -3,19 +3,13 @@
   import { worded, unitLength } from '../system.svelte';
   import { figure, told } from '../units';
   import 'ol/ol.css';
-  import OlMap from 'ol/Map';
-  import type MapBrowserEvent from 'ol/MapBrowserEvent';
-  import View from 'ol/View';
-  import { defaults as interactionsOf } from 'ol/interaction/defaults';
+  import type OlMap from 'ol/Map';
   import { untrack } from 'svelte';
   import type { Attachment } from 'svelte/attachments';
   import { fixed } from '../format';
   import { isRingTool, TOOLS } from '../state/hand.svelte';
-  import { changeRows } from '../state/rows';
-  import type { SpotMark } from '../state/spots.svelte';
   import { useWork } from '../state/work.svelte';
   import { theme } from '../theme.svelte';
-  import { GRID, PLANE } from './grid';
   import { BackdropLayer } from './backdrop';
   import CutView from './CutView.svelte';
   import { DifferenceLayer } from './difference';
@@ -24,8 +18,10 @@
   import MapTools from './MapTools.svelte';
   import { PickedLayer } from './picked';
   import { draggingIps } from './ips';
-  import { placeAt, RoadLayer } from './road';
+  import { RoadLayer } from './road';
   import { compass } from './says';
+  import { tap, toolKey } from './taps';
+  import { goTo, mapIn, wholeBox } from './view';
 
   let {
     title = 'Map',
@@ -70,21 +66,15 @@
   const shows = (id: Parameters<typeof w.map.shows>[1]) => w.map.shows(of, id);
 
   const draw: Attachment<HTMLElement> = (node) => {
-    const made = new OlMap({
-      target: node,
-      layers: [backdrop.layer, ground.relief, difference.layer, ground.contours, ground.survey, road, picked],
-      controls: [],
-      interactions: interactionsOf({ altShiftDragRotate: false, pinchRotate: false }),
-      view: new View({
-        projection: PLANE,
-        center: [0, 0],
-        resolution: 1,
-        maxResolution: GRID.getResolution(0),
-        minResolution: 2 ** -9,
-        constrainResolution: false,
-        enableRotation: false,
-      }),
-    });
+    const made = mapIn(node, [
+      backdrop.layer,
+      ground.relief,
+      difference.layer,
+      ground.contours,
+      ground.survey,
+      road,
+      picked,
+    ]);
     if (!small) made.addInteraction(draggingIps(() => (tool === 'look' ? drawing : null)));
     made.on('moveend', () => {
       const view = made.getView();
@@ -96,7 +86,10 @@
       w.land.lookAt(...(e.coordinate as [number, number]));
       if (tool === 'draw') w.drawing.rubber = e.coordinate as [number, number];
     });
-    made.on('singleclick', (e) => tool !== 'draw' && click(e));
+    made.on('singleclick', (e) => {
+      const pixel = made.getView().getResolution()!;
+      if (tool !== 'draw') tap(w, e, { tool, pixel, hunts: by && shows('suspects'), road: shows('road') });
+    });
     // Drawn at once: whether a second click follows is of no matter there.
     let again = false;
     made.on('click', (e) => {
@@ -118,21 +111,8 @@
     };
   };
 
-  /** The box that is looked at first: the road in its steps, else all the ground. */
-  function whole(): number[] | null {
-    const line = w.still?.arrays;
-    const typed = drawing?.ips ?? [];
-    if ((line || typed.length > 1) && of !== 'survey') {
-      const e = [...(line?.plan_e ?? []), ...typed.map((ip) => ip.easting_m)];
-      const n = [...(line?.plan_n ?? []), ...typed.map((ip) => ip.northing_m)];
-      return [Math.min(...e) - 70, Math.min(...n) - 70, Math.max(...e) + 70, Math.max(...n) + 70];
-    }
-    const b = facts?.box_m;
-    return b ? [b[0]!, b[1]!, b[3]!, b[4]!] : null;
-  }
-
   function fit(): void {
-    const box = whole();
+    const box = wholeBox(w, drawing?.ips ?? []);
     if (map && box) map.getView().fit(box, { padding: small ? [4, 4, 4, 4] : [34, 20, 30, 20] });
   }
 
@@ -204,15 +184,7 @@
   $effect(() => {
     // Go to a suspect that was chosen in the list.
     const chosen = w.hunt.picked.length === 1 ? w.hunt.all[w.hunt.picked[0]!] : undefined;
-    if (!chosen || !map || small) return;
-    const view = map.getView();
-    const box = view.calculateExtent();
-    const [e, n] = [chosen.easting_m, chosen.northing_m];
-    const seen = e > box[0]! && e < box[2]! && n > box[1]! && n < box[3]!;
-    if (!seen || (view.getResolution() ?? 1) > 0.5) {
-      view.setCenter([e, n]);
-      view.setResolution(Math.min(view.getResolution() ?? 1, 0.15));
-    }
+    if (chosen && map && !small) goTo(map.getView(), [chosen.easting_m, chosen.northing_m]);
   });
   $effect(() => {
     const { figures, plumb } = w.aside.value;
@@ -235,17 +207,6 @@
     if (!small && ground) void w.spots.ask(ground, marks);
   });
 
-  /** A level is written where there is none yet; one that is there is taken away. */
-  function mark([e, n]: [number, number], reach: number): void {
-    const near = (m: SpotMark) => Math.hypot(m.easting_m - e, m.northing_m - n) < reach;
-    const fresh = { easting_m: Math.round(1000 * e) / 1000, northing_m: Math.round(1000 * n) / 1000 };
-    w.act(
-      changeRows<SpotMark>(w, 'spots', 'the spot level', (rows) =>
-        rows.some(near) ? rows.filter((m) => !near(m)) : [...rows, fresh],
-      ),
-    );
-  }
-
   // Whatever ends the tool ends the drawing.
   $effect(() => {
     if (tool !== 'draw') return;
@@ -253,56 +214,6 @@
     untrack(() => d.draw().catch((error: unknown) => w.notices.tell(error)));
     return () => void d.drawn();
   });
-
-  function keys(e: KeyboardEvent): void {
-    if (tool === 'look') return;
-    if (tool === 'draw') {
-      if (e.key === 'Backspace') w.drawing.takeBack();
-      else if (e.key === 'Enter' || e.key === 'Escape') w.hand.take('look');
-      else return;
-      e.preventDefault();
-      e.stopPropagation();
-      return;
-    }
-    if (e.key === 'Enter') void w.hand.endLine('');
-    else if (e.key === 'Escape') w.hand.drop();
-    else return;
-    e.stopPropagation();
-  }
-
-  /** A click uses the tool in hand; else it takes a suspect, or puts the plumb line at the nearest chainage. */
-  function click(e: MapBrowserEvent): void {
-    const pixel = map!.getView().getResolution()!;
-    if (tool === 'spot') {
-      mark(e.coordinate as [number, number], 10 * pixel);
-      return;
-    }
-    if (tool !== 'look') {
-      void w.hand.click(...(e.coordinate as [number, number]), 12 * pixel);
-      return;
-    }
-    if (by && shows('suspects')) {
-      const [x, y] = e.coordinate as [number, number];
-      const near = w.suspects.find(({ s }) => Math.hypot(s.easting_m - x, s.northing_m - y) < 10 * pixel);
-      if (near) {
-        w.hunt.pick(near.i, e.originalEvent.ctrlKey || e.originalEvent.shiftKey);
-        return;
-      }
-    }
-    const still = w.still;
-    if (!still || !shows('road')) return;
-    const [x, y] = e.coordinate as [number, number];
-    const cs = still.arrays.plan_chainage!;
-    let [best, least] = [0, Infinity];
-    for (let i = 0; i < cs.length; i++) {
-      const p = placeAt(still, cs[i]!);
-      const d = Math.hypot(p[0] - x, p[1] - y);
-      if (d < least) [least, best] = [d, i];
-    }
-    w.selection.setPlumb(cs[best]!);
-    w.selection.axes.reveal(cs[best]!);
-    w.selection.pinned = true;
-  }
 
   const spot = $derived(w.land.spot);
 </script>
@@ -340,7 +251,7 @@
   <div
     class="ground"
     {@attach draw}
-    onkeydown={keys}
+    onkeydown={(e) => toolKey(w, tool, e)}
     role="application"
     aria-label="Map of the ground"
     tabindex={small ? -1 : 0}

@@ -11,6 +11,7 @@ from delgrun.core.gradeline.ip import IpNumber
 from delgrun.core.gradeline.many_ips import MoveMany
 from delgrun.core.limits.check import Checked, LimitUse, Mends, Remedy
 from delgrun.core.units import say
+from delgrun.core.units import shortened as cut
 
 # Steps tried for a move of level; the least that mends is then found to the centimetre. [m]
 _STEPS_M = (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0)
@@ -73,7 +74,7 @@ def eased(c: Checked, u: LimitUse, mends: Mends, sign: float) -> Iterator[Remedy
         length = float(np.floor(GradeLine(tuple(ips)).room_m(u.ip)))
         ips[u.ip] = replace(ips[u.ip].freed(), curve_length_m=length)
         words = f"{'Lower' if sign < 0 else 'Lift'} this IP by {{m:length}}, its curve to {{l:size}}"
-        return Repair(words=say(words, m=centimetres / 100, l=length)[:200], ips=tuple(ips))
+        return Repair(words=cut(say(words, m=centimetres / 100, l=length), 200), ips=tuple(ips))
 
     least = least_move(mends, moved)
     if least is not None:

@@ -10,6 +10,7 @@ from delgrun.core.gradeline.ways import refusal
 from delgrun.core.limits.broken import in_words, newly_broken
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.units import shortened
 
 # So many are offered, the best first.
 _MOST = 6
@@ -47,7 +48,7 @@ def ways_out(
     ways = [
         WayOut(
             way.label,
-            Repair(words=way.label[:200], ips=way.line.ips),
+            Repair(words=shortened(way.label, 200), ips=way.line.ips),
             None if cost_of is None or before is None else cost_of(way.line) - before,
             _broken(line, way.line, limits),
         )

@@ -25,9 +25,7 @@ _SHOWN = 400
 
 def _case(projects: Projects, project_id: int, revision: int, wish: TableWish) -> Case:
     state = projects.states.at(project_id, revision)
-    case = projects.case_of(state, wish.slot) if wish.slot else projects.case(state, road=wish.road)
-    case.speak()
-    return case
+    return projects.case_of(state, wish.slot) if wish.slot else projects.case(state, road=wish.road)
 
 
 def _made(case: Case, kind: TableKind, wish: TableWish) -> Sheet:
@@ -37,7 +35,7 @@ def _made(case: Case, kind: TableKind, wish: TableWish) -> Sheet:
 def shown(projects: Projects, project_id: int, revision: int, name: str, wish: TableWish) -> Json:
     """A table for the screen: its first rows, and how many there are."""
     case = _case(projects, project_id, revision, wish)
-    with spoken(wish.system):
+    with spoken(wish.system, case.written):
         return table_json(_made(case, _BY_NAME[name], wish), _SHOWN)
 
 
@@ -46,7 +44,7 @@ def file(
 ) -> tuple[str, str, bytes]:
     """A table as a file: its name, its kind, its bytes."""
     kind, case = _BY_NAME[name], _case(projects, project_id, revision, wish)
-    with spoken(wish.system):
+    with spoken(wish.system, case.written):
         sheet = _made(case, kind, wish)
         data = kind.workbook(case, wish, sheet) if form == "xlsx" else table(form, [sheet])
     return f"{named_file(projects, case.state, name, wish.slot, wish.road)}.{form}", MIME[form], data
