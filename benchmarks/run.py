@@ -16,6 +16,7 @@ from functools import partial
 from pathlib import Path
 
 from delgrun.ops import machine, surroundings
+from delgrun.service.results import of_works
 
 machine.put_system_folders_on_path()
 surroundings.set_up(surroundings.data_folder())
@@ -97,8 +98,9 @@ def case() -> None:
 
         saved_and_shown({})
         state = projects.states.newest(pid)
+        tables = of_works.tables(projects.case(state))
         say("kept for the demo", f"{projects.made.bytes / 1e6:.1f} MB, its depth tables "
-            f"{sum(a.nbytes for a in arrays_of(projects.case(state).tables.value)) / 1e6:.1f} MB")  # fmt: skip
+            f"{sum(a.nbytes for a in arrays_of(tables.value)) / 1e6:.1f} MB")  # fmt: skip
         wide = [saved_and_shown({"section": replace(state.section, lane_width_m=3.0 + k / 100)}) for k in range(1, 9)]
         say("lane width changed until every live figure stands", spread(wide))
         back = [saved_and_shown({"section": replace(state.section, lane_width_m=3.0 + k / 100)}) for k in range(1, 9)]

@@ -15,6 +15,7 @@ from delgrun.core.section.section import exact_section
 from delgrun.core.setting_out import places
 from delgrun.service import centrelines, drafts, files, lines, tables
 from delgrun.service.projects import Saving
+from delgrun.service.results import of_checks, of_ground, of_road
 from delgrun.service.wire import as_json
 
 
@@ -36,7 +37,7 @@ def changed(row: dict, **values) -> dict:
 
 def test_a_draft_of_what_is_saved_has_the_ground_of_what_is_saved(projects, demo, demo_case, row):
     found = draft(projects, demo, row, beside=[-5.0, 0.0, 40.0])
-    long = demo_case.long.value
+    long = of_road.long(demo_case).value
     assert found["problem"] is None and found["remedies"] == []
     assert found["arrays"]["ground_chainage"] == pytest.approx(long.chainage_m, abs=1e-3)
     assert found["arrays"]["ground_level"] == pytest.approx(long.level_m, abs=1e-3)
@@ -44,7 +45,15 @@ def test_a_draft_of_what_is_saved_has_the_ground_of_what_is_saved(projects, demo
     left, on, right = np.array(found["arrays"]["beside_level"], dtype=float).reshape(3, -1)
     # Each place beside the line against the ground across it there.
     for i in range(40, len(s), 97):
-        across = places(demo_case.centreline.value, s[[i]], [""], [-5.0, 0.0, 40.0], demo_case.tin.value, None, None)
+        across = places(
+            of_road.centreline(demo_case).value,
+            s[[i]],
+            [""],
+            [-5.0, 0.0, 40.0],
+            of_ground.tin(demo_case).value,
+            None,
+            None,
+        )
         assert [left[i], on[i], right[i]] == pytest.approx(across.ground_m.tolist(), abs=1e-3, nan_ok=True)
     assert [b["speed"]["ip"] for b in found["bends"]] == [b["bend"]["ip"] for b in found["bends"]] == [1, 2, 3, 4, 5, 6]
 
@@ -86,14 +95,16 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
     sheet = openpyxl.load_workbook(io.BytesIO(book)).active
     cells = list(sheet.iter_rows(values_only=True))
     assert list(cells[0]) == heading and len(cells) == len(text) + 1
-    case, line = demo_case.centreline.value, demo_case.line
+    case, line = of_road.centreline(demo_case).value, demo_case.line
     typical = demo_case.setting.value
     for written, number, told in list(zip(text, cells[1:], shown["rows"], strict=False))[::17]:
         values = dict(zip(heading, number, strict=True))
         at = case.line.nearest(np.array([values["easting m"]]), np.array([values["northing m"]]))
         # The place is where chainage and offset say, by the search for the nearest point of the line.
         assert (at.chainage_m[0], at.offset_m[0]) == pytest.approx((values["chainage m"], values["offset m"]), abs=1e-6)
-        ground = demo_case.tin.value.level_at(np.array([values["easting m"]]), np.array([values["northing m"]]))[0]
+        ground = of_ground.tin(demo_case).value.level_at(
+            np.array([values["easting m"]]), np.array([values["northing m"]])
+        )[0]
         assert (values["ground m"] is None and np.isnan(ground)) or values["ground m"] == pytest.approx(
             ground, abs=1e-9
         )
@@ -126,7 +137,7 @@ def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo, 
     shown = tables.shown(projects, demo, 5, "setting-out", wish)
     at = {c["heading"]: k for k, c in enumerate(shown["columns"])}
     typical, seen = demo_case.setting.value, set()
-    across = demo_case.across.value
+    across = of_road.across(demo_case).value
     for row in shown["rows"]:
         offset, design, ground = (row[at[k]] for k in ("offset m", "design, not superelevated m", "ground m"))
         i = int(np.argmin(np.abs(across.chainage_m - row[at["chainage m"]])))
@@ -164,7 +175,7 @@ def test_what_leaves_as_landxml_comes_back_the_same(projects, demo, row):
 
 
 def test_a_line_of_a_file_is_fitted_and_one_of_several_is_asked_for(projects, demo, demo_case):
-    line = demo_case.centreline.value
+    line = of_road.centreline(demo_case).value
     at = line.line.at(np.arange(0.0, line.length_m, 8.0))
     plan = np.column_stack([at.easting_m, at.northing_m]).round(3).tolist()
     one = {"type": "Feature", "properties": {"name": "track"}, "geometry": {"type": "LineString", "coordinates": plan}}
@@ -191,7 +202,7 @@ def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, de
     same = found(row)
     at = np.array(same["arrays"]["line_chainage"])
     assert same["arrays"]["line_level"] == pytest.approx(demo_case.line.levels(at), abs=1e-3)
-    said = [u for u in demo_case.uses if BY_ID[u.check].group == "coordination" and u.fails]
+    said = [u for u in of_checks.uses(demo_case) if BY_ID[u.check].group == "coordination" and u.fails]
     assert [a["check"] for a in same["advice"]] == [u.check for u in said] and said
     # Saved, the moved line is advised what its draft was: in a project of its own.
     moved = changed(row, easting_m=row["ips"][3]["easting_m"] + 12.0)
@@ -199,7 +210,7 @@ def test_the_grade_line_goes_along_with_a_draft_and_is_judged_there(projects, de
     to = Saving(project_id=own, base=5)
     revision, _, _ = centrelines.save(projects, to, moved, "share")
     kept = projects.case_of(projects.states.at(own, revision), "line-1")
-    said = [u for u in kept.uses if BY_ID[u.check].group == "coordination" and u.fails]
+    said = [u for u in of_checks.uses(kept) if BY_ID[u.check].group == "coordination" and u.fails]
     assert [(a["check"], a["value"]) for a in draft_of["advice"]] == [(u.check, pytest.approx(u.value)) for u in said]
 
 

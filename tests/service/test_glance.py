@@ -6,6 +6,7 @@ import pytest
 
 from delgrun.service import projects as module
 from delgrun.service.projects import Saving
+from delgrun.service.results import of_works
 from delgrun.store import revisions
 
 
@@ -13,7 +14,7 @@ def test_a_glance_is_that_of_the_line_and_is_worked_out_once(projects, demo, dem
     state = projects.states.newest(demo)
     seen = projects.glance(demo)
     now = projects.case_of_first_line(state)
-    assert seen["cost"] == pytest.approx(now.evaluation.ledger.cost)
+    assert seen["cost"] == pytest.approx(of_works.evaluation(now).ledger.cost)
     assert seen["length_m"] == pytest.approx(3986.308, abs=1e-3) and seen["failures"] == 2
     assert (seen["line"][0][0], len(seen["ground"])) == (0.0, 160)
     monkeypatch.setattr(module, "glance_of", lambda _: pytest.fail("worked out again"))

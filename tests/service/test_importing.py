@@ -20,6 +20,7 @@ from delgrun.service import centrelines, importing, imports, jobs, surveys, uplo
 from delgrun.service.errors import NotReady
 from delgrun.service.importing import ImportWish, bring_in
 from delgrun.service.projects import Saving
+from delgrun.service.results import of_ground
 from delgrun.store import models
 from delgrun.store import uploads as kept
 from delgrun.store.revisions import now
@@ -34,7 +35,9 @@ def grid(low: float, high: float, step: float, level: float, noise: int = 0) -> 
 
 
 def level_at(projects, pid: int, e: float, n: float) -> float:
-    return float(projects.case(projects.states.newest(pid)).tin.value.level_at(np.array([e]), np.array([n]))[0])
+    return float(
+        of_ground.tin(projects.case(projects.states.newest(pid))).value.level_at(np.array([e]), np.array([n]))[0]
+    )
 
 
 def test_a_file_comes_in_pieces_in_any_order_and_is_looked_at_by_its_ends(projects, monkeypatch):
@@ -131,8 +134,12 @@ def test_a_patch_takes_the_place_of_older_ground_and_an_addition_comes_beside_it
     # What the job has built is what whoever opens the project builds.
     state = projects.states.newest(pid)
     case = projects.case(state)
-    anew = build_tin(case.points.value.xyz, case.points.value.breaklines, case.longest_edge_m)
-    assert (anew.triangles == case.tin.value.triangles).all() and (anew.xyz == case.tin.value.xyz).all()
+    anew = build_tin(
+        of_ground.points(case).value.xyz, of_ground.points(case).value.breaklines, of_ground.longest_edge_m(case)
+    )
+    assert (anew.triangles == of_ground.tin(case).value.triangles).all() and (
+        anew.xyz == of_ground.tin(case).value.xyz
+    ).all()
     # Read once more with another edge, it takes its own place, and the ground is the one anybody builds.
     again = heads[2]
     wish = ImportWish(upload_id=again["upload_id"], longest_edge_m=0.0, joins="replaces", instead="survey-3")
@@ -144,8 +151,10 @@ def test_a_patch_takes_the_place_of_older_ground_and_an_addition_comes_beside_it
     bring_in(projects, pid, wish)
     assert (level_at(projects, pid, 90, 90), level_at(projects, pid, 50, 50)) == (95, 100)
     case = projects.case(projects.states.newest(pid))
-    anew = build_tin(case.points.value.xyz, case.points.value.breaklines, case.longest_edge_m)
-    assert (anew.triangles == case.tin.value.triangles).all() and len(case.state.surveys) == 3
+    anew = build_tin(
+        of_ground.points(case).value.xyz, of_ground.points(case).value.breaklines, of_ground.longest_edge_m(case)
+    )
+    assert (anew.triangles == of_ground.tin(case).value.triangles).all() and len(case.state.surveys) == 3
     projects.turn(Saving(project_id=pid, base=projects.states.newest(pid).revision), "undo")
     projects.turn(Saving(project_id=pid, base=projects.states.newest(pid).revision), "undo")
     state = projects.states.newest(pid)
@@ -331,7 +340,7 @@ def test_boundaries_of_a_landxml_file_bound_its_ground(projects):
     assert "1 boundaries are of no known kind, and are not read: draw them on the map." in seen["doubts"]
     brought_in(projects, pid, file, name="site.xml", longest_edge_m=0.0)
     assert len(projects.opened(pid)["outline"]["rows"]) == 10
-    tin = projects.case(projects.states.newest(pid)).tin.value
+    tin = of_ground.tin(projects.case(projects.states.newest(pid))).value
     assert surface(tin).plan_area_m2 == pytest.approx(90 * 90 - 200 + 50, abs=0.5)
     assert level_at(projects, pid, 30, 30) == pytest.approx(103) and np.isnan(level_at(projects, pid, 42, 50))
     # An island has ground, in the hole around it.

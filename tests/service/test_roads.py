@@ -16,6 +16,7 @@ from delgrun.jobs.client import Jobs
 from delgrun.service import centrelines, lines, tables
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Saving
+from delgrun.service.results import of_checks, of_limits, of_road
 from delgrun.service.wire import as_json
 from delgrun.store import revisions
 from delgrun.web.app import create_app
@@ -31,7 +32,7 @@ def two(projects, own):
         return Saving(project_id=pid, base=revision)
 
     state = projects.states.newest(pid)
-    main = projects.case(state).centreline.value
+    main = of_road.centreline(projects.case(state)).value
     at = main.line.at(np.array([1000.0]))
     e, n, heading = at.easting_m[0], at.northing_m[0], at.direction[0]
     ips = [
@@ -51,10 +52,10 @@ def test_a_side_road_takes_its_level_from_the_road_it_begins_on(projects, two):
     main = state.line("line-1").line
     level = float(main.levels(np.array([1000.0]))[0])
     assert state.line(slot).line.ips[0].level_m == pytest.approx(level, abs=5e-4)
-    assert projects.case_of(state, slot).limits.value.start_level_m == pytest.approx(level, abs=5e-4)
+    assert of_limits.limits(projects.case_of(state, slot)).value.start_level_m == pytest.approx(level, abs=5e-4)
     # The main road's typed tie-ins are its own: the farm's end is free.
-    assert projects.case(state).limits.value.end_level_m is not None
-    assert projects.case_of(state, slot).limits.value.end_level_m is None
+    assert of_limits.limits(projects.case(state)).value.end_level_m is not None
+    assert of_limits.limits(projects.case_of(state, slot)).value.end_level_m is None
     # Lifted there, the side road's tie-in fails by as much, and says so.
     lifted = [{**vars(ip), "level_m": ip.level_m + 1.5} for ip in main.ips]
     row = projects.opened(pid)["lines"][0]
@@ -62,14 +63,14 @@ def test_a_side_road_takes_its_level_from_the_road_it_begins_on(projects, two):
     with projects.database.session() as session:
         design = replace(state.line("line-1"), ips=tuple(Ip(**ip) for ip in lifted))
         revisions.save(session, pid, base, "", "lift", {"line-1": design})
-    found = projects.case_of(projects.states.newest(pid), slot).uses
+    found = of_checks.uses(projects.case_of(projects.states.newest(pid), slot))
     assert [round(u.value - u.limit, 3) for u in found if u.check == "tie_in_level"] == [-1.5]
 
 
 def test_off_the_crown_the_crossfall_counts_and_off_the_road_it_is_refused(projects, two):
     pid, on, base = two
     state = projects.states.newest(pid)
-    main = projects.case(state).centreline.value
+    main = of_road.centreline(projects.case(state)).value
     at = main.line.at(np.array([1000.0]))
     e, n, heading = at.easting_m[0], at.northing_m[0], at.direction[0]
 
@@ -82,7 +83,7 @@ def test_off_the_crown_the_crossfall_counts_and_off_the_road_it_is_refused(proje
     # 2.5 m beside the crown a lane of 3 % lies 75 mm lower.
     base, _, _ = centrelines.save(projects, on(base), {"ips": ips(2.5)}, road="centreline-2")
     level = float(state.line("line-1").line.levels(np.array([1000.0]))[0])
-    limits = projects.case(projects.states.newest(pid), road="centreline-2").limits.value
+    limits = of_limits.limits(projects.case(projects.states.newest(pid), road="centreline-2")).value
     assert limits.start_level_m == pytest.approx(level - 0.075, abs=1e-3)
     with pytest.raises(DesignInputError, match=r"start lies 9.00 m from the centreline of “main road”"):
         centrelines.save(projects, on(base), {"ips": ips(9.0)}, road="centreline-2")
@@ -93,17 +94,17 @@ def test_off_the_crown_the_crossfall_counts_and_off_the_road_it_is_refused(proje
 def test_a_side_road_takes_the_grade_too_where_that_is_wished(projects, two):
     pid, on, base = two
     base, _, _ = centrelines.save(projects, on(base), {"start_takes_grade": True}, road="centreline-2")
-    limits = projects.case(projects.states.newest(pid), road="centreline-2").limits.value
+    limits = of_limits.limits(projects.case(projects.states.newest(pid), road="centreline-2")).value
     # It leaves at a right angle: down the lane's 3 %, whatever the main road's grade.
     assert limits.start_grade == pytest.approx(-0.03, abs=1e-6) and limits.end_grade is None
     # Turned by 45 degrees it takes part of both.
     state = projects.states.newest(pid)
-    main, line = projects.case(state).centreline.value, state.line("line-1").line
+    main, line = of_road.centreline(projects.case(state)).value, state.line("line-1").line
     at = main.line.at(np.array([1000.0]))
     e, n, way = at.easting_m[0], at.northing_m[0], at.direction[0] + np.pi / 4
     ips = [{"easting_m": float(e + r * np.cos(way)), "northing_m": float(n + r * np.sin(way))} for r in (0.0, 45.0)]
     base, _, _ = centrelines.save(projects, on(base), {"ips": ips}, road="centreline-2")
-    limits = projects.case(projects.states.newest(pid), road="centreline-2").limits.value
+    limits = of_limits.limits(projects.case(projects.states.newest(pid), road="centreline-2")).value
     grade = float(line.grades(np.array([1000.0]))[0])
     assert limits.start_grade == pytest.approx((grade - 0.03) * np.cos(np.pi / 4), abs=2e-4)
 
@@ -176,7 +177,9 @@ def test_each_road_is_spoken_of_by_its_own_equations_whoever_asks(projects, two)
     done = put(20.0, slot).json
     base = done["revision"]
     assert done["project"]["history"]["undo"] == "Add an IP at 0+715.00"
-    assert [p["label"] for p in client.get("/api/projects").json["projects"] if p["id"] == pid] == ["Add an IP at 0+715.00"]
+    assert [p["label"] for p in client.get("/api/projects").json["projects"] if p["id"] == pid] == [
+        "Add an IP at 0+715.00"
+    ]
     ends = [[p["easting_m"], p["northing_m"]] for p in ips]
     near = [(0.8 * np.array(ends[0]) + 0.2 * np.array(ends[1])).tolist(), ends[0]][::-1]
     rows = [{**ips[i], "easting_m": e, "northing_m": n} for i, (e, n) in enumerate(near)]

@@ -16,6 +16,7 @@ from delgrun.core.standards.standard import Wish
 from delgrun.service import centrelines, lines, searches, standards, summary
 from delgrun.service.check_figures import controls, mends, uses
 from delgrun.service.projects import Saving
+from delgrun.service.results import of_limits, of_road, of_works
 
 
 def saved(projects, own: int, base: int, **inputs) -> int:
@@ -38,7 +39,7 @@ def test_controls_over_ground_and_old_road_are_kept_told_and_mended(projects, ow
     found = {of.what: of for of in controls(case)[0]}
     # Against the ground looked up at every metre of the stretch.
     s = np.arange(2000.0, 2300.5, 1.0)
-    ground = np.interp(s, case.long.value.chainage_m, case.long.value.level_m)
+    ground = np.interp(s, of_road.long(case).value.chainage_m, of_road.long(case).value.level_m)
     assert found["cover"].slack_m == pytest.approx((case.line.levels(s) - ground).min() + 9.0, abs=0.02)
     assert found["overlay"].slack_m == pytest.approx(-0.05, abs=1e-9)
     assert {u.name for u in uses(case)[0].findings if u.bad == "fails"} >= {"Level control"}
@@ -49,7 +50,9 @@ def test_controls_over_ground_and_old_road_are_kept_told_and_mended(projects, ow
     after, _, _ = lines.apply(projects, Saving(project_id=own, base=base), "line-1", edit)
     now = case_of(projects, own, after)
     assert next(of.slack_m for of in controls(now)[0] if of.what == "creek") >= -0.001
-    assert now.evaluation.ledger.cost - case.evaluation.ledger.cost == pytest.approx(creek.cost_change, abs=0.01)
+    assert of_works.evaluation(now).ledger.cost - of_works.evaluation(case).ledger.cost == pytest.approx(
+        creek.cost_change, abs=0.01
+    )
     # A new start of the chainages takes them along; one whose line is gone can't be measured, and says so.
     row = {"start_chainage_m": 100.0, "ips": [vars(ip) for ip in now.state.centreline.ips]}
     moved, _, _ = centrelines.save(projects, Saving(project_id=own, base=after), row, "place")
@@ -73,7 +76,7 @@ def test_what_no_line_keeps_is_told_at_once_and_starts_no_search(projects, own):
 
 def test_a_pipe_under_the_demo_and_the_summary_with_its_sources(projects, own):
     case = case_of(projects, own, 5)
-    e, n, direction = (float(v[0]) for v in case.centreline.value.locate(np.array([1500.0])))
+    e, n, direction = (float(v[0]) for v in of_road.centreline(case).value.locate(np.array([1500.0])))
     level = float(case.line.levels(np.array([1500.0]))[0])
     ends = [(e + o * np.sin(direction), n - o * np.cos(direction)) for o in (-20.0, 20.0)]
     pipe = Utilities(
@@ -81,7 +84,7 @@ def test_a_pipe_under_the_demo_and_the_summary_with_its_sources(projects, own):
             UtilityPoint(name="gas", least_m=0.9, easting_m=x, northing_m=y, level_m=level - 0.8) for x, y in ends
         )
     )
-    limits = case.limits.value
+    limits = of_limits.limits(case).value
     changed = replace(
         limits,
         min_crest_k_m_per_pct=15.0,

@@ -17,11 +17,11 @@ from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.remedies import remedies
 from delgrun.demo import scenario
 from delgrun.demo.load import CENTRELINE_FILE, SURVEY_FILE, write_files
-from delgrun.service import case as case_module
 from delgrun.service import centrelines, imports, lines, wire
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Saving
+from delgrun.service.results import of_checks, of_ground, of_limits, of_road, of_works
 from delgrun.store import inputs, models, revisions
 from surveys import brought_in, looked_at
 
@@ -35,16 +35,20 @@ def test_only_what_depends_on_a_changed_input_is_made_again(projects, demo):
     base = first.state.revision
     base = projects.save(on(demo, base), "c", {COST.name: replace(first.cost.value, cut_per_m3=7.0)})
     dearer = projects.case(projects.states.newest(demo))
-    assert dearer.works is first.works
+    assert of_works.works(dearer) is of_works.works(first)
     base = projects.save(on(demo, base), "s", {SECTION.name: replace(first.setting.value, lane_width_m=3.5)})
     wider = projects.case(projects.states.newest(demo))
-    assert wider.works is not first.works and wider.across is first.across and wider.tin is first.tin
+    assert (
+        of_works.works(wider) is not of_works.works(first)
+        and of_road.across(wider) is of_road.across(first)
+        and of_ground.tin(wider) is of_ground.tin(first)
+    )
     # The old value typed back finds what was made of it, though it is another version.
     base = projects.save(on(demo, base), "s", {SECTION.name: first.setting.value})
-    assert projects.case(projects.states.newest(demo)).works is first.works
+    assert of_works.works(projects.case(projects.states.newest(demo))) is of_works.works(first)
     for _ in range(3):
         base = projects.turn(on(demo, base), "undo")
-    assert projects.case(projects.states.newest(demo)).works is first.works
+    assert of_works.works(projects.case(projects.states.newest(demo))) is of_works.works(first)
 
 
 def test_every_product_answers_and_unchanged_arrays_are_not_sent_again(projects, demo):
@@ -79,7 +83,12 @@ def test_a_large_chainage_keeps_its_millimetres_on_the_wire():
 
 
 def test_each_remedy_mends_what_it_says_and_costs_what_it_says(demo_case):
-    line, limits, works, cost = demo_case.line, demo_case.limits.value, demo_case.works.value, demo_case.cost.value
+    line, limits, works, cost = (
+        demo_case.line,
+        of_limits.limits(demo_case).value,
+        of_works.works(demo_case).value,
+        demo_case.cost.value,
+    )
 
     def evaluated(candidate):
         return evaluate_line(works, candidate, cost)
@@ -87,7 +96,7 @@ def test_each_remedy_mends_what_it_says_and_costs_what_it_says(demo_case):
     def cost_of(candidate):
         return evaluated(candidate).ledger.cost
 
-    offered = remedies(demo_case.checked, CHECKS, evaluated)
+    offered = remedies(of_checks.checked(demo_case), CHECKS, evaluated)
     failures = [r for r in offered if "crest_k" in r.checks]
     assert [(r.ip, r.label) for r in failures] == [(12, "Lengthen the curve to 154 m")]
     for remedy in failures:
@@ -98,17 +107,17 @@ def test_each_remedy_mends_what_it_says_and_costs_what_it_says(demo_case):
     assert any(r.checks == ("stopping_sight_advice",) and r.label.startswith("Lengthen") for r in offered)
     # A sag with too little room for its curve is offered a lift.
     sharp = demo_case.with_line(apply_edit(line, SetLength(ip=10, curve_length_m=355.0), around(limits)).line)
-    labels = [r.label for r in remedies(sharp.checked, CHECKS, evaluated) if r.ip == 10]
+    labels = [r.label for r in remedies(of_checks.checked(sharp), CHECKS, evaluated) if r.ip == 10]
     assert any(text.startswith("Lengthen the curve to 366 m") for text in labels)
     assert any(text.startswith("Lift this IP by") for text in labels)
 
 
 def test_the_section_at_the_plumb_line_is_the_exact_one(projects, demo, demo_case):
     i = 123
-    s = float(demo_case.chainages.value[i])
+    s = float(of_road.chainages(demo_case).value[i])
     shown = wire.as_json(projects.figures(demo, 5, ["section"], slot="line-1", at_m=s))["products"]["section"]
-    assert shown["cut_m2"] == pytest.approx(demo_case.evaluation.cut_m2[i], abs=0.02)
-    assert shown["fill_m2"] == pytest.approx(demo_case.evaluation.fill_m2[i], abs=0.02)
+    assert shown["cut_m2"] == pytest.approx(of_works.evaluation(demo_case).cut_m2[i], abs=0.02)
+    assert shown["fill_m2"] == pytest.approx(of_works.evaluation(demo_case).fill_m2[i], abs=0.02)
     (road,) = [stroke["points"] for stroke in shown["drawing"]["strokes"] if stroke["role"] == "road"]
     offsets = [o for o, _ in road]
     assert offsets == sorted(offsets) and offsets[0] == -offsets[-1]
@@ -122,8 +131,8 @@ def test_a_centreline_that_starts_elsewhere_takes_its_lines_along(projects, demo
     moved = projects.states.newest(demo).line("line-1").line
     assert len(moved.ips) == len(old.ips)
     assert moved.chainage_m - old.chainage_m == pytest.approx(np.full(len(old.ips), 500.0), abs=1e-9)
-    now = projects.case(projects.states.newest(demo), moved).evaluation.ledger
-    was = projects.case(state, old).evaluation.ledger
+    now = of_works.evaluation(projects.case(projects.states.newest(demo), moved)).ledger
+    was = of_works.evaluation(projects.case(state, old)).ledger
     # The same road over the same ground: sections at even chainages lie where they did.
     assert now.cut_m3 == pytest.approx(was.cut_m3, rel=1e-9)
     projects.turn(on(demo, base), "undo")
@@ -227,13 +236,13 @@ def test_a_centreline_past_the_survey_goes_on_with_what_has_ground_and_can_be_sh
     ground = wire.as_json(projects.figures(pid, base, ["ground"]))["products"]["ground"]
     assert (ground["start_lacks_m"], ground["end_lacks_m"]) == pytest.approx((15.25, 8.5), abs=2e-3)
     assert line.ips[0].chainage_m == ground["start_m"] and line.ips[0].level_m == pytest.approx(100, abs=1e-3)
-    cost = projects.case(state, line).evaluation.ledger.cost
+    cost = of_works.evaluation(projects.case(state, line)).ledger.cost
     base, gone = centrelines.shorten(projects, on(pid, base))
     assert gone == []
     state = projects.states.newest(pid)
     # Nothing of the road has moved: its chainages, its line and its cost are what they were.
     assert state.line(slot).line == line and state.centreline.start_chainage_m == ground["start_m"]
-    assert projects.case(state, line).evaluation.ledger.cost == pytest.approx(cost, rel=1e-9)
+    assert of_works.evaluation(projects.case(state, line)).ledger.cost == pytest.approx(cost, rel=1e-9)
     assert wire.as_json(projects.figures(pid, base, ["ground"]))["products"]["ground"]["start_lacks_m"] == 0
     # Nowhere over the ground: saved, and said so.
     far, _, _ = centrelines.save(projects, on(pid, base), {"ips": [{**ip, "northing_m": 900.0} for ip in ips]})
@@ -251,20 +260,20 @@ def test_changes_of_the_ground_are_rows_that_can_be_taken_back_and_the_survey_st
     base, _ = brought_in(projects, pid, lines.encode(), longest_edge_m=0.0)
 
     def highest() -> float:
-        return float(projects.case(projects.states.newest(pid)).tin.value.xyz[:, 2].max())
+        return float(of_ground.tin(projects.case(projects.states.newest(pid))).value.xyz[:, 2].max())
 
     def row(i: int, what: str) -> dict:
         at = {"easting_m": float(plan[i, 0]), "northing_m": float(plan[i, 1]), "level_m": float(level[i])}
         return {"what": what, "new_level_m": None, **at}
 
     def used() -> set[int]:
-        tin = projects.case(projects.states.newest(pid)).tin.value
+        tin = of_ground.tin(projects.case(projects.states.newest(pid))).value
         return {int(r) for r in tin.row[np.unique(tin.triangles)]}
 
     assert used() == set(range(600))
     made = []
-    edit = case_module.edited
-    monkeypatch.setattr(case_module, "edited", lambda *a: made.append(len(a[1])) or edit(*a))
+    edit = of_ground.edited
+    monkeypatch.setattr(of_ground, "edited", lambda *a: made.append(len(a[1])) or edit(*a))
     base, first = projects.change_ground(on(pid, base), [row(5, "exclude")], "a wall's top")
     # Made while it was saved: whoever looks finds it.
     assert used() == set(range(600)) - {5} and made == [1]
@@ -315,5 +324,5 @@ def test_the_surface_of_an_accepted_survey_is_built_once(projects, monkeypatch):
     pid = projects.create("built once")
     rows = "\n".join(f"{e},{n},{e * n % 7}" for e in range(9) for n in range(9))
     brought_in(projects, pid, rows.encode(), longest_edge_m=0.0)
-    monkeypatch.setattr("delgrun.service.case.build_tin", lambda *_: pytest.fail("it was built again"))
-    assert len(projects.case(projects.states.newest(pid)).tin.value.triangles) == 128
+    monkeypatch.setattr("delgrun.service.results.of_ground.build_tin", lambda *_: pytest.fail("it was built again"))
+    assert len(of_ground.tin(projects.case(projects.states.newest(pid))).value.triangles) == 128

@@ -11,6 +11,7 @@ from delgrun.core.gradeline.ip import Ip
 from delgrun.jobs.client import Jobs
 from delgrun.service import jobs
 from delgrun.service.jobs import Keeper
+from delgrun.service.results import of_ground
 from delgrun.service.wire import as_json
 from delgrun.web import outputs, survey_outputs
 from delgrun.web.app import create_app
@@ -244,7 +245,7 @@ def test_import_shows_before_it_stores_and_breaklines_change_the_surface(client,
         assert [(s["slot"], s["left_out"], s["upload_id"]) for s in kept] == [("survey-1", 1, upload)]
         summary = client.get(f"{base}/surveys/survey-1/summary", query_string={"revision": 2}).json
         assert survey_outputs.SummaryOut.model_validate(summary) and summary["summary"] == said
-        tin = projects.case(projects.states.newest(pid)).tin.value
+        tin = of_ground.tin(projects.case(projects.states.newest(pid))).value
         levels.append(float(tin.level_at(np.array([5.0]), np.array([5.0]))[0]))
     assert levels == pytest.approx([5.5417, 8.5], abs=1e-4)
 
@@ -303,7 +304,7 @@ def test_a_moved_centreline_takes_its_grade_lines_along(client, projects, demo):
 
 
 def test_the_land_answers_by_tile_spot_and_cut_and_all_three_agree(client, projects, demo):
-    tin = projects.case(projects.states.at(demo, 5)).tin.value
+    tin = of_ground.tin(projects.case(projects.states.at(demo, 5))).value
     middle = tin.xyz[tin.triangles[5000]].mean(axis=0)
     at = {"revision": 5, "easting_m": float(middle[0]), "northing_m": float(middle[1])}
     land = f"/api/projects/{demo}/land"

@@ -16,6 +16,7 @@ from delgrun.demo import scenario
 from delgrun.service import centrelines, lines, uploads
 from delgrun.service.importing import ImportWish, bring_in
 from delgrun.service.projects import Projects, Saving
+from delgrun.service.results import of_road
 
 SURVEY_FILE, CENTRELINE_FILE, LINE_FILE = "hollin-brow-survey.csv", "hollin-brow-centreline.csv", "hollin-brow-line.csv"
 LINE_NAME = "by hand"
@@ -79,7 +80,7 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     limits = replace(limits_by("stopping", Wish(design_speed_kmh=70.0)), **ties)
     projects.save(on(3), LIMITS.label, {LIMITS.name: limits, BACKDROP.name: Backdrop(address=STANDIN)})
     say("meeting the ground along the centreline")
-    end = projects.case(projects.states.newest(pid)).centreline.value.end_chainage_m
+    end = of_road.centreline(projects.case(projects.states.newest(pid))).value.end_chainage_m
     typed = np.loadtxt(folder / LINE_FILE, delimiter=",", skiprows=1)[:, 1:].tolist()
     rows = [[0.0, z0, 0.0], *typed, [end, z1, 0.0]]
     ips = [{"chainage_m": s, "level_m": z, "curve_length_m": length, "held_k_m_per_pct": None} for s, z, length in rows]

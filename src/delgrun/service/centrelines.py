@@ -29,6 +29,7 @@ from delgrun.exchange.readers import reader_of
 from delgrun.service import lines, profiles, wire
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects, Saving
+from delgrun.service.results import of_road
 from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
 
@@ -225,7 +226,7 @@ def remove(projects: Projects, to: Saving, road: str) -> int:
 def shorten(projects: Projects, to: Saving, road: str = MAIN_ROAD) -> tuple[int, list[str]]:
     """Cut off what runs past the ground; chainages stay. Returns the revision, and what fell off an end."""
     state = projects.states.at(to.project_id, to.base)
-    stretch = projects.case(state, road=road).stretch
+    stretch = of_road.stretch(projects.case(state, road=road))
     design = shortened(state.roads[road].value, stretch.from_m, stretch.to_m)
     changes, gone = followers(projects, state, design, "chainage", road)
     return projects.save(to, "Shorten the centreline to its ground", {road: design} | changes), gone
@@ -245,7 +246,7 @@ def followers(
         moved = state.changed({road: design})
         # Where there is no ground at all it is saved all the same, and said on screen.
         with suppress(NotReady):
-            stretch = projects.case(moved, road=road).stretch
+            stretch = of_road.stretch(projects.case(moved, road=road))
             start, end = stretch.from_m, stretch.to_m
     changes: dict[str, Any] = {}
     gone: list[str] = []

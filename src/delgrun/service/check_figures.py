@@ -17,8 +17,9 @@ from delgrun.core.sight.passing import Marked, share_of
 from delgrun.core.trucks.trucks import Truck
 from delgrun.core.units import say
 from delgrun.service.case import Case
-from delgrun.service.controls import clashes_of
 from delgrun.service.land_figures import Arrays
+from delgrun.service.results import of_checks, of_limits, of_works
+from delgrun.service.results.of_limits import clashes_of
 
 Badness = Literal["fails", "nearly", "advice"]
 
@@ -76,7 +77,7 @@ def failing(u: LimitUse) -> Finding:
 
 def findings_of(case: Case) -> list[Finding]:
     """Those that fail, in words, the worst first."""
-    return worst_first(_told(case, "fails", u, failing) for u in case.uses if u.fails)
+    return worst_first(_told(case, "fails", u, failing) for u in of_checks.uses(case) if u.fails)
 
 
 def worst_first(bad: Iterable[Finding]) -> list[Finding]:
@@ -97,14 +98,14 @@ def nearly(case: Case) -> list[Finding]:
     """Limits that are kept by a hair, in words; tie-ins and levels that are met exactly are none."""
     close = [
         _told(case, "nearly", u, _close)
-        for u in case.uses
+        for u in of_checks.uses(case)
         if u.use is not None and u.use >= NEARLY and not u.fails and not BY_ID[u.check].advice
     ]
     return sorted(close, key=lambda u: -(u.use or 0.0))
 
 
 def uses(case: Case) -> tuple[UsesFigures, Arrays]:
-    drawn_ = [u for u in case.uses if u.check in _DRAWN]
+    drawn_ = [u for u in of_checks.uses(case) if u.check in _DRAWN]
     return UsesFigures(drawn_, findings_of(case), nearly(case)), {}
 
 
@@ -115,7 +116,7 @@ def sight_of(name: str, kind: SightKind) -> Callable[[Case], tuple[Any, Arrays]]
     """Sight of a kind both ways at each eye, NaN where one sees to the end, and what is needed. [m]"""
 
     def make(case: Case) -> tuple[None, Arrays]:
-        ahead, back = case.checked.sights(kind)
+        ahead, back = of_checks.checked(case).sights(kind)
         return None, {
             f"{name}_at": ahead.at_m,
             f"{name}_ahead": np.where(np.isfinite(ahead.seen_m), ahead.seen_m, np.nan),
@@ -138,7 +139,7 @@ class PassingFigures:
 
 def passing(case: Case) -> tuple[PassingFigures, Arrays]:
     """Where passing is possible, and the sight that it is judged by."""
-    ahead, back = case.checked.marked
+    ahead, back = of_checks.checked(case).marked
     arrays = sight_of("passing", "passing")(case)[1]
     return PassingFigures(share_of(ahead), share_of(back), [*ahead, *back]), arrays
 
@@ -155,7 +156,7 @@ class SpeedFigures:
 
 def speeds(case: Case) -> tuple[SpeedFigures, Arrays]:
     """Speeds that the road allows, and that of the truck both ways. [km/h]"""
-    c = case.checked
+    c = of_checks.checked(case)
     design, truck = c.limits.design_speed_kmh, c.truck or Truck()
     fastest = truck.fastest(design)
     bends = ((b.from_m, b.to_m, b.allowed_kmh) for b in c.bends)
@@ -193,7 +194,11 @@ class BandFigures:
 def controls(case: Case) -> tuple[list[BandFigures], Arrays]:
     """Bands of levels that a line keeps to, with or without one, NaN where it is free or has no reference. [m]"""
     out = []
-    rooms = [(band, None) for band in case.limits.value.bands] if case.grade_line is None else case.checked.rooms
+    rooms = (
+        [(band, None) for band in of_limits.limits(case).value.bands]
+        if case.grade_line is None
+        else of_checks.checked(case).rooms
+    )
     for band, found in rooms:
         of = BandFigures(band.kind, band.row, band.what, len(band.chainage_m), band.joined)
         if found is not None:
@@ -229,8 +234,10 @@ class RemedyFigures:
 
 def mends(case: Case) -> tuple[list[RemedyFigures], Arrays]:
     """What would mend each failure of the line, and each advice."""
-    works_, cost = case.works.value, case.cost.value
-    found = remedies(case.checked, CHECKS, lambda candidate: evaluate_line(works_, candidate, cost), newly_broken)
+    works_, cost = of_works.works(case).value, case.cost.value
+    found = remedies(
+        of_checks.checked(case), CHECKS, lambda candidate: evaluate_line(works_, candidate, cost), newly_broken
+    )
     return [
         RemedyFigures(
             r.ip,
@@ -238,7 +245,7 @@ def mends(case: Case) -> tuple[list[RemedyFigures], Arrays]:
             r.label,
             {"what": r.edit.what, **asdict(r.edit)},
             r.cost_change,
-            in_words(case.checked.line, r.breaks),
+            in_words(of_checks.checked(case).line, r.breaks),
         )
         for r in found
     ], {}

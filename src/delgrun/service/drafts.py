@@ -21,10 +21,12 @@ from delgrun.core.limits.checks import all_uses
 from delgrun.core.limits.checks.coordination import COORDINATION
 from delgrun.core.units import say
 from delgrun.service import wire
-from delgrun.service.case import Case, design_speeds, plan_bends
+from delgrun.service.case import Case
 from delgrun.service.centrelines import put_on_roads, unmet_junction
 from delgrun.service.check_figures import failing, worst_first
 from delgrun.service.projects import Projects
+from delgrun.service.results import of_ground, of_limits, of_road
+from delgrun.service.results.of_limits import as_checked, design_speeds
 from delgrun.service.wire import Json
 
 Arrays = dict[str, Any]
@@ -76,7 +78,7 @@ def draft(projects: Projects, project_id: int, revision: int, row: Json, wish: D
     arrays: Arrays = {"plan_e": points[:, 0], "plan_n": points[:, 1], "plan_starts": starts}
     ends = (line.start_chainage_m, line.end_chainage_m)
     if state.surveys:
-        tin = case.tin.value
+        tin = of_ground.tin(case).value
         along = long_section(tin, line)
         road = stretch_with_ground(along, line)
         ends = (road.from_m, road.to_m) if road else ends
@@ -101,7 +103,7 @@ def _followed(
         return {}
     carry = Carry(road.value.made(), line, wish.keeps)
     kept = carried(met, carry, *ends, met.road)[0].line
-    checked = Checked(kept, case.limits.value, bends=plan_bends(line, speeds))
+    checked = Checked(kept, of_limits.limits(case).value, bends=as_checked(line, speeds))
     head["advice"] = [asdict(f) for f in worst_first(failing(u) for u in all_uses(checked, COORDINATION) if u.fails)]
     even = np.arange(*ends, _LEVELS_M)
     s = np.unique(np.concatenate([even, kept.chainage_m, kept.curve_start_m, kept.curve_end_m]))
@@ -111,7 +113,7 @@ def _followed(
 def ground_beside(projects: Projects, project_id: int, revision: int, road: str, beside_m: list[float]) -> bytes:
     """The ground at offsets beside a centreline that is saved."""
     case = projects.case(projects.states.at(project_id, revision), road=road)
-    s, levels = beside(case.tin.value, case.centreline.value, beside_m)
+    s, levels = beside(of_ground.tin(case).value, of_road.centreline(case).value, beside_m)
     return wire.pack({}, {"beside_chainage": s, "beside_level": levels.ravel()})
 
 
@@ -133,7 +135,11 @@ def _remedies(ips: list[CentrelineIp]) -> list[Json]:
 
 def _speeds(case: Case, line: Centreline) -> list[BendSpeed]:
     return bend_speeds(
-        line.bends, line.ips, case.bend_rules.value, design_speeds(line.bends, case.limits.value), case.road_width
+        line.bends,
+        line.ips,
+        of_limits.bend_rules(case).value,
+        design_speeds(line.bends, of_limits.limits(case).value),
+        of_limits.road_width(case),
     )
 
 
@@ -148,8 +154,8 @@ def _bends(bends: list[Bend], speeds: list[BendSpeed]) -> list[Json]:
 def usual_bend(projects: Projects, project_id: int, revision: int) -> Json:
     """Radius and transitions that the rules ask for at a right angle and the project's design speed."""
     case = projects.case(projects.states.at(project_id, revision))
-    speed, road = case.limits.value.design_speed_kmh, case.road_width
-    radius, transition = standard_bend(np.pi / 2, case.bend_rules.value, speed, road)
+    speed, road = of_limits.limits(case).value.design_speed_kmh, of_limits.road_width(case)
+    radius, transition = standard_bend(np.pi / 2, of_limits.bend_rules(case).value, speed, road)
     return {"radius_m": radius, "transition_m": transition}
 
 
@@ -158,11 +164,11 @@ def by_standard(projects: Projects, project_id: int, revision: int, row: Json) -
     case = projects.case(projects.states.at(project_id, revision))
     design = made_of(CentrelineDesign, row)
     ips = list(design.ips)
-    speed, road = case.limits.value.design_speed_kmh, case.road_width
+    speed, road = of_limits.limits(case).value.design_speed_kmh, of_limits.road_width(case)
     for i, turn in enumerate(turns_of(ips).tolist(), 1):
         # A corner too slight to be one stays as it is.
         if abs(turn) > 1e-6:
-            radius, transition = standard_bend(turn, case.bend_rules.value, speed, road)
+            radius, transition = standard_bend(turn, of_limits.bend_rules(case).value, speed, road)
             ips[i] = replace(ips[i], radius_m=radius, transition_in_m=transition, transition_out_m=transition)
     made, misfits = made_to_fit(ips)
     return {

@@ -9,6 +9,7 @@ from delgrun.exchange import landxml_out
 from delgrun.service.errors import NotReady
 from delgrun.service.named import named_file
 from delgrun.service.projects import Projects
+from delgrun.service.results import of_ground, of_road
 from delgrun.service.state import ProjectState
 
 _XML = "application/xml"
@@ -40,9 +41,9 @@ def _centrelines(projects: Projects, state: ProjectState) -> bytes:
     roads = [
         landxml_out.Written(
             kept.value.name,
-            projects.case(state, road=road).centreline.value,
+            of_road.centreline(projects.case(state, road=road)).value,
             tuple((v.name, v.line) for v in state.lines_of(road).values()),
-            projects.case(state, road=road).stations,
+            of_road.stations(projects.case(state, road=road)),
         )
         for road, kept in state.roads.items()
     ]
@@ -52,7 +53,7 @@ def _centrelines(projects: Projects, state: ProjectState) -> bytes:
 
 
 def _ground(projects: Projects, state: ProjectState) -> bytes:
-    return landxml_out.surface("ground", projects.case(state).tin.value)
+    return landxml_out.surface("ground", of_ground.tin(projects.case(state)).value)
 
 
 WRITERS: tuple[Writer, ...] = (

@@ -28,6 +28,7 @@ from delgrun.exchange.text_columns import UNITS
 from delgrun.service import coordinates, imports, surveys, uploads
 from delgrun.service.errors import NotReady, Stopped
 from delgrun.service.projects import Projects, Saving
+from delgrun.service.results import of_ground
 from delgrun.service.state import ProjectState
 from delgrun.service.wire import Json
 from delgrun.store.inputs import SurveyInput
@@ -289,7 +290,7 @@ def _outlined(state: ProjectState, new: SurveyInput, text: SurveyText) -> Outlin
 
 def _built(projects: Projects, state: ProjectState, slot: str, new: SurveyInput) -> Tin:
     """The surface of a new survey, in its slot, with those that are there already."""
-    layers = projects.case(state).layers if state.surveys and new.joins != "alone" else {}
+    layers = of_ground.layers(projects.case(state)) if state.surveys and new.joins != "alone" else {}
     # One that is read once more stays where it stands among them.
     layers[slot] = Layer(new.survey, new.joins, new.longest_edge_m)
     survey: Survey = joined(list(layers.values()))

@@ -13,6 +13,7 @@ from delgrun.core.ground.tin import Tin
 from delgrun.core.survey.points import Survey
 from delgrun.core.survey.suspects import mostly_no_ground
 from delgrun.service.case import Case
+from delgrun.service.results import of_ground
 
 Arrays = Mapping[str, np.ndarray[Any, Any]]
 
@@ -59,9 +60,9 @@ class LandFigures:
 
 
 def land(case: Case) -> tuple[LandFigures, Arrays]:
-    tin = case.tin.value
+    tin = of_ground.tin(case).value
     # What only says how to draw is of the ground as built: a change by hand must not wait for it.
-    interval, spacing = case.made(drawing_of, case.built).value
+    interval, spacing = case.made(drawing_of, of_ground.built(case)).value
     whole = extents(tin)
     return LandFigures(
         whole.points,
@@ -92,7 +93,7 @@ def drawing_of(tin: Tin) -> tuple[float, float]:
 
 def changes_of(case: Case) -> list[ChangeFigures]:
     """The changes by hand, oldest first."""
-    made = case.ground.value
+    made = of_ground.ground(case).value
     idle = dict(made.idle)
     out, number = [], 0
     for slot, kept in case.state.changes.items():
@@ -129,7 +130,7 @@ class CodeFigures:
 
 def codes(case: Case) -> tuple[list[CodeFigures], Arrays]:
     """The survey's codes, the most frequent first."""
-    found, count = case.made(_codes_of, case.points).value
+    found, count = case.made(_codes_of, of_ground.points(case)).value
     return [CodeFigures(c, n, mostly_no_ground(c)) for c, n in zip(found, count, strict=True)], {}
 
 
@@ -141,4 +142,4 @@ def _codes_of(points: Survey) -> tuple[list[str], list[int]]:
 
 def areas(case: Case) -> tuple[Surface, Arrays]:
     """Areas of the ground; they take as long as a look at every triangle."""
-    return case.made(surface, case.tin).value, {}
+    return case.made(surface, of_ground.tin(case)).value, {}

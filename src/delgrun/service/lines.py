@@ -14,8 +14,9 @@ from delgrun.core.inputs import LINE, PRACTICE
 from delgrun.core.units import FOOT_M
 from delgrun.service import wire
 from delgrun.service.case import Case
-from delgrun.service.controls import check_possible
 from delgrun.service.projects import Projects, Saving
+from delgrun.service.results import of_limits, of_road, of_works
+from delgrun.service.results.of_limits import check_possible
 from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
 
@@ -43,11 +44,16 @@ def fitted(
     """
     state = projects.states.at(to.project_id, to.base)
     case = projects.case(state, road=road)
-    stretch, along = case.stretch, case.long.value
+    stretch, along = of_road.stretch(case), of_road.long(case).value
     check_possible(case)
     ground = along.chainage_m, along.level_m
     made = first_line(
-        ground, (stretch.from_m, stretch.to_m), case.limits.value, depths, drains, _round(state) if even else None
+        ground,
+        (stretch.from_m, stretch.to_m),
+        of_limits.limits(case).value,
+        depths,
+        drains,
+        _round(state) if even else None,
     )
     revision, slot = _add_line(projects, to, state, name, made.line, f"New grade line “{name}”", road)
     uneven = [made.uneven] if made.uneven else []
@@ -62,7 +68,7 @@ def _round(state: ProjectState) -> Round:
 
 def _cost_of(case: Case, line: GradeLine) -> str:
     """What a line costs, in words; nothing where that isn't known."""
-    cost = evaluate_line(case.works.value, line, case.cost.value).ledger.cost
+    cost = evaluate_line(of_works.works(case).value, line, case.cost.value).ledger.cost
     return f"{cost:,.0f} {case.cost.value.currency}".replace(",", "\u2009")
 
 
@@ -70,10 +76,10 @@ def straight_line(projects: Projects, to: Saving, name: str, road: str = MAIN_RO
     """A straight line between the tie-ins, or the ground at the ends."""
     state = projects.states.at(to.project_id, to.base)
     case = projects.case(state, road=road)
-    stretch = case.stretch
-    levels = [float(z) for z in case.across.value.centre_level_m[[0, -1]].round(3)]
+    stretch = of_road.stretch(case)
+    levels = [float(z) for z in of_road.across(case).value.centre_level_m[[0, -1]].round(3)]
     if state.limits is not None:
-        for i, tie in enumerate((case.limits.value.start, case.limits.value.end)):
+        for i, tie in enumerate((of_limits.limits(case).value.start, of_limits.limits(case).value.end)):
             if tie.level_m is not None:
                 levels[i] = tie.level_m
     line = straight(stretch.from_m, levels[0], stretch.to_m, levels[1])

@@ -30,7 +30,7 @@ from delgrun.core.limits.checks import BY_ID, brief
 from delgrun.core.limits.clashes import Clash
 from delgrun.core.section.section import ShownSection, shown_section
 from delgrun.core.units import FOOT_M, say
-from delgrun.service.case import SECTION_REACH_M, Case
+from delgrun.service.case import Case
 from delgrun.service.check_figures import (
     BandFigures,
     PassingFigures,
@@ -46,6 +46,8 @@ from delgrun.service.check_figures import (
     uses,
 )
 from delgrun.service.land_figures import Arrays, CodeFigures, LandFigures, areas, codes, land
+from delgrun.service.results import of_checks, of_ground, of_limits, of_road, of_works
+from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.space import SpaceFigures, space
 
 FloatArray = NDArray[np.float64]
@@ -80,8 +82,8 @@ class GroundFigures:
 
 
 def ground(case: Case) -> tuple[GroundFigures, Arrays]:
-    tin, c, ls = case.tin.value, case.centreline.value, case.long.value
-    road = case.stretch
+    tin, c, ls = of_ground.tin(case).value, of_road.centreline(case).value, of_road.long(case).value
+    road = of_road.stretch(case)
     ends = _ground_at_ends(case)
     figures = GroundFigures(
         road.from_m, road.to_m, *ends, road.start_lacks_m, road.end_lacks_m, c.bends, len(tin.xyz), len(tin.triangles)
@@ -90,24 +92,27 @@ def ground(case: Case) -> tuple[GroundFigures, Arrays]:
         "ground_chainage": ls.chainage_m,
         "ground_level": ls.level_m,
         "ground_gap": ls.after_gap,
-        "section_chainage": case.chainages.value,
-        "section_ground": case.across.value.centre_level_m,
+        "section_chainage": of_road.chainages(case).value,
+        "section_ground": of_road.across(case).value.centre_level_m,
     }
 
 
 def _ground_at_ends(case: Case) -> tuple[float | None, float | None, float | None, float | None]:
     """Level and grade of the ground at the start, and at the end."""
-    road, along = case.stretch, min(END_REACH_M, (case.stretch.to_m - case.stretch.from_m) / 2)
-    first, second = case.ground_at(road.from_m), case.ground_at(road.from_m + along)
-    third, last = case.ground_at(road.to_m - along), case.ground_at(road.to_m)
+    road, along = (
+        of_road.stretch(case),
+        min(END_REACH_M, (of_road.stretch(case).to_m - of_road.stretch(case).from_m) / 2),
+    )
+    first, second = of_road.ground_at(case, road.from_m), of_road.ground_at(case, road.from_m + along)
+    third, last = of_road.ground_at(case, road.to_m - along), of_road.ground_at(case, road.to_m)
     found = first, (second - first) / along, last, (last - third) / along
     return tuple(None if np.isnan(v) else float(v) for v in found)  # type: ignore[return-value]
 
 
 def plan(case: Case) -> tuple[None, Arrays]:
     """The centreline each few metres; the project's other roads one behind the other, each begun by a NaN."""
-    s, e, n, direction = drawn.centreline_samples(case.centreline.value)
-    others = [drawn.outline(line) for road, line in case.roads.items() if road != case.road]
+    s, e, n, direction = drawn.centreline_samples(of_road.centreline(case).value)
+    others = [drawn.outline(line) for road, line in of_road.roads(case).items() if road != case.road]
     gap = np.full((1, 2), np.nan)
     beside = np.concatenate([part for line in others for part in (gap, line)]) if others else np.zeros((0, 2))
     return None, {
@@ -132,7 +137,9 @@ class UtilityFigures:
 def utilities_drawn(case: Case) -> tuple[list[UtilityFigures], Arrays]:
     """Buried and overhead utilities in plan and along the road."""
     utilities: Utilities = case.state.get(UTILITIES)
-    met = case.made(crossings, case.state.slots[UTILITIES.name], case.centreline).value if utilities.rows else []
+    met = (
+        case.made(crossings, case.state.slots[UTILITIES.name], of_road.centreline(case)).value if utilities.rows else []
+    )
     return [
         UtilityFigures(
             of.name, of.what, of.least_m, [tuple(p) for p in of.xyz.tolist()],
@@ -152,8 +159,8 @@ class StripFigures:
 
 
 def strip(case: Case) -> tuple[StripFigures, Arrays]:
-    interval = contour_interval_m(case.tin.value, FOOT_M.get(case.system, 1.0))
-    pieces = case.made(drawn.strip_contours, case.across, interval, STRIP_REACH_M).value
+    interval = contour_interval_m(of_ground.tin(case).value, FOOT_M.get(case.system, 1.0))
+    pieces = case.made(drawn.strip_contours, of_road.across(case), interval, STRIP_REACH_M).value
     figures = StripFigures(interval, [level for level, _ in pieces], [len(xy) for _, xy in pieces])
     joined = np.concatenate([xy for _, xy in pieces]) if pieces else np.zeros((0, 2))
     return figures, {"strip_chainage": joined[:, 0], "strip_offset": joined[:, 1]}
@@ -237,19 +244,21 @@ def _ips_of(case: Case) -> list[IpFigures]:
 
 def line(case: Case) -> tuple[LineFigures, Arrays]:
     value = case.line
-    s = np.unique(np.concatenate([case.chainages.value, value.chainage_m, value.curve_start_m, value.curve_end_m]))
+    s = np.unique(
+        np.concatenate([of_road.chainages(case).value, value.chainage_m, value.curve_start_m, value.curve_end_m])
+    )
     rest = (case.rest.line, _ips_of(case.rest)) if case.rest else None
     ips = ip_figures(value, rest) if rest else _ips_of(case)
     return LineFigures(ips, value.turning_points()), {"line_chainage": s, "line_level": value.levels(s)}
 
 
 def works(case: Case) -> tuple[None, Arrays]:
-    e = case.evaluation
+    e = of_works.evaluation(case)
     return None, {"cut": e.cut_m2, "fill": e.fill_m2, "left": -e.left_m, "right": e.right_m}
 
 
 def mass(case: Case) -> tuple[None, Arrays]:
-    return None, {"mass": case.evaluation.mass_m3}
+    return None, {"mass": of_works.evaluation(case).mass_m3}
 
 
 @dataclass(frozen=True)
@@ -289,7 +298,7 @@ def ledger_figures(evaluation: Evaluation, uses: list[LimitUse]) -> LedgerFigure
 
 
 def ledger(case: Case) -> tuple[LedgerFigures, Arrays]:
-    return ledger_figures(case.evaluation, case.uses), {}
+    return ledger_figures(of_works.evaluation(case), of_checks.uses(case)), {}
 
 
 @dataclass(frozen=True)
@@ -312,9 +321,9 @@ class SectionFigures:
 
 def section(case: Case, at_m: float) -> tuple[SectionFigures, Arrays]:
     """The exact section at one chainage."""
-    road = case.stretch
+    road = of_road.stretch(case)
     s = float(np.clip(at_m, road.from_m, road.to_m))
-    across = ground_sections(case.tin.value, case.centreline.value, np.array([s]), SECTION_REACH_M)
+    across = ground_sections(of_ground.tin(case).value, of_road.centreline(case).value, np.array([s]), SECTION_REACH_M)
     return section_figures(section_at(case, across, 0, s), case), {}
 
 
@@ -324,9 +333,9 @@ def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSec
     utilities: Utilities = case.state.get(UTILITIES)
     if utilities.rows:
         lines = utilities.lines
-        met = in_section(utilities, case.centreline.value, s, SECTION_REACH_M)
+        met = in_section(utilities, of_road.centreline(case).value, s, SECTION_REACH_M)
         shown = replace(shown, utilities=tuple((o, z, lines[row].name, lines[row].what) for row, o, z in met))
-    bends = zip(case.plan_bends, case.bend_speeds.value, strict=True)
+    bends = zip(of_limits.plan_bends(case), of_limits.bend_speeds(case).value, strict=True)
     here = next((speed for bend, speed in bends if bend.from_m <= s <= bend.to_m), None)
     if here is not None and shown.formation:
         words = "drawn without its bend's superelevation of {e:percent} and widening of {w:length}"
@@ -348,7 +357,9 @@ def section_figures(shown: ShownSection, case: Case) -> SectionFigures:
 
 def shift(case: Case) -> tuple[None, Arrays]:
     """What the road would cost more, or less, further left or right: money for each metre, per metre of road."""
-    price = offset_price(case.works.value, case.evaluation, case.cost.value, case.centreline.value)
+    price = offset_price(
+        of_works.works(case).value, of_works.evaluation(case), case.cost.value, of_road.centreline(case).value
+    )
     return None, {"shift_left": price.left, "shift_right": price.right}
 
 

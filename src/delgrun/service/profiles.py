@@ -23,6 +23,7 @@ from delgrun.exchange.readers import reader_of
 from delgrun.exchange.text_columns import Unit
 from delgrun.service.case import Case
 from delgrun.service.projects import Projects
+from delgrun.service.results import of_road
 from delgrun.service.state import MAIN_ROAD
 
 # Vertices of a line in space further beside the road than this do not belong to it. [m]
@@ -118,7 +119,7 @@ def _given(p: Profile) -> FloatArray:
 
 
 def _made(case: Case, p: Profile, wish: ProfileWish) -> MadeLine:
-    stretch = case.stretch
+    stretch = of_road.stretch(case)
     if p.ips:
         for ip in p.ips:
             check_fields(ip)
@@ -167,7 +168,7 @@ def _points(case: Case, p: Profile, wish: ProfileWish) -> FloatArray:
         assert p.points is not None
         heights = p.points[:, 1] / wish.exaggeration + wish.origin_level_m
         return np.column_stack([p.points[:, 0] + wish.origin_chainage_m, heights])
-    feet = case.centreline.value.line.nearest(p.places[:, 0], p.places[:, 1])
+    feet = of_road.centreline(case).value.line.nearest(p.places[:, 0], p.places[:, 1])
     # Vertices beyond an end have no chainage of their own.
     near = (np.abs(feet.offset_m) <= _BESIDE_M) & (feet.ahead_m == 0)
     if near.sum() < 2:

@@ -46,6 +46,7 @@ from delgrun.service.glance import glance_of
 from delgrun.service.made import Kept, Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
 from delgrun.service.recent import Recent
+from delgrun.service.results import of_ground, of_limits, of_road
 from delgrun.service.shelf import Shelf
 from delgrun.service.state import MAIN_ROAD, ProjectState, States, WithChanges
 from delgrun.service.together import Together
@@ -201,7 +202,9 @@ class Projects:
         """
         self.need_room()
         changes = changes | self._curves_that_follow(to, changes)
-        before = WithChanges(self.states.at(to.project_id, to.base), changes, lambda state: self.case(state).outlined)
+        before = WithChanges(
+            self.states.at(to.project_id, to.base), changes, lambda state: of_ground.outlined(self.case(state))
+        )
         for value in changes.values():
             if value is not None:
                 kind_of(value).check(value, before)
@@ -214,7 +217,7 @@ class Projects:
     def written(self, project_id: int, road: str) -> Written:
         """How chainages are written along a road of a project as it is now: of its main one where none is named."""
         state = self.states.newest(project_id)
-        return self.case(state, road=road or MAIN_ROAD).written or plain_chainage
+        return of_road.written(self.case(state, road=road or MAIN_ROAD)) or plain_chainage
 
     def road_of(self, project_id: int, slot: str) -> str:
         """The road of a grade line as a project is now, or the one that the slot names; else the main one."""
@@ -230,7 +233,9 @@ class Projects:
         out: dict[str, Any] = {}
         for slot, design in state.lines.items():
             if design.status != "final" and any(ip.held in BY_LIMITS for ip in design.ips):
-                limits = self.case(state, road=design.road).limits.value if state.limits is not None else None
+                limits = (
+                    of_limits.limits(self.case(state, road=design.road)).value if state.limits is not None else None
+                )
                 made = design.line.under(AskedCurves(limits) if limits else None).held()
                 if made != design.line and made.conflict() is None:
                     out[slot] = replace(design, ips=made.ips)
@@ -257,20 +262,20 @@ class Projects:
     def change_ground(self, to: Saving, rows: list[Json], note: str) -> tuple[int, str]:
         """Change the ground by hand; returns the revision and the change's slot."""
         state = self.states.at(to.project_id, to.base)
-        _ = self.case(state).surveys
+        _ = of_ground.surveys(self.case(state))
         row = {"author": to.author, "made_at": revisions.now().isoformat() + "Z", "note": note.strip(), "rows": rows}
         change = made_of(GroundChange, row)
         change.check()
         slot = f"{GROUND.name}-{max((int(s.split('-')[1]) for s in state.changes), default=0) + 1}"
         with_it = state.changed({slot: change})
         if change.what in ("edge", "breakline"):
-            made = self.case(with_it).ground.value
+            made = of_ground.ground(self.case(with_it)).value
             why = dict(made.idle).get(made.count - 1)
             if why:
                 raise DesignInputError("rows", why)
         elif not is_bulk(change):
             # It is asked for next: made while it is saved and answered, and kept by what it is made of.
-            self._ahead.submit(lambda: self.case(with_it).ground)
+            self._ahead.submit(lambda: of_ground.ground(self.case(with_it)))
         return self.save(to, change.label, {slot: change}), slot
 
     def take_back_change(self, to: Saving, slot: str) -> int:
@@ -295,9 +300,9 @@ class Projects:
         case = self.case(state, road=road)
 
         def ground(chainage_m: float) -> float:
-            return case.ground_at(chainage_m)
+            return of_road.ground_at(case, chainage_m)
 
-        limits = case.limits.value if state.limits is not None else None
+        limits = of_limits.limits(case).value if state.limits is not None else None
         lines = {slot: design.line for slot, design in state.lines_of(road).items()}
         return around_limits(limits, ground if state.surveys else None, lines)
 
@@ -374,7 +379,7 @@ class Projects:
         for name in dict.fromkeys(want):
             product = BY_NAME[name]
             if product.at:
-                at = case.centreline.value.start_chainage_m if at_m is None else at_m
+                at = of_road.centreline(case).value.start_chainage_m if at_m is None else at_m
                 products[name], more = product.make(case, at)
             else:
                 products[name], more = product.make(case)

@@ -13,6 +13,7 @@ from delgrun.service.case import Case
 from delgrun.service.errors import NotReady
 from delgrun.service.lines import check_changeable
 from delgrun.service.projects import Projects
+from delgrun.service.results import of_limits, of_works
 
 
 @dataclass(frozen=True)
@@ -51,7 +52,7 @@ def ways_on(
     line = design.line
     for earlier in edits:
         line = apply_edit(line, earlier, around).line
-    limits = case.limits.value if state.limits is not None else None
+    limits = of_limits.limits(case).value if state.limits is not None else None
     found = ways_out(line, edit, around, limits, _costs(case))
     if found is None:
         return RefusalFigures(None, [])
@@ -63,7 +64,7 @@ def ways_on(
 
 def _costs(case: Case) -> Callable[[GradeLine], float] | None:
     try:
-        works, cost = case.works.value, case.cost.value
+        works, cost = of_works.works(case).value, case.cost.value
     except NotReady:
         return None
     return lambda line: evaluate_line(works, line, cost).ledger.cost

@@ -12,8 +12,9 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import Begun, Progress, SearchResult, search
 from delgrun.service.case import Case
-from delgrun.service.controls import check_possible
 from delgrun.service.products import ip_figures, ledger_figures
+from delgrun.service.results import of_checks, of_limits, of_works
+from delgrun.service.results.of_limits import check_possible
 from delgrun.service.wire import Json, line_of
 
 if TYPE_CHECKING:
@@ -32,7 +33,7 @@ def problem_of(case: Case) -> SearchProblem:
     DesignInputError
         Some of the line has no ground.
     """
-    works, limits, line = case.works.value, case.limits.value, case.line
+    works, limits, line = of_works.works(case).value, of_limits.limits(case).value, case.line
     missing = np.isnan(works.tables.centre_level_m)
     if missing.any():
         message = "The survey has no ground at {at:chainage}: a search needs ground along the whole line."
@@ -102,4 +103,4 @@ def _result_json(case: Case, result: SearchResult) -> Json:
 
 def _line_json(case: Case, line: GradeLine) -> Json:
     found = case.with_line(line)
-    return {"ips": ip_figures(line), "ledger": ledger_figures(found.evaluation, found.uses)}
+    return {"ips": ip_figures(line), "ledger": ledger_figures(of_works.evaluation(found), of_checks.uses(found))}

@@ -17,10 +17,12 @@ from delgrun.core.ground.along import ground_sections
 from delgrun.core.units import System, spoken
 from delgrun.exchange import drawings
 from delgrun.exchange.drawings import DrawingForm
-from delgrun.service.case import SECTION_REACH_M, Case
+from delgrun.service.case import Case
 from delgrun.service.named import named_file
 from delgrun.service.products import section_at
 from delgrun.service.projects import Projects
+from delgrun.service.results import of_ground, of_road
+from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.tables.kind import line_of
 from delgrun.store import revisions
 
@@ -66,13 +68,13 @@ class SheetKind:
 
 def _long(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
     line = line_of(case)
-    s, names = level_stations(line, case.stations, wish.interval_m, critical=True)
+    s, names = level_stations(line, of_road.stations(case), wish.interval_m, critical=True)
     within = (s >= _or(wish.from_m, -np.inf)) & (s <= _or(wish.to_m, np.inf))
     s, critical = s[within], np.array([bool(name) for name in names])[within]
-    across = ground_sections(case.tin.value, case.centreline.value, s, SECTION_REACH_M)
+    across = ground_sections(of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M)
     return long_sheets(
         LongOnPaper(
-            line=line, ground=case.long.value, bends=case.centreline.value.bends, at_m=s,
+            line=line, ground=of_road.long(case).value, bends=of_road.centreline(case).value.bends, at_m=s,
             ground_m=across.centre_level_m, critical=critical, interval_m=wish.interval_m, paper=wish.paper,
             scale=wish.scale, exaggeration=wish.exaggeration,
             from_m=_or(wish.from_m, -np.inf), to_m=_or(wish.to_m, np.inf),
@@ -82,7 +84,7 @@ def _long(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
 
 
 def _sections(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
-    line, road = line_of(case), case.stretch
+    line, road = line_of(case), of_road.stretch(case)
     start = max(_or(wish.from_m, -np.inf), float(line.chainage_m[0]), road.from_m)
     end = min(_or(wish.to_m, np.inf), float(line.chainage_m[-1]), road.to_m)
     if not 0 <= (end - start) / wish.interval_m <= _MOST_SECTIONS:
@@ -92,9 +94,9 @@ def _sections(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
             " stretch, or a longer interval.",
             a=start, b=end, most=_MOST_SECTIONS,
         )  # fmt: skip
-    even = case.stations.even(start, end, wish.interval_m)
+    even = of_road.stations(case).even(start, end, wish.interval_m)
     s = np.unique(np.concatenate([[start], even, [end]]))
-    across = ground_sections(case.tin.value, case.centreline.value, s, SECTION_REACH_M)
+    across = ground_sections(of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M)
     sections = [section_at(case, across, i, at) for i, at in enumerate(s.tolist())]
     return section_sheets(sections, case.setting.value.topsoil_depth_m, wish.paper, wish.scale, titles)
 
@@ -115,7 +117,7 @@ else:
 
 
 def _pages(projects: Projects, case: Case, name: str, wish: SheetWish) -> list[Page]:
-    with spoken(wish.system, case.written):
+    with spoken(wish.system, of_road.written(case)):
         return _BY_NAME[name].make(case, wish, _titles(projects, case, wish))
 
 

@@ -1,7 +1,7 @@
 """Sight in space of a case: both ways, in words, with the worst line of sight of each."""
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,10 +9,8 @@ from numpy.typing import NDArray
 from delgrun.core.sight.along import Lack, Sight
 from delgrun.core.sight.space import LineOfSight, road_of, sight_in_space, worst_line
 from delgrun.core.units import say
-
-if TYPE_CHECKING:
-    from delgrun.service.case import Case
-
+from delgrun.service.case import Case, once
+from delgrun.service.results import of_checks, of_limits, of_road, of_works
 
 FloatArray = NDArray[np.float64]
 Way = Literal["ahead", "back"]
@@ -28,10 +26,11 @@ class InSpace:
     worst: tuple[LineOfSight | None, LineOfSight | None]
 
 
-def sight_in_both_ways(case: "Case") -> InSpace:
+@once
+def in_space(case: Case) -> InSpace:
     """In the lane that is driven in, at half its width; what hides along the line itself is looked at too."""
-    c, limits = case.checked, case.limits.value
-    road = road_of(case.line, case.centreline.value, case.works.value, case.evaluation)
+    c, limits = of_checks.checked(case), of_limits.limits(case).value
+    road = road_of(case.line, of_road.centreline(case).value, of_works.works(case).value, of_works.evaluation(case))
     rules = limits.stopping()
     lane = case.setting.value.lane_width_m / 2 * (1.0 if limits.drive_on == "right" else -1.0)
     ahead = sight_in_space(road, rules, c.ahead, lane)
@@ -72,10 +71,10 @@ class SpaceFigures:
     worst: list[WorstFigures]
 
 
-def space(case: "Case") -> tuple[SpaceFigures, dict[str, FloatArray]]:
+def space(case: Case) -> tuple[SpaceFigures, dict[str, FloatArray]]:
     """Sight for stopping past bends, NaN where nothing hides anything; and the worst lines of sight. [m]"""
-    found = case.in_space
-    mode = case.limits.value.stopping_sight
+    found = in_space(case)
+    mode = of_limits.limits(case).value.stopping_sight
     hidden: list[Hidden] = []
     worst: list[WorstFigures] = []
     arrays = {"space_at": found.ahead.at_m}

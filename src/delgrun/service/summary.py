@@ -13,9 +13,10 @@ from delgrun.core.units import System, chainage_text, spoken, text, worded
 from delgrun.exchange.tables import Cell, Column, Sheet
 from delgrun.service.case import Case
 from delgrun.service.check_figures import BandFigures, controls
-from delgrun.service.controls import clashes_of
 from delgrun.service.projects import Projects
-from delgrun.service.space import space
+from delgrun.service.results import of_checks, of_limits, of_road
+from delgrun.service.results.of_limits import clashes_of
+from delgrun.service.space import in_space, space
 from delgrun.service.wire import Json, table_json
 
 
@@ -24,10 +25,10 @@ def of_line(projects: Projects, project_id: int, revision: int, slot: str, syste
     a system of units.
     """
     case = projects.case_of(projects.states.at(project_id, revision), slot)
-    with spoken(system, case.written):
+    with spoken(system, of_road.written(case)):
         return {
             "checks": [asdict(row) for row in checks_of(case)],
-            "values": [asdict(row) for row in value_rows(case.limits.value)],
+            "values": [asdict(row) for row in value_rows(of_limits.limits(case).value)],
             "controls": [
                 {
                     "what": of.what,
@@ -46,7 +47,7 @@ def of_line(projects: Projects, project_id: int, revision: int, slot: str, syste
 
 def checks_of(case: Case) -> list[CheckRow]:
     """Every check of a line, sight past its bends too."""
-    return [*check_rows(case.checked, case.uses), *_past_bends(case)]
+    return [*check_rows(of_checks.checked(case), of_checks.uses(case)), *_past_bends(case)]
 
 
 def sheets(case: Case) -> list[Sheet]:
@@ -67,7 +68,7 @@ def sheets(case: Case) -> list[Sheet]:
         ]
         for of, reason in _controls(case)
     ]
-    values = [[v.name, v.holds, v.value, v.source] for v in value_rows(case.limits.value)]
+    values = [[v.name, v.holds, v.value, v.source] for v in value_rows(of_limits.limits(case).value)]
     return [
         Sheet("level controls", heads, held),
         *(_ips(case), _bends(case), _ranges(case)),
@@ -108,14 +109,14 @@ def _bends(case: Case) -> Sheet:
         Column("design", 0, "speed"), Column("allows", 0, "speed"), Column("superelevation", 2, "percent"),
         Column("widening", 2, "plan"), Column("says"),
     )  # fmt: skip
-    line = case.centreline.value
+    line = of_road.centreline(case).value
     rows: list[list[Cell]] = [
         [
             str(b.ip), chainage_text(b.from_chainage_m), b.from_chainage_m, b.to_chainage_m,
             "right" if p.radius_m > 0 else "left", b.radius_m, b.transition_in_m, b.transition_out_m, s.design_kmh,
             s.allowed_kmh, s.superelevation, s.widening_m, "; ".join(marks(b, s)),
         ]
-        for b, s, p in zip(line.bends, case.bend_speeds.value, case.plan_bends, strict=True)
+        for b, s, p in zip(line.bends, of_limits.bend_speeds(case).value, of_limits.plan_bends(case), strict=True)
     ]  # fmt: skip
     return Sheet("bends", columns, rows)
 
@@ -124,7 +125,7 @@ def _ranges(case: Case) -> Sheet:
     columns = (Column("chainage"), Column("from", 3, "plan"), Column("to", 3, "plan"), Column("what"), Column("limits"))
     given = [f for f in fields_of(LimitRange) if f.optional]
     rows: list[list[Cell]] = []
-    for r in case.limits.value.ranges:
+    for r in of_limits.limits(case).value.ranges:
         asks = [f"{worded(f.label)} {said_of(f, v)}" for f in given if (v := getattr(r, f.name)) is not None]
         rows.append([chainage_text(r.from_m), r.from_m, r.to_m, r.words, "; ".join(asks)])
     return Sheet("ranges", columns, rows)
@@ -132,10 +133,10 @@ def _ranges(case: Case) -> Sheet:
 
 def _past_bends(case: Case) -> list[CheckRow]:
     """Sight past bends as one more check, judged as stopping sight is."""
-    mode = case.limits.value.stopping_sight
+    mode = of_limits.limits(case).value.stopping_sight
     if mode == "off":
         return []
-    found = case.in_space
+    found = in_space(case)
     lacks = [*found.ahead.lacks, *found.back.lacks]
     says = space(case)[0].hidden
     share = [s.needed_m / np.maximum(s.seen_m, 1e-9) for s in (found.ahead, found.back)]

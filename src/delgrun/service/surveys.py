@@ -9,6 +9,7 @@ from delgrun.core.ground.tin import Tin
 from delgrun.core.inputs import COORDINATES, OUTLINE, SURVEY
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects, Saving
+from delgrun.service.results import of_ground
 from delgrun.service.state import ProjectState
 from delgrun.service.wire import Json
 from delgrun.store import inputs, revisions
@@ -40,7 +41,7 @@ def save(projects: Projects, to: Saving, brings: Mapping[str, object], tin: Tin)
     changes = {**dict.fromkeys(others), **brings}
     revision = projects.save(to, f"{how} “{survey.file_name}”", changes, MINDS)
     # What was built to see whether it can be is what is looked at next.
-    projects.case(projects.states.at(to.project_id, revision)).take_built(tin)
+    of_ground.take_built(projects.case(projects.states.at(to.project_id, revision)), tin)
     if projects.shelf is not None:
         projects.shelf.settle()
     return revision

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING
 
 from delgrun.core.survey.suspects import suspects
 from delgrun.service.errors import Stopped
+from delgrun.service.results import of_ground
 from delgrun.service.wire import Json
 
 if TYPE_CHECKING:
@@ -18,7 +19,7 @@ _MOST_LISTED = 3000
 
 def check(projects: "Projects", project_id: int, revision: int, slot: str, asked: str | None) -> None:
     """Refuse at once what cannot be begun: a project without survey."""
-    _ = projects.case(projects.states.at(project_id, revision)).surveys
+    _ = of_ground.surveys(projects.case(projects.states.at(project_id, revision)))
 
 
 def run(running: "Running") -> tuple["Status", Json]:
@@ -26,7 +27,7 @@ def run(running: "Running") -> tuple["Status", Json]:
     row = running.row
     case = running.projects.case(running.projects.states.at(row.project_id, row.revision))
     running.say(stage="reading the ground", share=0.05)
-    tin, points = case.tin.value, case.points.value
+    tin, points = of_ground.tin(case).value, of_ground.points(case).value
     running.say(stage="comparing each point with its neighbours", share=0.3)
     meanings = {c.code: c.means for c in case.state.codes.rows} if case.state.codes else {}
 

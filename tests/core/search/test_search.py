@@ -17,6 +17,7 @@ from delgrun.core.search.local import everywhere
 from delgrun.core.search.polish import assess, level_line
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
+from delgrun.service.results import of_works
 from family import OPTIONS, another_line, made, varied
 from grounds import problem, shortened
 from independent import breaks, by_highs, cost_of
@@ -139,7 +140,7 @@ def test_search_on_the_demo(demo_problem, demo_case):
         # Rounded as a person would type it.
         assert all(round(ip.level_m, 3) == ip.level_m and ip.chainage_m % 1 == 0 for ip in line.ips[1:-1])
     # To the ledger's own cost.
-    assert evaluate_line(demo_case.works.value, result.offered.line, p.cost).ledger.cost == pytest.approx(
+    assert evaluate_line(of_works.works(demo_case).value, result.offered.line, p.cost).ledger.cost == pytest.approx(
         result.offered.cost, rel=1e-12
     )
     few = [ips for ips, cost in result.front if cost <= 1.005 * result.best.cost]
@@ -151,7 +152,7 @@ def test_hand_made_line_is_as_the_scenario_says(demo_problem, demo_case):
     failing = [u for u in limit_uses(line, demo_problem.limits) if u.fails]
     assert [(u.check, u.ip) for u in failing] == [("crest_k", 12)] and failing[0].use < 1.1
     over = (
-        evaluate_line(demo_case.works.value, line, demo_problem.cost).ledger.cost
+        evaluate_line(of_works.works(demo_case).value, line, demo_problem.cost).ledger.cost
         / lower_bound(demo_problem).lower_bound
     )
     assert 1.10 < over < 1.30

@@ -16,6 +16,7 @@ from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.section.section import build_depth_table, exact_section, shown_section
 from delgrun.core.section.typical_section import TypicalSection
+from delgrun.service.results import of_road
 from reference import VALUES
 
 
@@ -139,7 +140,7 @@ def side_hills() -> GroundSections:
 @pytest.mark.parametrize("which", ["demo", "side-hill"])
 def test_depth_tables_equal_exact_sections(which, demo_case):
     """Within 0.02 m2 at every section and 0.1 % in total, over 200 random lines."""
-    ground = demo_case.across.value if which == "demo" else side_hills()
+    ground = of_road.across(demo_case).value if which == "demo" else side_hills()
     works = Earthworks.of(ground, build_depth_table(ground, RURAL), RURAL)
     rng = np.random.default_rng(11)
     s = ground.chainage_m
@@ -169,7 +170,7 @@ def test_beyond_the_tables_reach_the_areas_are_those_of_the_section_itself(demo_
     assert fill == pytest.approx((b + plain.fill_batter_h_over_v * h) * h, rel=1e-9)
     assert left == pytest.approx(b / 2 + plain.cut_batter_h_over_v * h)
     assert right == pytest.approx(b / 2 + plain.fill_batter_h_over_v * h)
-    ground = demo_case.across.value
+    ground = of_road.across(demo_case).value
     works = Earthworks.of(ground, build_depth_table(ground, RURAL), RURAL)
     # No jump at the tables' end, and a batter that finds no ground is told there too.
     for height in (-35.0, -30.001, -29.999, 29.999, 30.001, 38.0):

@@ -7,6 +7,7 @@ from delgrun.exchange.tables import MIME, Format, Sheet, table
 from delgrun.service.case import Case
 from delgrun.service.named import named_file
 from delgrun.service.projects import Projects
+from delgrun.service.results import of_road
 from delgrun.service.tables.centreline_tables import ELEMENTS, POINTS, SETTING_OUT
 from delgrun.service.tables.check_tables import CHECKS
 from delgrun.service.tables.kind import TableKind, TableWish
@@ -35,7 +36,7 @@ def _made(case: Case, kind: TableKind, wish: TableWish) -> Sheet:
 def shown(projects: Projects, project_id: int, revision: int, name: str, wish: TableWish) -> Json:
     """A table for the screen: its first rows, and how many there are."""
     case = _case(projects, project_id, revision, wish)
-    with spoken(wish.system, case.written):
+    with spoken(wish.system, of_road.written(case)):
         return table_json(_made(case, _BY_NAME[name], wish), _SHOWN)
 
 
@@ -44,7 +45,7 @@ def file(
 ) -> tuple[str, str, bytes]:
     """A table as a file: its name, its kind, its bytes."""
     kind, case = _BY_NAME[name], _case(projects, project_id, revision, wish)
-    with spoken(wish.system, case.written):
+    with spoken(wish.system, of_road.written(case)):
         sheet = _made(case, kind, wish)
         data = kind.workbook(case, wish, sheet) if form == "xlsx" else table(form, [sheet])
     return f"{named_file(projects, case.state, name, wish.slot, wish.road)}.{form}", MIME[form], data

@@ -7,11 +7,12 @@ from delgrun.core.setting_out import places, stations
 from delgrun.core.units import chainage_text
 from delgrun.exchange.tables import Cell, Column
 from delgrun.service.case import Case
+from delgrun.service.results import of_ground, of_road
 from delgrun.service.tables.kind import PLACE, STATION, Made, TableKind, TableWish, metres
 
 
 def _elements(case: Case, _wish: TableWish) -> Made:
-    line = case.centreline.value
+    line = of_road.centreline(case).value
     columns = (
         Column("element"), *STATION, *PLACE, metres("length"), metres("radius at start"), metres("radius at end"),
     )  # fmt: skip
@@ -32,7 +33,7 @@ def _points(case: Case, _wish: TableWish) -> Made:
             p.what, chainage_text(p.chainage_m), p.chainage_m, p.easting_m, p.northing_m,
             float(np.degrees(p.bearing)), p.radius_m or None, p.length_m or None,
         ]
-        for p in critical_points(case.centreline.value, case.stations)
+        for p in critical_points(of_road.centreline(case).value, of_road.stations(case))
     ]  # fmt: skip
 
 
@@ -41,10 +42,10 @@ def _setting_out(case: Case, wish: TableWish) -> Made:
         Column("point"), *STATION, metres("offset"), *PLACE, metres("ground"), metres("design, not superelevated"),
         metres("design less ground"),
     )  # fmt: skip
-    line = case.centreline.value
-    tin = case.tin.value if case.state.surveys else None
+    line = of_road.centreline(case).value
+    tin = of_ground.tin(case).value if case.state.surveys else None
     typical = case.state.section
-    s, names = stations(line, case.stations, wish.interval_m, wish.critical)
+    s, names = stations(line, of_road.stations(case), wish.interval_m, wish.critical)
     found = places(line, s, names, wish.offset_m, tin, case.grade_line, typical)
     numbers = np.column_stack(
         [

@@ -8,7 +8,9 @@ from delgrun.core.limits.water import water_along
 from delgrun.core.units import chainage_text
 from delgrun.exchange.level_workbook import level_workbook
 from delgrun.exchange.tables import Cell, Column, Sheet
-from delgrun.service.case import SECTION_REACH_M, Case
+from delgrun.service.case import Case
+from delgrun.service.results import of_checks, of_ground, of_road
+from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.tables.kind import STATION, Made, TableKind, TableWish, line_of, metres
 
 
@@ -18,10 +20,12 @@ def _levels(case: Case, wish: TableWish) -> Made:
         metres("level less ground"),
     )  # fmt: skip
     line = line_of(case)
-    s, names = level_stations(line, case.stations, wish.interval_m, wish.critical)
+    s, names = level_stations(line, of_road.stations(case), wish.interval_m, wish.critical)
     ground = np.full(len(s), np.nan)
     if case.state.surveys:
-        ground = ground_sections(case.tin.value, case.centreline.value, s, SECTION_REACH_M).centre_level_m
+        ground = ground_sections(
+            of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M
+        ).centre_level_m
     levels = line.levels(s)
     numbers = np.column_stack([s, levels, line.grades(s), ground, levels - ground]).tolist()
     return columns, [[what, chainage_text(row[0]), *row] for what, row in zip(names, numbers, strict=True)]
@@ -58,7 +62,7 @@ def _markings(case: Case, _wish: TableWish) -> Made:
             m.way, chainage_text(m.from_m), m.from_m, chainage_text(m.to_m), "passing" if m.passing else "no passing",
             m.to_m - m.from_m, m.to_m,
         ]
-        for m in (*case.checked.marked[0], *case.checked.marked[1])
+        for m in (*of_checks.checked(case).marked[0], *of_checks.checked(case).marked[1])
     ]  # fmt: skip
 
 
@@ -71,7 +75,7 @@ def _water(case: Case, _wish: TableWish) -> Made:
     )  # fmt: skip
     return columns, [
         [w.what, chainage_text(w.from_m), w.from_m, w.to_m, w.level_m, w.grade, w.k_m_per_pct, w.lies_in, w.says]
-        for w in water_along(case.checked)
+        for w in water_along(of_checks.checked(case))
     ]
 
 

@@ -1,25 +1,20 @@
 """What the level controls of a road ask of its line, with the ground and the old roads they are measured from."""
 
-from typing import TYPE_CHECKING
-
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.controls.bands import Band, Sources, bands_of
 from delgrun.core.controls.controls import LevelControls
 from delgrun.core.controls.utilities import Utilities, utility_bands
-from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.along import LongSection, level_along
 from delgrun.core.ground.tin import Tin
 from delgrun.core.inputs import CONTROLS, UTILITIES
-from delgrun.core.limits.clashes import Clash, clashes
 from delgrun.core.section.typical_section import SectionSetting
+from delgrun.service.case import Case
 from delgrun.service.made import Kept
-
-if TYPE_CHECKING:
-    from delgrun.service.case import Case
+from delgrun.service.results import of_ground, of_road
 
 
-def bands_of_case(case: "Case") -> Kept[tuple[Band, ...]] | None:
+def bands(case: Case) -> Kept[tuple[Band, ...]] | None:
     """What the level controls and the utilities of a case's road ask; None where there are none."""
     asked = [found for found in (_controls_of(case), _utilities_of(case)) if found is not None]
     return None if not asked else case.made(_together, *asked)
@@ -29,7 +24,7 @@ def _together(*asked: tuple[Band, ...]) -> tuple[Band, ...]:
     return tuple(band for bands in asked for band in bands)
 
 
-def _controls_of(case: "Case") -> Kept[tuple[Band, ...]] | None:
+def _controls_of(case: Case) -> Kept[tuple[Band, ...]] | None:
     controls: Kept[LevelControls] | None = case.state.slots.get(CONTROLS.name)
     own = () if controls is None else controls.value.of(case.road)
     if controls is None or not own:
@@ -38,34 +33,18 @@ def _controls_of(case: "Case") -> Kept[tuple[Band, ...]] | None:
     old = [case.state.slots[slot] for slot in slots]
     # The ground is met only for what is measured from it.
     if any(c.measured_from == "ground" for _, c in own) and case.state.surveys and case.road in case.state.roads:
-        along = case.tin, case.centreline, case.long
+        along = of_ground.tin(case), of_road.centreline(case), of_road.long(case)
         return case.made(_over_ground, controls, case.road, case.setting, *along, slots, *old)
     return case.made(_bands, controls, case.road, case.setting, slots, *old)
 
 
-def _utilities_of(case: "Case") -> Kept[tuple[Band, ...]] | None:
+def _utilities_of(case: Case) -> Kept[tuple[Band, ...]] | None:
     utilities: Kept[Utilities] | None = case.state.slots.get(UTILITIES.name)
     if utilities is None or not utilities.value.rows or case.road not in case.state.roads:
         return None
     if case.state.surveys:
-        return case.made(utility_bands, utilities, case.centreline, case.setting, case.tin)
-    return case.made(utility_bands, utilities, case.centreline, case.setting, None)
-
-
-def clashes_of(case: "Case") -> list[Clash]:
-    """What no line of the road can keep together."""
-    limits, road = case.limits.value, case.stretch
-    steps = [limits.steps(name).values for name in ("most_cut_m", "most_fill_m")]
-    asked = any(v is not None for values in steps for v in values)
-    ground = (case.chainages.value, case.across.value.centre_level_m) if asked else None
-    return clashes(limits, (road.from_m, road.to_m), ground)
-
-
-def check_possible(case: "Case") -> None:
-    """Raises DesignInputError where no line can keep the limits and level controls together."""
-    found = [c for c in clashes_of(case) if c.proven]
-    if found:
-        raise DesignInputError("limits", "{why}. Change one of them: no line keeps both.", why=found[0].sentence)
+        return case.made(utility_bands, utilities, of_road.centreline(case), case.setting, of_ground.tin(case))
+    return case.made(utility_bands, utilities, of_road.centreline(case), case.setting, None)
 
 
 def _bands(
