@@ -4,6 +4,8 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig(({ mode }) => ({
   plugins: [tailwindcss(), svelte()],
+  // The guide stands with the documents.
+  server: { fs: { allow: ['..'] } },
   build: { target: 'es2023', assetsInlineLimit: 0 },
   // Components under test are those of a browser, not of a server.
   resolve: mode === 'test' ? { conditions: ['browser'] } : {},

@@ -7,6 +7,8 @@
   import CommandBox from './lib/CommandBox.svelte';
   import ConflictBox from './lib/ConflictBox.svelte';
   import Deck from './lib/deck/Deck.svelte';
+  import Guide from './lib/Guide.svelte';
+  import type { PageId } from './lib/guide';
   import Keys from './lib/Keys.svelte';
   import Ledger from './lib/Ledger.svelte';
   import LineTabs from './lib/LineTabs.svelte';
@@ -24,6 +26,7 @@
   let failed = $state<string | null>(null);
   let commands = $state(false);
   let keys = $state(false);
+  let guide = $state(false);
   const step = $derived(STEPS.find((s) => s.id === w.selection.step) ?? STEPS[0]!);
   const Panel = $derived(step.panel);
 
@@ -31,6 +34,7 @@
     actionsOf(w, {
       theme: () => theme.toggle(),
       help: () => (keys = !keys),
+      guide: () => (guide = !guide),
       projects: () => (location.hash = ''),
     }),
   );
@@ -41,7 +45,7 @@
     if (!(at instanceof HTMLElement) || !at.matches('input, select, textarea, button, summary, a, [role=option]'))
       return false;
     // What could be instead of what was typed there; and buttons keep only what presses them.
-    if (/^Alt\+\d$/.test(key)) return false;
+    if (/^(Alt\+\d|F1)$/.test(key)) return false;
     if (at.matches('button, summary, a')) return key === 'Enter';
     const turns = key.startsWith('$mod+');
     // Lists and boxes to tick hold nothing that could be undone in them.
@@ -66,7 +70,7 @@
         bindings[key] = (e) => {
           if (belongsToField(e, key)) return;
           e.preventDefault();
-          if (key === 'Escape' && (keys || commands)) keys = commands = false;
+          if (key === 'Escape' && (keys || commands || guide)) keys = commands = guide = false;
           else action.run();
         };
       }
@@ -151,7 +155,7 @@
   <div class="past">
     {#if w.past.open}<TimeStrip />{/if}
   </div>
-  <Rail oncommands={() => (commands = true)} onkeys={() => (keys = true)} />
+  <Rail oncommands={() => (commands = true)} onkeys={() => (keys = true)} onguide={() => (guide = !guide)} />
   <!-- In other units everything is drawn anew: pictures and fields hold numbers as they were written. -->
   {#key system()}
     {#if failed}
@@ -208,6 +212,7 @@
 {/if}
 {#if commands}<CommandBox {actions} onclose={() => (commands = false)} />{/if}
 {#if keys}<Keys {actions} onclose={() => (keys = false)} />{/if}
+{#if guide}<Guide page={step.id as PageId} onclose={() => (guide = false)} />{/if}
 
 <style>
   .page {

@@ -9,8 +9,9 @@
   interface Props {
     oncommands: () => void;
     onkeys: () => void;
+    onguide: () => void;
   }
-  let { oncommands, onkeys }: Props = $props();
+  let { oncommands, onkeys, onguide }: Props = $props();
   const w = useWork();
   let tracks = $state(false);
   let units = $state(false);
@@ -46,6 +47,7 @@
   </div>
   <button class="small" onclick={oncommands} title="Any action by name ( / )">Commands</button>
   <button class="small" onclick={onkeys} title="List of keys ( ? )">Keys</button>
+  <button class="small" onclick={onguide} title="What this step can do ( F1 )">Help</button>
   <button class="small" onclick={() => theme.toggle()} title="Light or dark ( T )"
     >{theme.name === 'paper' ? 'Dark' : 'Light'}</button
   >

@@ -37,7 +37,7 @@ beforeEach(() => {
   w.selection.slot = 'line-1';
   w.selection.axes.show([0, 1000]);
   w.figures.line = figures({ cost: 1000 });
-  shell = { theme: vi.fn(), help: vi.fn(), projects: vi.fn() };
+  shell = { theme: vi.fn(), help: vi.fn(), guide: vi.fn(), projects: vi.fn() };
   actions = actionsOf(w, shell);
 });
 afterEach(cleanup);

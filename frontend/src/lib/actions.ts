@@ -33,6 +33,7 @@ function nudge(w: Work, up: number, along: number, size: Size): void {
 export interface Shell {
   theme: () => void;
   help: () => void;
+  guide: () => void;
   projects: () => void;
 }
 
@@ -180,6 +181,7 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
     { name: 'Read in metres or feet', keys: ['u'], shown: 'U', run: () => turnUnits(w) },
     { name: 'Light or dark', keys: ['t'], shown: 'T', run: shell.theme },
     { name: 'List of projects', run: shell.projects },
+    { name: 'Help for this step', keys: ['F1'], shown: 'F1', run: shell.guide },
     { name: 'Keys', keys: ['?'], shown: '?', run: shell.help },
   ];
 }

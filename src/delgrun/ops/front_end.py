@@ -26,6 +26,8 @@ def build(folder: Path, say: Callable[[str], None]) -> Path:
     dist = folder / "dist"
     stamp = dist / ".delgrun-built"
     files = [p for p in sorted(folder.rglob("*")) if p.is_file() and not _made(p.relative_to(folder))]
+    # What is shipped with it and stands with the documents.
+    files += sorted((folder.parent / "docs" / "guide").glob("*.md"))
     now = _digest(files)
     if not (stamp.exists() and stamp.read_text() == now):
         install(folder, say)
