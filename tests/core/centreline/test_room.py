@@ -11,7 +11,7 @@ from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp, Legs
 from delgrun.core.centreline.room import made_to_fit, plan_remedies, squeezed
 from delgrun.core.errors import DesignInputError
-from laws import examples
+from laws import examples, looked, looks
 
 
 def wild(seed: int) -> list[CentrelineIp]:
@@ -57,6 +57,7 @@ def test_bends_made_to_fit_fit_and_none_could_be_larger(seed):
     assert line.length_m > 0
 
 
+@looks()
 @given(st.integers(0, 10**6))
 @settings(max_examples=examples(100))
 def test_a_remedy_mends_its_leg_and_harms_no_other(seed):
@@ -68,6 +69,7 @@ def test_a_remedy_mends_its_leg_and_harms_no_other(seed):
     else:
         assert plan_remedies(ips) == []
         return
+    looked()
     found = plan_remedies(ips)
     for remedy in found:
         after = [remedy.changes.get(i, ip) for i, ip in enumerate(ips)]

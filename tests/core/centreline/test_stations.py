@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from delgrun.core.centreline.stations import Equation, Equations, Stations
@@ -34,8 +34,7 @@ def test_a_gap_and_an_overlap_as_on_the_ground():
     st.sampled_from([10.0, 20.0, 33.0]),
 )
 def test_what_is_written_is_found_again(pairs, at, step):
-    if any(abs(s - at) < 0.01 for s, _ in pairs):
-        return
+    assume(all(abs(s - at) >= 0.01 for s, _ in pairs))
     line = stations(*pairs)
     assert any(abs(s - at) < 1e-6 for s in line.found(line.written(at)))
     # Every even place has a whole value written there, each stretch has all of its own.

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from scipy.special import fresnel
 
@@ -75,8 +75,7 @@ def test_bend_of_reference_7_2():
 
 @given(turn=st.floats(-2.6, 2.6), radius=st.floats(30, 300), first=st.floats(0, 0.99), second=st.floats(0, 0.99))
 def test_a_bend_ends_on_its_tangent_with_transitions_alike_or_not(turn, radius, first, second):
-    if abs(turn) < 0.01:
-        return
+    assume(abs(turn) >= 0.01)
     lengths = abs(turn) * radius * first, abs(turn) * radius * second
     end = (5000 + 5000 * np.cos(turn), 5000 * np.sin(turn))
     line = made((0, 0), (5000, 0, radius, *lengths), end)

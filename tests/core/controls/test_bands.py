@@ -24,6 +24,7 @@ from delgrun.core.search.search import search
 from delgrun.core.section.typical_section import TypicalSection
 from family import another_line, controlled, made
 from independent import breaks
+from laws import looked, looks
 from lines import IPS, random_line
 
 SAG = GradeLine.of(
@@ -42,6 +43,7 @@ def costs_its_levels(line: GradeLine) -> SimpleNamespace:
     return SimpleNamespace(ledger=SimpleNamespace(cost=float(line.level_m.sum())))
 
 
+@looks()
 @settings(deadline=None)
 @given(IPS, st.lists(st.floats(-4, 4), min_size=2, max_size=6), st.floats(0, 300), st.floats(5, 300))
 def test_room_is_that_of_a_walk_by_centimetres(rows, heights, start, length):
@@ -54,6 +56,7 @@ def test_room_is_that_of_a_walk_by_centimetres(rows, heights, start, length):
     if np.isnan(over).all():
         assert found is None
         return
+    looked()
     assert found.slack_m == pytest.approx(min(np.nanmin(over) + 1.0, 2.0 - np.nanmax(over)), abs=2e-3)
     # What it says of the place holds there.
     level = line.levels(np.array([found.at_m]))[0]

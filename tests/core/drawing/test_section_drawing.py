@@ -16,7 +16,7 @@ from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections, LongSection
 from delgrun.core.section.section import shown_section
 from delgrun.core.section.typical_section import TypicalSection
-from laws import examples
+from laws import examples, looked, looks
 
 RURAL = TypicalSection(
     lane_width_m=3.0, lane_crossfall=0.03, shoulder_width_m=1.0, shoulder_crossfall=0.04, pavement_thickness_m=0.45,
@@ -53,6 +53,7 @@ def test_regions_of_a_section_have_its_areas(section):
     assert [m.shape for m in drawing.marks] == ["cross"] * len(missed)
 
 
+@looks()
 @settings(max_examples=examples(60), deadline=None)
 @given(
     st.lists(st.floats(-0.1, 0.1), min_size=2, max_size=9),
@@ -79,6 +80,7 @@ def test_pages_of_a_long_section_hold_the_whole_line_at_its_levels(grades, scale
         event("refused")
         assert refused.field == "exaggeration"
         return
+    looked()
     event(f"{min(len(pages), 5)} pages")
     length = 0.0
     for page in pages:

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from delgrun.core.errors import DesignInputError
@@ -12,7 +12,7 @@ from delgrun.core.first_line.first_line import Depths, Round, beyond_depths, dra
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.ranges import LimitRange
-from laws import examples
+from laws import examples, looked, looks
 
 S = np.arange(0.0, 3000.5, 7.5)
 EVEN = default_limits(60.0)
@@ -44,8 +44,7 @@ def test_it_keeps_every_limit_and_lies_nearer_to_the_ground_than_a_straight_one(
     limits = replace(default_limits(speed), min_grade=0.005 if tied else 0.0)
     if tied:
         limits = replace(limits, start_level_m=ground[0] + 0.4, start_grade=tilt, end_level_m=ground[-1] - 0.3)
-    if abs(ground[-1] - ground[0]) > limits.max_grade * 2900:
-        return
+    assume(abs(ground[-1] - ground[0]) <= limits.max_grade * 2900)
     line = first_line((S, ground), (0.0, 3000.0), limits, Depths()).line
     # The flattest grade is kept where it can be: a tie-in may be flatter, and flat ground leave no other way.
     assert [u.check for u in limit_uses(line, limits) if u.fails and u.check != "flattest_grade"] == []
@@ -57,6 +56,7 @@ def test_it_keeps_every_limit_and_lies_nearer_to_the_ground_than_a_straight_one(
     assert len(line.ips) <= 3000 / max(limits.min_ip_spacing_m, 20) + 2
 
 
+@looks()
 @settings(max_examples=examples(12), deadline=None)
 @given(
     st.lists(st.floats(0.5, 9), min_size=3, max_size=3), st.lists(st.floats(250, 1500), min_size=3, max_size=3),
@@ -69,8 +69,7 @@ def test_where_it_is_round_it_is_so_in_all_but_the_last_grade_and_keeps_every_li
     limits = default_limits(speed)
     if tied:
         limits = replace(limits, start_level_m=ground[0] + 0.4, start_grade=0.0123, end_level_m=ground[-1] - 0.3)
-    if abs(ground[-1] - ground[0]) > limits.max_grade * 2900:
-        return
+    assume(abs(ground[-1] - ground[0]) <= limits.max_grade * 2900)
     plain = first_line((S, ground), (0.0, 3000.0), limits, Depths())
     made = first_line((S, ground), (0.0, 3000.0), limits, Depths(), even=Round())
     breaks = [u for u in limit_uses(made.line, limits) if u.fails]
@@ -78,6 +77,7 @@ def test_where_it_is_round_it_is_so_in_all_but_the_last_grade_and_keeps_every_li
     if made.uneven:
         assert made.line == plain.line
         return
+    looked()
     grades = np.round(made.line.grade[1 if tied else 0 : -1] / 0.001, 4)
     assert np.abs(grades - np.round(grades)).max(initial=0.0) < 0.01
     fives = made.line.chainage_m / 5

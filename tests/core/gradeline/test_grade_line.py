@@ -9,6 +9,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline import edits
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
+from laws import looked, looks
 from reference import VALUES
 
 
@@ -86,6 +87,7 @@ def test_levels_are_the_twice_integrated_curvature(slow):
     assert slow.levels(s) == pytest.approx(want, abs=1e-8)
 
 
+@looks()
 @given(random_lines, st.data())
 def test_a_drag_never_breaks_the_line_and_stops_at_the_last_possible_place(before, data):
     i = data.draw(st.integers(0, len(before.ips) - 1))
@@ -96,6 +98,7 @@ def test_a_drag_never_breaks_the_line_and_stops_at_the_last_possible_place(befor
     if result.stopped is None or i in (0, len(before.ips) - 1):
         return
     assume(before.ips[i].curve_length_m > 0)
+    looked()
     at = result.line.ips[i]
     if at.level_m == pytest.approx(to_z, abs=0.002) and abs(at.chainage_m - to_s) > 0.01:
         # Two millimetres further on towards the pointer there is no room.

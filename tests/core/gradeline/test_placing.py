@@ -12,6 +12,7 @@ from delgrun.core.gradeline.grade_line import GradeLine, Refused
 from delgrun.core.gradeline.ip import Ip, IpNumber
 from delgrun.core.gradeline.many_ips import CopyStretch, CurveMany, Lock, MoveMany, Straighten
 from delgrun.core.gradeline.placing import AddAtGround, AddOnGrade, Meet, Merge, Split
+from laws import looked, looks
 
 LINE = GradeLine.of(
     [
@@ -56,6 +57,7 @@ def test_an_ip_goes_on_a_grade_from_another_and_to_the_ground() -> None:
         made(AddAtGround(chainage_m=760.0, above_m=0.0), ground)
 
 
+@looks()
 @given(st.floats(0.5, 799.5))
 def test_splitting_leaves_the_line_and_merging_gives_it_back(at_m: float) -> None:
     try:
@@ -64,6 +66,7 @@ def test_splitting_leaves_the_line_and_merging_gives_it_back(at_m: float) -> Non
         # An unsymmetrical curve is two parabolas already; on an IP there is one.
         assert 370.0 < at_m < 490.0 or any(abs(at_m - s) < 1e-3 for s in LINE.chainage_m), e
         return
+    looked()
     assert np.abs(levels(split) - levels(LINE)).max() < 1e-6
     if len(split.ips) == 6 and (160 < at_m < 240 or 570.1 < at_m < 629.9):
         i = 1 if at_m < 300 else 3

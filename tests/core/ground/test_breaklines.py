@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.tin import Tin, build_tin
-from laws import examples
+from laws import examples, looked, looks
 
 ORIGINS = np.array([(0.0, 0.0), (500_000.0, 4_200_000.0), (12_345.678, 98_765.432)])
 
@@ -40,6 +40,7 @@ def kept(tin: Tin, xyz: np.ndarray) -> np.ndarray:
     return np.setdiff1d(np.arange(len(xyz)), tin.doubles[:, 0])
 
 
+@looks()
 @settings(max_examples=examples(300))
 @given(st.integers(0, 10**9))
 def test_any_points_and_breaklines_give_a_sound_surface(seed):
@@ -49,6 +50,7 @@ def test_any_points_and_breaklines_give_a_sound_surface(seed):
     except DesignInputError as e:
         assert "on one line" in e.message or seed % 6 == 3, e.message
         return
+    looked()
     triangles = shapely.polygons(tin.xyz[tin.triangles][:, :, :2] - xyz[0, :2])
     hull = shapely.convex_hull(shapely.multipoints(xyz[:, :2] - xyz[0, :2]))
     # Side by side over the whole hull, counter-clockwise, none flat.

@@ -10,6 +10,7 @@ from delgrun.core.ground.profile import profile
 from delgrun.core.ground.spot import spot, triangle_at
 from delgrun.core.ground.tiles import Place, levels_in, surface, tile
 from delgrun.core.ground.tin import Tin, build_tin
+from laws import looked, looks
 
 
 def raised(height, count: int = 600, at=(0.0, 0.0)) -> Tin:
@@ -95,6 +96,7 @@ def test_a_tile_has_the_levels_of_its_cells_and_what_lies_in_it(at):
     assert not len(tile(tin, Place(zoom, column, row), 0.0).lines.level)
 
 
+@looks()
 @given(seed=st.integers(0, 10**6), count=st.sampled_from([6, 60, 900]), zoom=st.integers(-1, 4), even=st.booleans())
 def test_levels_painted_triangle_by_triangle_are_those_looked_up(seed, count, zoom, even):
     rng = np.random.default_rng(seed)
@@ -105,6 +107,7 @@ def test_levels_painted_triangle_by_triangle_are_those_looked_up(seed, count, zo
         tin = build_tin(np.column_stack([plan + [500_000, 4_200_000], rng.uniform(0, 50, len(plan))]))
     except DesignInputError:
         return
+    looked()
     cell, corner = 2.0**-zoom, np.array([500_000, 4_200_000]) + np.round(rng.uniform(-5, 60, 2))
     level = levels_in(tin, tuple(corner), cell, 66)
     middle = (np.arange(66) + 0.5) * cell

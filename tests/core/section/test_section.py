@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from shapely.geometry import LineString, Polygon
 
@@ -57,8 +57,7 @@ def test_areas_equal_shapelys_polygons(bumps, depth):
     works = [(-s.left.catch_offset_m, s.left.catch_level_m), *[(-o, v) for o, v in side[::-1]], *side[1:].tolist(),
              (s.right.catch_offset_m, s.right.catch_level_m)]  # fmt: skip
     stripped = list(zip(offset, z - RURAL.topsoil_depth_m, strict=True))
-    if not (s.left.caught and s.right.caught):
-        return
+    assume(s.left.caught and s.right.caught)
     # Between works and stripped ground, over the formation; the batters count on their own side only.
     line = np.array(works)
     below = Polygon([*stripped, (60, -1000), (-60, -1000)])

@@ -9,7 +9,7 @@ from matplotlib.tri import LinearTriInterpolator, Triangulation
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.survey.points import Survey
 from delgrun.core.survey.thinning import thin
-from laws import examples
+from laws import examples, looked, looks
 
 KINDS = ["hills", "cliff", "gaps", "noise", "grid", "band", "doubles", "flat"]
 
@@ -36,6 +36,7 @@ def made(kind: str, rng: np.random.Generator, count: int) -> np.ndarray:
     return np.column_stack([e + 500_000, n + 4_200_000, z]).round(3)
 
 
+@looks()
 @settings(max_examples=examples(70))
 @given(
     kind=st.sampled_from(KINDS),
@@ -57,6 +58,7 @@ def test_no_point_left_out_is_off_by_more_than_allowed(kind, seed, count, tolera
         assert found.survey.xyz[found.survey.breaklines[0]].tolist() == xyz[line].tolist()
     if not left.any():
         return
+    looked()
     # Looked up by another library, on the surface that is handed on.
     tin = build_tin(found.survey.xyz, found.survey.breaklines, longest)
     origin = xyz[:, :2].min(axis=0)
