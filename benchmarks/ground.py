@@ -194,5 +194,6 @@ def main() -> None:
 
 
 if __name__ == "__main__":
-    compile_once()
+    compile_once("page")
+    compile_once("rest")
     main()

@@ -99,7 +99,8 @@ def long_line(page: Page, parts, url: str) -> int:
 
 
 def main() -> None:
-    compile_once()
+    compile_once("page")
+    compile_once("rest")
     with opened(demo=False) as (parts, page):
         project = long_line(page, parts, parts.url)
         page.goto(f"{parts.url}#/projects/{project}")

@@ -83,7 +83,8 @@ def dragged(page: Page, at: tuple[float, float], reach: int, aside: int = 0) -> 
 
 
 def main() -> None:
-    compile_once()
+    compile_once("page")
+    compile_once("rest")
     with opened(demo=True) as (parts, page):
         page.goto(parts.url + "#/projects/1")
         page.wait_for_selector('.page[data-state="saved"]')

@@ -414,7 +414,8 @@ PARTS = {
 
 if __name__ == "__main__":
     print(f"{os.cpu_count()} cores, Python {re.split(' ', sys.version)[0]}, load {os.getloadavg()[0]:.1f}")
-    compile_once()
+    compile_once("page")
+    compile_once("rest")
     for part in sys.argv[1:] or PARTS:
         print(f"\n{part}\n", flush=True)
         PARTS[part]()

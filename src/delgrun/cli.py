@@ -6,8 +6,10 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Iterable
-from concurrent.futures import ThreadPoolExecutor
+from collections import deque
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from types import FrameType
 from typing import NoReturn
@@ -15,6 +17,9 @@ from typing import NoReturn
 from delgrun.ops import front_end, machine, surroundings
 from delgrun.ops.errors import MachineError
 from delgrun.ops.supervisor import Supervisor
+
+# How far compiling is, is told so often. [s]
+_TELL_S = 20.0
 
 
 def say(text: str) -> None:
@@ -45,25 +50,35 @@ def main(arguments: list[str] | None = None) -> int:
         return 1
 
 
-def compile_once() -> None:
-    """Compile the kernels unless they are; in a process of its own, which keeps this one small."""
-    if not surroundings.kernels_are_compiled():
-        say("compiling the computation, once (about three minutes)")
-        code = "from delgrun.service.warm import compile_kernels; compile_kernels()"
-        # It ends with this process, however that ends.
-        command = ["setpriv", "--pdeathsig", "TERM", sys.executable, "-c", code]
-        if subprocess.run(command, check=False).returncode:
-            raise MachineError("The computation could not be compiled: see the lines above.")
-        surroundings.mark_compiled()
+def compile_once(part: surroundings.Part) -> None:
+    """Compile a part of the kernels unless it is; in a process of its own, which keeps this one small."""
+    if surroundings.is_compiled(part):
+        return
+    if part == "page":
+        say("compiling the computation, once (one to two minutes)")
+    # It ends with this process, however that ends.
+    command = ["setpriv", "--pdeathsig", "TERM", sys.executable, "-m", "delgrun.service.warm", part]
+    with subprocess.Popen(command) as compiling:
+        while True:
+            try:
+                failed = compiling.wait(_TELL_S)
+                break
+            except subprocess.TimeoutExpired:
+                if part == "page":
+                    say(f"compiling: {surroundings.compiled_share():.0%} of the computation")
+    if failed:
+        raise MachineError("The computation could not be compiled: see the lines above.")
+    surroundings.mark_compiled(part)
 
 
-def make_ready() -> Path:
-    """Front end built and kernels compiled, side by side where either is to be done; the folder of the front end."""
-    with ThreadPoolExecutor(2) as pool:
-        compiled = pool.submit(compile_once)
-        built = pool.submit(front_end.build, surroundings.FRONT_END, say)
-        compiled.result()
-        return built.result()
+def make_ready(pool: ThreadPoolExecutor) -> tuple[Path, Future[None]]:
+    """Front end built, and the kernels compiled that a page asks for; the folder of the front end, and the rest of the
+    kernels under way. All of it goes on side by side where it is to be done.
+    """
+    page, rest = pool.submit(compile_once, "page"), pool.submit(compile_once, "rest")
+    built = pool.submit(front_end.build, surroundings.FRONT_END, say)
+    page.result()
+    return built.result(), rest
 
 
 def serve(wanted_port: int | None, *, with_demo: bool) -> int:
@@ -77,7 +92,9 @@ def serve(wanted_port: int | None, *, with_demo: bool) -> int:
     # A port that is taken is told before minutes of installing and compiling.
     port = machine.free_port(wanted_port)
     machine.need_programs(["mariadbd", "setpriv"], say)
-    built = make_ready()
+    pool = ThreadPoolExecutor(3)
+    built, rest = make_ready(pool)
+    rest.add_done_callback(_search_is_ready if not surroundings.is_compiled("rest") else lambda _: None)
     parts = Supervisor(data, built, port, say)
 
     def end(_number: int, _frame: FrameType | None) -> NoReturn:
@@ -97,6 +114,13 @@ def serve(wanted_port: int | None, *, with_demo: bool) -> int:
     finally:
         parts.stop()
     return 0
+
+
+def _search_is_ready(rest: Future[None]) -> None:
+    if rest.exception() is None:
+        say("the search is compiled too")
+    else:
+        say("the search could not be compiled ahead: its first run takes a minute longer")
 
 
 def prepare(database_url: str, data: Path, with_demo: bool) -> None:
@@ -145,16 +169,12 @@ def _front_end() -> bool:
     return all(passed)
 
 
-def _pytest() -> bool:
-    return _python("pytest", "--ignore=tests/e2e", "--ignore=tests/web")
+_SEARCHES = ("tests/core/search", "tests/core/first_line", "tests/core/controls")
 
 
-def _api() -> bool:
-    return _python("pytest", "tests/web")
-
-
-def _browser() -> bool:
-    return _python("pytest", "tests/e2e")
+def _core() -> bool:
+    elsewhere = (*_SEARCHES, "tests/service", "tests/web", "tests/e2e")
+    return _python("pytest", *(f"--ignore={folder}" for folder in elsewhere))
 
 
 def _kills() -> bool:
@@ -182,39 +202,56 @@ def _laws() -> bool:
     return _python("pytest", "tests/core", "tests/exchange", "tests/store")
 
 
-_TESTS = {
-    "lint": _lint, "frontend": _front_end, "pytest": _pytest, "api": _api, "browser": _browser, "kills": _kills,
-    "fuzz": _fuzz, "million": _million, "laws": _laws,
-}  # fmt: skip
-# These need no kernels: they run while those are compiled.
-_AT_ONCE = ("lint", "frontend")
-# What runs side by side after that; the parts of a lane follow each other, and lanes take about as long. Campaigns run
-# only when they are asked for.
-_LANES = (("browser", "api"), ("pytest",))
-_USUAL = (*_AT_ONCE, *(name for lane in _LANES for name in lane))
+_TESTS: dict[str, Callable[[], bool]] = {
+    "lint": _lint,
+    "frontend": _front_end,
+    "browser": partial(_python, "pytest", "tests/e2e"),
+    "search": partial(_python, "pytest", *_SEARCHES),
+    "service": partial(_python, "pytest", "tests/service"),
+    "core": _core,
+    "api": partial(_python, "pytest", "tests/web"),
+    "kills": _kills,
+    "fuzz": _fuzz,
+    "million": _million,
+    "laws": _laws,
+}
+# Campaigns run only when they are asked for; the others in this order, the longest before the shorter ones.
+_USUAL = ("lint", "frontend", "browser", "search", "service", "core", "api")
+# These need no kernels, and these those of the page alone: the rest is compiled meanwhile.
+_WITHOUT, _PAGE_ONLY = ("lint", "frontend"), ("browser", "api")
+_WORKERS = 2
 
 
 def test_everything(names: list[str]) -> int:
-    """Linters, types, the front end's own tests, pytest for core, store and API, and the real interface."""
+    """Linters, types, front end, pytest by folders and the real interface: two at a time, from one queue."""
     machine.need_programs(["mariadbd", "setpriv", "chromium"], say)
     front_end.install(surroundings.FRONT_END, say)
     failed: list[str] = []
+    waiting = deque(n for n in _USUAL if n in names)
 
-    def run(lane: Iterable[str]) -> None:
-        for name in lane:
-            say(f"running {name}")
-            began = time.monotonic()
-            if not _TESTS[name]():
-                failed.append(name)
-            say(f"{name} {'FAILED' if name in failed else 'passed'} after {time.monotonic() - began:.0f} s")
+    def work(page: Future[tuple[Path, Future[None]]]) -> None:
+        while waiting:
+            name = waiting.popleft()
+            if name not in _WITHOUT:
+                _, rest = page.result()
+                if name not in _PAGE_ONLY:
+                    rest.result()
+            one(name)
 
-    with ThreadPoolExecutor(2) as pool:
-        at_once = pool.submit(run, [n for n in _AT_ONCE if n in names])
-        make_ready()
-        at_once.result()
-        for lane in [pool.submit(run, [n for n in lane if n in names]) for lane in _LANES]:
-            lane.result()
-    run([n for n in names if n not in _USUAL])
+    def one(name: str) -> None:
+        say(f"running {name}")
+        began = time.monotonic()
+        if not _TESTS[name]():
+            failed.append(name)
+        say(f"{name} {'FAILED' if name in failed else 'passed'} after {time.monotonic() - began:.0f} s")
+
+    with ThreadPoolExecutor(8) as pool:
+        page = pool.submit(make_ready, pool)
+        for worker in [pool.submit(work, page) for _ in range(_WORKERS)]:
+            worker.result()
+    for name in names:
+        if name not in _USUAL:
+            one(name)
     say(f"FAILED: {', '.join(failed)}" if failed else "everything passed")
     return 1 if failed else 0
 

@@ -112,10 +112,22 @@ def test_kernels_are_kept_under_a_hash_of_their_sources(monkeypatch, tmp_path):
     monkeypatch.setenv("NUMBA_CACHE_DIR", "")
     surroundings.set_up(tmp_path)
     was = os.environ["NUMBA_CACHE_DIR"]
-    assert not surroundings.kernels_are_compiled()
-    surroundings.mark_compiled()
+    assert not surroundings.is_compiled("page")
+    surroundings.mark_compiled("page")
     surroundings.set_up(tmp_path)
-    assert os.environ["NUMBA_CACHE_DIR"] == was and surroundings.kernels_are_compiled()
+    assert os.environ["NUMBA_CACHE_DIR"] == was and surroundings.is_compiled("page")
+
+
+def test_a_taken_port_is_told_by_any_python_before_anything_is_installed():
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        # Without the packages that are still to be installed.
+        before = [sys.executable, "-S", "-m", "delgrun.ops.before", "demo"]
+        for wish, code in ((["--port", str(port)], 1), ([], 0)):
+            done = subprocess.run([*before, *wish], capture_output=True, text=True, check=False)
+            assert done.returncode == code and (f"Port {port} is taken" in done.stderr) == bool(code)
 
 
 def test_serve_prints_one_address_and_ctrl_c_stops_all_it_started(tmp_path):

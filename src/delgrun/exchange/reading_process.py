@@ -11,6 +11,7 @@ import signal
 import sys
 import time
 import traceback
+import warnings
 from contextlib import suppress
 from importlib import import_module
 from multiprocessing.connection import Connection
@@ -21,6 +22,7 @@ import numpy as np
 import openpyxl
 from pyproj import CRS
 from rasterio import Affine
+from rasterio.errors import NotGeoreferencedWarning
 from rasterio.io import MemoryFile
 
 from delgrun.core.errors import DesignInputError
@@ -136,6 +138,8 @@ def _seal() -> None:
 
 def _import_all() -> None:
     """What readers may want, which can't be opened any more once a file is read."""
+    # A picture without a place is no news here: its world file has that, or it is said in words.
+    warnings.simplefilter("ignore", NotGeoreferencedWarning)
     for name in _LIBRARIES:
         import_module(f"delgrun.exchange.{name}")
     for _, name, _ in pkgutil.iter_modules(encodings.__path__):

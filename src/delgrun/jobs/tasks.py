@@ -4,10 +4,11 @@ import os
 import threading
 from pathlib import Path
 
+from delgrun.ops import surroundings
 from delgrun.service import jobs
 from delgrun.service.projects import Projects
 from delgrun.service.shelf import Shelf
-from delgrun.service.warm import compile_kernels
+from delgrun.service.warm import compile_page, compile_rest
 from delgrun.store.database import Database
 
 _projects: dict[str, Projects] = {}
@@ -15,7 +16,15 @@ _projects: dict[str, Projects] = {}
 
 def dask_setup(_: object) -> None:
     """Called by a worker that has come up: it loads the kernels' machine code while it waits for its first job."""
-    threading.Thread(target=compile_kernels, daemon=True).start()
+    threading.Thread(target=_load_kernels, daemon=True).start()
+
+
+def _load_kernels() -> None:
+    if "DELGRUN_SHELF" in os.environ:
+        # On this machine they are compiled once for all; a worker elsewhere has to do it itself.
+        surroundings.wait_for("rest")
+    compile_page()
+    compile_rest()
 
 
 def run_job(job_id: int) -> None:

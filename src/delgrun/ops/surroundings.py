@@ -2,7 +2,16 @@
 
 import hashlib
 import os
+import re
+import time
 from pathlib import Path
+from typing import Literal
+
+# What a page asks for, and what is only asked for by itself.
+Part = Literal["page", "rest"]
+
+# All is compiled by then, however slow the machine is. [s]
+_PATIENCE_S = 1800.0
 
 PROJECT = Path(__file__).resolve().parents[3]
 SOURCES = PROJECT / "src"
@@ -38,12 +47,31 @@ def core_digest() -> str:
     return total.hexdigest()[:16]
 
 
-def kernels_are_compiled() -> bool:
+def _kernels() -> Path:
+    return Path(os.environ["NUMBA_CACHE_DIR"])
+
+
+def is_compiled(part: Part) -> bool:
     """Whether `mark_compiled` was called for these sources."""
-    return (Path(os.environ["NUMBA_CACHE_DIR"]) / "complete").exists()
+    return (_kernels() / part).exists()
 
 
-def mark_compiled() -> None:
-    folder = Path(os.environ["NUMBA_CACHE_DIR"])
-    folder.mkdir(parents=True, exist_ok=True)
-    (folder / "complete").touch()
+def mark_compiled(part: Part) -> None:
+    _kernels().mkdir(parents=True, exist_ok=True)
+    (_kernels() / part).touch()
+
+
+def wait_for(part: Part) -> None:
+    """Wait until a part of the kernels is compiled by another process; not for ever, should that have ended."""
+    until = time.monotonic() + _PATIENCE_S
+    while not is_compiled(part) and time.monotonic() < until:
+        time.sleep(0.2)
+
+
+def compiled_share() -> float:
+    """Which share of all kernels is on disk."""
+    declared = 0
+    for path in (SOURCES / "delgrun" / "core").rglob("*.py"):
+        declared += len(re.findall(r"^@(?:fast_)?kernel$", path.read_text(), re.MULTILINE))
+    there = {path.name.rsplit(".", 2)[0] for path in _kernels().rglob("*.nbi")}
+    return min(len(there) / max(declared, 1), 1.0)
