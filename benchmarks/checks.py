@@ -20,8 +20,9 @@ from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.limits.remedies import remedies
 from delgrun.core.sight.space import road_of, sight_in_space
 from delgrun.core.trucks.trucks import Truck
+from size import size
 
-IPS, MOVES, RESTS = 62, 300, 12
+IPS, MOVES, RESTS = 62, size(300, 3), size(12, 1)
 
 
 def main() -> None:

@@ -19,9 +19,10 @@ from delgrun.core.survey.thinning import thin
 from delgrun.exchange.readers import reader_of
 from delgrun.exchange.survey_parts import Chosen
 from delgrun.exchange.survey_text import Reading
+from size import size
 
 SIGMA_M, TOLERANCE_M, LONGEST_M = 0.02, 0.10, 10.0
-_AT_ONCE = 1_000_000
+_AT_ONCE = size(1_000_000, 20_000)
 
 
 def write(path: Path, millions: int) -> None:
@@ -42,7 +43,7 @@ def write(path: Path, millions: int) -> None:
 
 
 def main() -> None:
-    millions = int(sys.argv[1]) if len(sys.argv) > 1 else 10
+    millions = int(sys.argv[1]) if len(sys.argv) > 1 else size(10, 1)
     warm = np.random.default_rng(0).uniform(0, 99, (4000, 3))
     thin(Survey(warm), 0.5, 20.0)
     with tempfile.TemporaryDirectory() as folder:

@@ -12,6 +12,7 @@ from delgrun.core.first_line.first_line import Depths, first_line
 from delgrun.core.gradeline.follow import straight
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.search.problem import SearchProblem
+from size import size
 
 
 def row(name: str, problem: SearchProblem) -> None:
@@ -32,10 +33,10 @@ def row(name: str, problem: SearchProblem) -> None:
 
 
 def main() -> None:
-    for name in ("gentle", "rolling", "rugged"):
+    for name in size(("gentle", "rolling", "rugged"), ("gentle",)):
         row(name, grounds.problem(name))
     row("demo", roads.demo_road().problem())
-    for length in (10_000, 50_000):
+    for length in size((10_000, 50_000), (2_000,)):
         row("the demo's hills", roads.long_road(length).problem())
 
 

@@ -11,10 +11,11 @@ import numpy as np
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.fitting import fit_line
 from roads import scattered, winding
+from size import size
 
 
 def main() -> None:
-    count, step, noise = (float(v) for v in (*sys.argv[1:], *("100", "5", "0.1")[len(sys.argv) - 1 :]))
+    count, step, noise = (float(v) for v in (*sys.argv[1:], *(size("100", "2"), "5", "0.1")[len(sys.argv) - 1 :]))
     kinds = radii = both = bends = good = 0
     seconds = []
     for seed in range(int(count)):

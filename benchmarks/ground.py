@@ -20,6 +20,7 @@ surroundings.set_up(surroundings.data_folder())
 
 from delgrun.cli import compile_once  # noqa: E402
 from program import opened  # noqa: E402
+from size import size  # noqa: E402
 
 
 def write(path: Path, count: int) -> None:
@@ -143,7 +144,7 @@ def nearest(page: Page, x: float, y: float) -> list[float]:
 
 
 def main() -> None:
-    count = 1000 * int(next((a for a in sys.argv[1:] if a.isdigit()), "1000"))
+    count = 1000 * int(next((a for a in sys.argv[1:] if a.isdigit()), size("1000", "10")))
     path = Path(tempfile.mkdtemp(prefix="delgrun-bench-")) / "million.csv"
     write(path, count)
     with opened(demo=False) as (program, page):
@@ -181,7 +182,7 @@ def main() -> None:
         at = nearest(page, x, y)
         page.evaluate("([x, y]) => (window.inkAt = [x, y])", at)
         took: dict[str, list[float]] = {"a point taken out": [], "and back by undo": []}
-        for _ in range(8):
+        for _ in range(size(8, 1)):
             page.mouse.click(*at)
             page.get_by_role("button", name="Take it out of the ground").wait_for()
             page.wait_for_timeout(600)

@@ -14,8 +14,9 @@ from delgrun.core.ground.edits import GroundChange, GroundEdit, as_built, edited
 from delgrun.core.ground.tiles import Place, tile
 from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.survey.suspects import off_their_neighbours
+from size import size
 
-COUNT = 1_000_000
+COUNT = size(1_000_000, 4_000)
 
 
 def took(work) -> tuple[float, object]:

@@ -18,6 +18,7 @@ from delgrun.cli import compile_once  # noqa: E402
 from helpers import bring_in  # noqa: E402
 from plan_page import ask  # noqa: E402
 from program import opened  # noqa: E402
+from size import size  # noqa: E402
 
 _LENGTH, _IPS, _SECONDS = 10_000.0, 60, 5
 
@@ -114,7 +115,7 @@ def main() -> None:
 
         rates, answers = [], []
         spent: dict[str, list[float]] = {name: [] for name in ("Script", "RecalcStyle", "Layout", "Task")}
-        for _ in range(3):
+        for _ in range(size(3, 1)):
             before = counted()
             found = page.evaluate(_DRAG, _SECONDS)
             after = counted()

@@ -11,8 +11,9 @@ from shapely import STRtree, linestrings, points
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.line import Line
+from size import size
 
-COUNT, BENDS = 1_000_000, 400
+COUNT, BENDS = size(1_000_000, 2_000), size(400, 40)
 
 
 def winding() -> CentrelineDesign:

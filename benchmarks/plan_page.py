@@ -18,8 +18,9 @@ machine.put_system_folders_on_path()
 surroundings.set_up(surroundings.data_folder())
 
 from delgrun.cli import compile_once  # noqa: E402
-from plan import winding  # noqa: E402
+from plan import BENDS, winding  # noqa: E402
 from program import opened  # noqa: E402
+from size import size  # noqa: E402
 
 _FRAMES = """() => {
   window.frames_ = { count: 0, drawn: 0, from: performance.now() };
@@ -92,7 +93,7 @@ def main() -> None:
         page.wait_for_selector('[data-state="drawn"]')
         page.wait_for_timeout(6000)
         rates, follows = [], []
-        for k in range(3):
+        for k in range(size(3, 1)):
             # The fourth IP's handle: the map shows the whole road at first.
             box = page.get_by_label("Map of the ground").bounding_box()
             ips = ask(parts.url, "api/projects/1")["centrelines"][0]["ips"]
@@ -112,7 +113,7 @@ def main() -> None:
         page.get_by_role("navigation").get_by_role("button", name="Centreline").click()
         page.wait_for_selector('[data-state="drawn"]')
         page.locator("select.road").select_option(road["slot"])
-        page.get_by_label("IPs of the centreline").and_(page.locator('[aria-rowcount="403"]')).wait_for()
+        page.get_by_label("IPs of the centreline").and_(page.locator(f'[aria-rowcount="{BENDS + 3}"]')).wait_for()
         print(f"| 49 km, 400 bends: opened with its table | {time.perf_counter() - began:.1f} s |")
         page.wait_for_timeout(3000)
         box = page.get_by_label("Map of the ground").bounding_box()

@@ -20,7 +20,7 @@ from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 from delgrun.demo import scenario
 from delgrun.demo.load import BY_HAND
-from delgrun.service.case import SECTION_REACH_M
+from delgrun.service.results.of_road import SECTION_REACH_M
 
 
 @dataclass(frozen=True)

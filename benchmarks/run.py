@@ -44,6 +44,7 @@ from delgrun.service.projects import Projects, Saving  # noqa: E402
 from delgrun.store import revisions  # noqa: E402
 from program import opened  # noqa: E402
 from roads import BenchRoad, demo_road, long_road, random_lines  # noqa: E402
+from size import SMALL, size  # noqa: E402
 
 
 def say(name: str, value: str) -> None:
@@ -67,8 +68,8 @@ def exact_volumes(road: BenchRoad, level: np.ndarray) -> list[Section]:
 
 def live() -> None:
     """One evaluation is a line not seen before: levels, volumes, haul, ledger, every limit and ground check."""
-    for road in (demo_road(), long_road(10_000.0), long_road(50_000.0)):
-        lines = random_lines(road, 600)
+    for road in (demo_road(), *(long_road(length) for length in size((10_000.0, 50_000.0), ()))):
+        lines = random_lines(road, size(600, 24))
         times = []
         for i, line in enumerate(lines):
             began = time.perf_counter()
@@ -101,11 +102,12 @@ def case() -> None:
         tables = of_works.tables(projects.case(state))
         say("kept for the demo", f"{projects.made.bytes / 1e6:.1f} MB, its depth tables "
             f"{sum(a.nbytes for a in arrays_of(tables.value)) / 1e6:.1f} MB")  # fmt: skip
-        wide = [saved_and_shown({"section": replace(state.section, lane_width_m=3.0 + k / 100)}) for k in range(1, 9)]
+        widths = [3.0 + k / 100 for k in range(1, size(9, 3))]
+        wide = [saved_and_shown({"section": replace(state.section, lane_width_m=width)}) for width in widths]
         say("lane width changed until every live figure stands", spread(wide))
-        back = [saved_and_shown({"section": replace(state.section, lane_width_m=3.0 + k / 100)}) for k in range(1, 9)]
+        back = [saved_and_shown({"section": replace(state.section, lane_width_m=width)}) for width in widths]
         say("the old values typed again", spread(back))
-        dear = [saved_and_shown({"cost": replace(state.cost, cut_per_m3=6.0 + k / 100)}) for k in range(1, 40)]
+        dear = [saved_and_shown({"cost": replace(state.cost, cut_per_m3=6.0 + k / 100)}) for k in range(1, size(40, 3))]
         say("unit cost changed", spread(dear))
 
 
@@ -114,7 +116,7 @@ def history() -> None:
     with a_database() as projects:
         pid = projects.create("long")
         cost = projects.states.newest(pid).cost
-        for upto in (1, 1_000, 20_000):
+        for upto in size((1, 1_000, 20_000), (1, 40)):
             with projects.database.session() as session:
                 for number in range(projects_head(session, pid), upto):
                     # Every tenth is an undo, as people do.
@@ -151,7 +153,7 @@ def a_database():
 
 
 def terrain() -> None:
-    for length in (5_000.0, 10_000.0, 20_000.0):
+    for length in size((5_000.0, 10_000.0, 20_000.0), (2_000.0,)):
         road = long_road(length)
         a, cut = timed(lambda r=road: ground_sections(r.tin, r.centreline, r.works.chainage_m, 60.0))
         b, _ = timed(lambda c=cut, r=road: build_depth_table(c, r.typical))
@@ -161,7 +163,7 @@ def terrain() -> None:
 
 def million() -> None:
     rng = np.random.default_rng(1)
-    for count in (250_000, 1_000_000):
+    for count in size((250_000, 1_000_000), (5_000,)):
         xy = rng.uniform(0, np.sqrt(count) * 2, (count, 2))
         xyz = np.column_stack([xy, 10 * np.sin(xy[:, 0] / 90)])
         rows = np.argsort(xy[:, 0])[: count // 50]
@@ -201,7 +203,8 @@ def searched(name: str, problem, beside: str = "") -> None:
         f"offered +{100 * result.gap:.2f} % ({result.offered.ips} IPs); first line {first[0]:.1f} s, "
         f"done {seconds:.1f} s{beside}",
     )
-    assert bound.lower_bound == lb
+    # A search raises its bound as it goes on; it never falls below what is worked out at once.
+    assert lb >= bound.lower_bound * (1 - 1e-9)
 
 
 def search_demo() -> None:
@@ -220,7 +223,7 @@ def search_demo() -> None:
 def grounds() -> None:
     from grounds import CASES, problem
 
-    for name in CASES:
+    for name in size(list(CASES), ["gentle"]):
         case = CASES[name]
         given = (
             f"; trial: bound {case['lower_bound']:,}, best +{100 * (case['best_ratio'] - 1):.2f} % "
@@ -295,7 +298,7 @@ def family() -> None:
         return out
 
     began = time.perf_counter()
-    varied = [_varied(*kinds.varied(seed), seed) for seed in range(70)]
+    varied = [_varied(*kinds.varied(seed), seed) for seed in range(size(70, 2))]
     print(f"70 roads with ranges, options, short roads and plains, 60 sections: {time.perf_counter() - began:.0f} s")
     for what in ("none found", "called impossible", "impossible, but another line keeps all", "breaks a limit"):
         print(f"  {what}: {sum(what in v for v in varied)}")
@@ -307,7 +310,7 @@ def family() -> None:
         ("10 grounds, 1 000 sections (5 to 20 km)", range(140, 150), 1000, False, False),
     ):
         began = time.perf_counter()
-        found = [one(seed, sections, holes, highs) for seed in seeds]
+        found = [one(seed, size(sections, 60), holes, highs) for seed in size(seeds, seeds[:1])]
 
         def count(key: str, found: list[dict[str, object]] = found) -> int:
             return sum(bool(f.get(key)) for f in found)
@@ -342,7 +345,9 @@ def start() -> None:
     """The second `./delgrun demo`, until it prints its URL."""
     env = {**os.environ, "DELGRUN_DATA": tempfile.mkdtemp(prefix="delgrun-bench-")}
     Path(env["DELGRUN_DATA"]).chmod(0o755)
-    for which in ("first start with nothing in the data folder", "second start", "third start"):
+    if SMALL:
+        (Path(env["DELGRUN_DATA"]) / "kernels").symlink_to(surroundings.data_folder() / "kernels")
+    for which in ("first start with nothing in the data folder", "second start", *size(("third start",), ())):
         process = subprocess.Popen(
             ["./delgrun", "demo"], cwd=surroundings.PROJECT, env=env, stdout=subprocess.PIPE, text=True
         )
@@ -363,13 +368,13 @@ def drag() -> None:
         page.goto(program.url + "#/projects/1")
         page.wait_for_selector('.page[data-state="saved"]')
         say("open the demo project, until all figures stand", f"{time.perf_counter() - began:.2f} s")
-        took = page.evaluate(_DRAG)
+        took = page.evaluate(_DRAG, size(120, 12))
         say("drag: pointer move to redrawn deck", spread([t / 1000 for t in took[5:]]))
         say("drag: the request alone", spread([t / 1000 for t in page.evaluate(_REQUESTS)[5:]]))
 
 
 # A move is answered when the ledger shows another cost; the frame that sees it also draws the tracks.
-_DRAG = """async () => {
+_DRAG = """async (count) => {
   const handle = document.querySelector('[data-ip="5"]');
   const cost = () => document.querySelector('[data-item="cost"]').dataset.value;
   const box = handle.getBoundingClientRect();
@@ -379,7 +384,7 @@ _DRAG = """async () => {
   const frame = () => new Promise((r) => requestAnimationFrame(r));
   at(box.x + 13, box.y + 13, 'pointerdown');
   const took = [];
-  for (let i = 0; i < 120; i++) {
+  for (let i = 0; i < count; i++) {
     await frame();
     const was = cost();
     const began = performance.now();

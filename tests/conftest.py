@@ -50,18 +50,10 @@ def demo(projects, tmp_path_factory: pytest.TempPathFactory) -> int:
 
 @pytest.fixture
 def own(projects, demo) -> int:
-    """A project like the demo as it was loaded, for one test to save into: it begins with the same five revisions."""
-    from sqlalchemy import insert, literal, select
+    """A project like the demo as it was loaded, for one test to save into."""
+    from copies import copy_of
 
-    from delgrun.store import models, revisions
-
-    with projects.database.session() as session:
-        pid = revisions.create_project(session, "own")
-        for table, number in ((models.Revision.__table__, "number"), (models.RevisionSlot.__table__, "revision")):
-            own_columns = [literal(pid) if c.name == "project_id" else c for c in table.columns]
-            rows = select(*own_columns).where(table.c.project_id == demo, table.c[number].between(1, 5))
-            session.execute(insert(table).from_select([c.name for c in table.columns], rows))
-    return pid
+    return copy_of(projects, demo)
 
 
 @pytest.fixture(scope="session")

@@ -4,11 +4,16 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
+from copies import copy_of
 from delgrun.ops.supervisor import Supervisor
+from delgrun.service.projects import Projects
+from helpers import opened
 from program import running
 
+# As patient as everything else that is waited for, on a machine that others use too.
+expect.set_options(timeout=15_000)
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking"]
 
 
@@ -48,3 +53,15 @@ def page(browser, program) -> Iterator[Page]:
 @pytest.fixture(scope="session")
 def demo_files(program) -> Path:
     return program.data / "demo"
+
+
+@pytest.fixture
+def own(program) -> int:
+    """A project like the demo as it was loaded, for one test to save into."""
+    return copy_of(Projects.at(program.database.url), 1)
+
+
+@pytest.fixture
+def demo(page: Page, program, own: int) -> Page:
+    """The same, open in a tab."""
+    return opened(page, program, own)

@@ -8,6 +8,7 @@ import signal
 import subprocess
 import time
 import urllib.request
+from collections.abc import Callable
 
 from playwright.sync_api import Locator, Page
 
@@ -18,6 +19,26 @@ def settled(page: Page) -> Page:
     """The page once its figures belong to what is saved."""
     page.wait_for_selector('.page[data-state="saved"]')
     return page
+
+
+def opened(page: Page, program: Supervisor, project: int) -> Page:
+    """A project, once its figures stand."""
+    page.goto(f"{program.url}#/projects/{project}")
+    return settled(page)
+
+
+def drawn(page: Page) -> Page:
+    """The page once it has shown what it was told last: two of its frames later."""
+    page.evaluate("() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
+    return page
+
+
+def eventually(true: Callable[[], bool], seconds: float = 15) -> None:
+    """Wait until something becomes true."""
+    until = time.monotonic() + seconds
+    while not true():
+        assert time.monotonic() < until
+        time.sleep(0.02)
 
 
 def bring_in(page: Page, program: Supervisor, project: int, name: str, data: bytes, **wish) -> None:

@@ -167,10 +167,8 @@ def test_a_file_of_closed_forms_lies_where_it_says(page: Page, program, tmp_path
         assert found[chainage] == pytest.approx(place, abs=1e-3)
 
 
-def test_a_bend_that_overruns_is_mended_with_one_click(page: Page):
-    page.goto(page.url.split("#")[0])
-    page.get_by_text("Hollin Brow link").click()
-    settled(page)
+def test_a_bend_that_overruns_is_mended_with_one_click(demo: Page):
+    page = demo
     go(page, "Centreline")
     radius = page.get_by_label("4 radius")
     radius.fill("900")
@@ -207,7 +205,7 @@ def test_a_track_is_fitted_a_side_road_meets_it_and_chainages_go_on_from_an_old_
     radius = page.get_by_label("2 radius")
     assert float(radius.input_value()) == pytest.approx(450, rel=0.02)
     # What is typed and not saved outlives the page, once the hand rests.
-    page.wait_for_timeout(400)
+    page.wait_for_function("() => Object.values(localStorage).some((kept) => kept.includes('radius_m'))")
     page.reload()
     expect(page.get_by_text("is here again")).to_be_visible()
     go(page, "Centreline")

@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from helpers import number, project_of
+from helpers import drawn, number, project_of
 
 # A survey of this many points by that many; `./delgrun test --only million` takes a million.
 ALONG, ACROSS = (int(n) for n in os.environ.get("DELGRUN_SURVEY_SIZE", "60x40").split("x"))
@@ -128,13 +128,15 @@ def test_blunders_are_found_taken_out_and_an_edge_is_swapped(page: Page, program
     assert box
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     for _ in range(4):
+        was = ground.get_attribute("data-resolution")
         page.mouse.move(x, y)
         page.mouse.wheel(0, -400)
-        page.wait_for_timeout(300)
+        expect(ground).not_to_have_attribute("data-resolution", was or "")
     page.get_by_role("group", name="Tools").get_by_role("button", name="Edge").click()
     for k in range(6):
-        page.mouse.click(x + 23 * k, y + 7 * k)
-        page.wait_for_timeout(500)
+        with page.expect_response(lambda r: "/land/" in r.url and "triangle" in r.url):
+            page.mouse.click(x + 23 * k, y + 7 * k)
+        drawn(page)
         if page.get_by_role("button", name="Swap this edge").is_visible():
             break
     page.get_by_role("button", name="Swap this edge").click()
@@ -186,9 +188,9 @@ def test_a_patch_takes_the_place_of_old_ground_a_boundary_bounds_it_and_both_are
     box = ground.bounding_box()
     assert box
     page.get_by_role("group", name="Tools").get_by_role("button", name="Boundary").click()
-    for right, down in ((0.35, 0.35), (0.65, 0.35), (0.65, 0.65), (0.35, 0.65)):
+    for corners, (right, down) in enumerate(((0.35, 0.35), (0.65, 0.35), (0.65, 0.65), (0.35, 0.65)), 1):
         page.mouse.click(box["x"] + right * box["width"], box["y"] + down * box["height"])
-        page.wait_for_timeout(400)
+        expect(page.locator('[data-item="corners"]')).to_have_text(re.compile(rf"^{corners} corner"))
     page.get_by_role("button", name="Close it").click()
     rings = page.get_by_role("list", name="Boundaries of the ground")
     expect(rings).to_contain_text("Boundary of 4 corners", timeout=30_000)

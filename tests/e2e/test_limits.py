@@ -92,10 +92,9 @@ def _typed(page: Page, revision: int, selector: str, text: str) -> int:
     return saved_after(page, revision)
 
 
-def test_a_safe_road_from_its_limits_to_the_list_that_a_checker_signs(page: Page, program):
+def test_a_safe_road_from_its_limits_to_the_list_that_a_checker_signs(demo: Page, program):
     """On the demo: a slow range, a creek, a pipe, a wire; what hides what, mended; where trucks crawl; and the list."""
-    page.get_by_text("Hollin Brow link").click()
-    settled(page)
+    page = demo
     project = str(project_of(page))
     first = revision = int(page.locator(".page").get_attribute("data-revision") or 0)
     page.get_by_role("navigation").get_by_role("button", name="Limits").click()

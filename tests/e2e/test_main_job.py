@@ -9,7 +9,7 @@ import urllib.request
 import pytest
 from playwright.sync_api import Page, expect
 
-from helpers import bring_in, figure, kill_server, kill_workers, line_tab, number, settled
+from helpers import bring_in, eventually, figure, kill_server, kill_workers, line_tab, number, opened, settled
 from kills import ROUNDS
 
 
@@ -32,11 +32,6 @@ def patiently(program, path: str):
             time.sleep(0.1)
 
 
-def open_demo(page: Page) -> Page:
-    page.get_by_text("Hollin Brow link").click()
-    return settled(page)
-
-
 def handle(page: Page, ip: int) -> tuple[float, float]:
     box = page.locator(f'[data-ip="{ip}"]').bounding_box()
     assert box
@@ -45,10 +40,11 @@ def handle(page: Page, ip: int) -> tuple[float, float]:
 
 def drag(page: Page, ip: int, dx: float, dy: float, *, release: bool = True) -> None:
     x, y = handle(page, ip)
+    was = figure(page, "cost")
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x + dx, y + dy, steps=6)
-    page.wait_for_timeout(200)
+    eventually(lambda: figure(page, "cost") != was)
     if release:
         page.mouse.up()
         settled(page)
@@ -102,8 +98,8 @@ def test_from_a_mistyped_file_to_a_line(page: Page, program, demo_files, tmp_pat
     expect(page.locator("#ip-k")).not_to_have_value("")
 
 
-def test_drag_limit_undo_search_adopt_restart(page: Page, program):
-    open_demo(page)
+def test_drag_limit_undo_search_adopt_restart(page: Page, program, own: int):
+    opened(page, program, own)
     page.locator('[data-ip="10"]').click()
     fields = {name: page.locator(f"#ip-{name}").input_value() for name in ("level", "k", "chainage")}
     ledger = {name: figure(page, name) for name in ("cost", "cut", "fill")}
@@ -165,9 +161,9 @@ def test_drag_limit_undo_search_adopt_restart(page: Page, program):
     expect(line_tab(page, "found")).to_have_count(0)
 
 
-def test_ledger_in_mid_drag_is_the_apis(page: Page, program):
+def test_ledger_in_mid_drag_is_the_apis(page: Page, program, own: int):
     """What the browser shows while an IP is held equals what the API computes for that line."""
-    open_demo(page)
+    opened(page, program, own)
     sent: list[dict] = []
     page.on(
         "request",
@@ -178,9 +174,9 @@ def test_ledger_in_mid_drag_is_the_apis(page: Page, program):
         ),
     )
     drag(page, 5, 7, -23, release=False)
-    page.wait_for_timeout(300)
     assert sent[-1]["edits"][0]["what"] == "move"
-    figures = ask(program, "/api/projects/1/figures", {**sent[-1], "have": []})["products"]
+    figures = ask(program, f"/api/projects/{own}/figures", {**sent[-1], "have": []})["products"]
+    eventually(lambda: figure(page, "cost") == figures["ledger"]["cost"])
     ledger = {"cost": "cost", "cut": "cut_m3", "fill": "fill_m3", "haul": "haul_m3_m", "topsoil": "topsoil_m3"}
     for shown, named in ledger.items():
         assert figure(page, shown) == pytest.approx(figures["ledger"][named], rel=1e-12)
@@ -191,8 +187,8 @@ def test_ledger_in_mid_drag_is_the_apis(page: Page, program):
     page.mouse.up()
 
 
-def test_drag_stops_at_the_last_possible_place_and_says_why(page: Page):
-    open_demo(page)
+def test_drag_stops_at_the_last_possible_place_and_says_why(page: Page, program, own: int):
+    opened(page, program, own)
     drag(page, 12, -200, 0, release=False)
     expect(page.get_by_text("Stopped here.")).to_be_visible()
     expect(page.locator(".stopped")).to_contain_text("The curves of IP 11 and IP 12 touch")
@@ -201,12 +197,12 @@ def test_drag_stops_at_the_last_possible_place_and_says_why(page: Page):
     settled(page)
 
 
-def test_two_tabs_the_later_save_is_told_and_nothing_is_overwritten(browser, page: Page, program):
-    open_demo(page)
-    start = ask(program, "/api/projects/1")["revision"]
+def test_two_tabs_the_later_save_is_told_and_nothing_is_overwritten(browser, page: Page, program, own: int):
+    opened(page, program, own)
+    start = ask(program, f"/api/projects/{own}")["revision"]
     other = browser.new_page(viewport={"width": 1280, "height": 800})
     other.goto(program.url)
-    open_demo(other)
+    opened(other, program, own)
     drag(other, 5, 0, -10)
     level = other.locator("#ip-level").input_value()
     x, y = handle(page, 8)
@@ -216,7 +212,7 @@ def test_two_tabs_the_later_save_is_told_and_nothing_is_overwritten(browser, pag
     page.mouse.up()
     told = page.get_by_role("alertdialog")
     expect(told).to_contain_text("“Move IP 5” was saved since")
-    assert ask(program, "/api/projects/1")["revision"] == start + 1
+    assert ask(program, f"/api/projects/{own}")["revision"] == start + 1
     told.get_by_role("button", name="Keep mine as a line").click()
     expect(line_tab(page, "by hand (mine)")).to_have_attribute("aria-pressed", "true")
     settled(page)
@@ -230,16 +226,16 @@ def test_two_tabs_the_later_save_is_told_and_nothing_is_overwritten(browser, pag
 
 
 def test_a_survey_of_the_same_name_and_count_saved_elsewhere_replaces_the_ground_on_screen(
-    page: Page, program, demo_files
+    page: Page, program, demo_files, own: int
 ):
-    open_demo(page)
+    opened(page, program, own)
     readout = page.locator('[data-track="long"] output')
     was, cost = readout.inner_text(), figure(page, "cost")
     name = "hollin-brow-survey.csv"
     rows = [r.split(",") for r in (demo_files / name).read_text().splitlines()]
     at = rows[0].index("level_m")
     higher = [rows[0], *[[*r[:at], f"{float(r[at]) + 3:.3f}", *r[at + 1 :]] for r in rows[1:]]]
-    bring_in(page, program, 1, name, "\n".join(map(",".join, higher)).encode(), longest_edge_m=60.0)
+    bring_in(page, program, own, name, "\n".join(map(",".join, higher)).encode(), longest_edge_m=60.0)
     page.evaluate("window.dispatchEvent(new Event('focus'))")
     expect(page.get_by_text("Shown as saved elsewhere since.")).to_be_visible()
     settled(page)
@@ -250,12 +246,12 @@ def test_a_survey_of_the_same_name_and_count_saved_elsewhere_replaces_the_ground
     expect(readout).to_have_text(was)
 
 
-def test_a_limit_refused_by_a_conflict_is_kept_and_can_be_saved_on_top(page: Page, program):
-    open_demo(page)
+def test_a_limit_refused_by_a_conflict_is_kept_and_can_be_saved_on_top(page: Page, program, own: int):
+    opened(page, program, own)
     page.get_by_role("navigation").get_by_role("button", name="Limits").click()
-    now = ask(program, "/api/projects/1")
+    now = ask(program, f"/api/projects/{own}")
     limits = {**now["limits"], "min_sag_k_m_per_pct": 20.0}
-    ask(program, "/api/projects/1/limits", {"base": now["revision"], "limits": limits}, "PUT")
+    ask(program, f"/api/projects/{own}/limits", {"base": now["revision"], "limits": limits}, "PUT")
     page.fill("#limits-min_ip_spacing_m", "75")
     page.press("#limits-min_ip_spacing_m", "Enter")
     told = page.get_by_role("alertdialog")
@@ -264,7 +260,7 @@ def test_a_limit_refused_by_a_conflict_is_kept_and_can_be_saved_on_top(page: Pag
     assert page.locator("#limits-min_ip_spacing_m").input_value() == "75"
     told.get_by_role("button", name="Save mine on top").click()
     settled(page)
-    after = ask(program, "/api/projects/1")["limits"]
+    after = ask(program, f"/api/projects/{own}")["limits"]
     # Mine, and what the other saved of another field.
     assert (after["min_ip_spacing_m"], after["min_sag_k_m_per_pct"]) == (75.0, 20.0)
     for _ in range(2):
@@ -272,9 +268,9 @@ def test_a_limit_refused_by_a_conflict_is_kept_and_can_be_saved_on_top(page: Pag
         settled(page)
 
 
-def test_a_search_goes_on_by_itself_through_kills(page: Page, program):
+def test_a_search_goes_on_by_itself_through_kills(page: Page, program, own: int):
     """kill -9 of the workers and then of the server while it runs; the page follows it to its end."""
-    open_demo(page)
+    opened(page, program, own)
     page.get_by_role("navigation").get_by_role("button", name="Search").click()
     page.get_by_role("complementary").get_by_role("button", name="Search").click()
     page.locator('[data-item="gap"]').wait_for(timeout=60_000)
@@ -284,8 +280,8 @@ def test_a_search_goes_on_by_itself_through_kills(page: Page, program):
     assert 0 <= number(page.locator('[data-item="gap"]').inner_text()) <= 3
 
 
-def test_keyboard_alone_moves_an_ip_in_one_step_to_undo(page: Page):
-    open_demo(page)
+def test_keyboard_alone_moves_an_ip_in_one_step_to_undo(page: Page, program, own: int):
+    opened(page, program, own)
     revision = int(page.locator(".page").get_attribute("data-revision") or 0)
     for _ in range(4):
         page.keyboard.press("]")

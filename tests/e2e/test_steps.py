@@ -8,15 +8,9 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from delgrun.core.inputs import BENDS, COST, LIMITS, SECTION, TRUCK
-from helpers import figure, line_tab, number, settled
+from helpers import drawn, figure, line_tab, number, settled
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
-
-
-@pytest.fixture
-def demo(page: Page) -> Page:
-    page.get_by_text("Hollin Brow link").click()
-    return settled(page)
 
 
 def go(page: Page, step: str) -> None:
@@ -34,8 +28,7 @@ def undo(page: Page, times: int = 1) -> None:
 def typed(page: Page, field: str, text: str, key: str = "Enter") -> None:
     page.fill(field, text)
     page.press(field, key)
-    page.wait_for_timeout(60)
-    settled(page)
+    settled(drawn(page))
 
 
 def test_a_moved_bend_moves_all_that_follows(demo: Page):
@@ -60,8 +53,7 @@ def test_a_moved_bend_moves_all_that_follows(demo: Page):
     expect(bends).to_contain_text("30 of ")
     expect(page.get_by_label("grade lines and notes keep")).to_have_value("place")
     page.get_by_role("button", name="Save the centreline").click()
-    page.wait_for_timeout(200)
-    settled(page)
+    settled(drawn(page))
     assert figure(page, "cost") != cost
     undo(page)
     assert figure(page, "cost") == cost
@@ -102,8 +94,7 @@ def test_a_higher_design_speed_offers_its_limits_and_more_fails(demo: Page):
     for name, k in (("K of crests", "39"), ("K of sags", "38")):
         expect(offer.get_by_role("row").filter(has_text=name)).to_contain_text(k)
     page.get_by_role("button", name="Take these limits").click()
-    page.wait_for_timeout(200)
-    settled(page)
+    settled(drawn(page))
     expect(page.locator("#limits-min_crest_k_m_per_pct")).to_have_value("39")
     # The tie-ins are the project's own and stay.
     expect(page.locator("#limits-start_level_m")).to_have_value("177.205")
@@ -150,8 +141,7 @@ def test_lines_are_copied_renamed_shown_over_each_other_and_deleted(demo: Page):
     page.get_by_label("Show by hand over the present line").check()
     cost = figure(page, "cost")
     line_tab(page, "by hand", exact=True).click()
-    page.wait_for_timeout(100)
-    settled(page)
+    settled(drawn(page))
     assert figure(page, "cost") != cost
     line_tab(page, "lower at 0+700").click()
     settled(page)
@@ -225,7 +215,7 @@ def test_contrast_names_and_roles(demo: Page, theme: str):
     page.evaluate(AXE.read_text() + "; undefined")
     for step in ("Grade line", "Search", "Limits", "Section", "Centreline", "Survey"):
         go(page, step)
-        page.wait_for_timeout(150)
+        drawn(page)
         found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
         bad = [
             (step, v["id"], v["nodes"][0]["html"][:90], v["nodes"][0].get("failureSummary", "")[:160])
@@ -280,6 +270,6 @@ def test_undo_by_key_works_from_a_field_that_holds_nothing_typed(demo: Page):
     revision = page.locator(".page").get_attribute("data-revision")
     page.locator("#ip-level").press_sequentially("77")
     page.keyboard.press("Control+z")
-    page.wait_for_timeout(200)
+    drawn(page)
     assert page.locator(".page").get_attribute("data-revision") == revision
     page.keyboard.press("Escape")

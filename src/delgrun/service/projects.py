@@ -20,6 +20,7 @@ from delgrun.core.inputs import (
     BENDS,
     CENTRELINE,
     COST,
+    EQUATIONS,
     GROUND,
     KINDS,
     LIMITS,
@@ -99,6 +100,8 @@ class Projects:
 
     def _list(self) -> list[Json]:
         with self.database.session() as session:
+            # Of all others chainages are written as they are, and nothing is read of them.
+            renamed = revisions.projects_with(session, EQUATIONS.name)
             return [
                 {
                     "id": p.id,
@@ -106,7 +109,9 @@ class Projects:
                     "revision": p.newest.number,
                     "saved_at": p.newest.created_at.isoformat() + "Z",
                     "author": p.newest.author,
-                    "label": written_by(p.newest.label, partial(self.written, p.id)),
+                    "label": written_by(p.newest.label, partial(self.written, p.id))
+                    if p.id in renamed
+                    else p.newest.label,
                 }
                 for p in revisions.projects(session)
             ]

@@ -95,6 +95,12 @@ def projects(session: Session) -> list[Listed]:
     ]
 
 
+def projects_with(session: Session, slot: str) -> set[int]:
+    """Projects that ever had something in a slot."""
+    there = exists().where(m.RevisionSlot.project_id == m.Project.id, m.RevisionSlot.slot == slot)
+    return set(session.scalars(select(m.Project.id).where(there)))
+
+
 def project_name(session: Session, project_id: int) -> str:
     """Raises UnknownProject."""
     project = session.get(m.Project, project_id)

@@ -78,6 +78,7 @@
     if (!small) made.addInteraction(draggingIps(() => (tool === 'look' ? drawing : null)));
     made.on('moveend', () => {
       const view = made.getView();
+      node.dataset.resolution = String(view.getResolution());
       if (!small && fitted !== null)
         w.map.view = { centre: view.getCenter() as [number, number], resolution: view.getResolution()! };
     });

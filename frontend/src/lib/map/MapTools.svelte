@@ -31,6 +31,12 @@
 <p class="says">
   {worded(TOOLS.find((t) => t.id === tool)?.says ?? '')}
   {#if hand.problem}<b class="failure" role="alert">{hand.problem}</b>{/if}
+  {#if hand.line.length && least < Infinity}
+    <span class="num measured" data-item="corners"
+      >{hand.line.length}
+      {hand.line.length === 1 ? 'corner' : 'corners'}{hand.line.length < least ? `, at least ${least}` : ''}</span
+    >
+  {/if}
   {#if hand.line.length >= least}
     <button class="btn btn-primary btn-xs" onclick={() => void hand.endLine('')}
       >{tool === 'breakline' ? 'Draw it' : 'Close it'}</button

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import NoRoad from './NoRoad.svelte';
   import { ROWS, type DimensionName } from '../../api/fields';
   import Choice from '../../lib/fields/Choice.svelte';
   import Field from '../../lib/fields/Field.svelte';
@@ -169,16 +170,18 @@
     )}
   </p>
 {/each}
-<div class="buttons">
-  <button class="btn btn-xs" onclick={add}>Add one at the plumb line</button>
-  <button
-    class="btn btn-xs"
-    class:btn-active={w.selection.drawsControl}
-    aria-pressed={w.selection.drawsControl}
-    title="Click in the long section for a point, or drag for a stretch; Esc lets it be"
-    onclick={() => (w.selection.drawsControl = !w.selection.drawsControl)}>Draw one</button
-  >
-</div>
+{#if w.still}
+  <div class="buttons">
+    <button class="btn btn-xs" onclick={add}>Add one at the plumb line</button>
+    <button
+      class="btn btn-xs"
+      class:btn-active={w.selection.drawsControl}
+      aria-pressed={w.selection.drawsControl}
+      title="Click in the long section for a point, or drag for a stretch; Esc lets it be"
+      onclick={() => (w.selection.drawsControl = !w.selection.drawsControl)}>Draw one</button
+    >
+  </div>
+{:else}<NoRoad what="A level control lies" />{/if}
 {#if w.selection.drawsControl}
   <p class="faint">Click in the long section where the level is to be kept, or drag along a stretch.</p>
 {/if}

@@ -4,6 +4,7 @@
   import { chainage } from '../../lib/format';
   import { rangeInWords } from '../../lib/deck/tracks/ranges';
   import { changeRanges, freshRange, LIMIT_NAMES, rangesOf, type LimitRange } from '../../lib/state/ranges';
+  import NoRoad from './NoRoad.svelte';
   import { useWork } from '../../lib/state/work.svelte';
 
   // Stretches of chainage with limits of their own: a village, a switchback, a bridge.
@@ -94,7 +95,9 @@
     equals the stricter one does, and a curve keeps what holds in each that it touches.
   </p>
 {/each}
-<button class="btn btn-xs" onclick={() => void add()}>Add a range at the plumb line</button>
+{#if w.still}
+  <button class="btn btn-xs" onclick={() => void add()}>Add a range at the plumb line</button>
+{:else}<NoRoad what="A range lies" />{/if}
 
 <style>
   summary {

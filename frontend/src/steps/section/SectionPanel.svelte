@@ -11,6 +11,12 @@
 <div class="view"><SectionView /></div>
 {#if w.line && w.project}
   <a class="btn btn-xs" href={sheetAddress(w.project.id, 'sections', w.line.slot)}>Sections on paper</a>
+{:else if w.still}
+  <p>Without a grade line there is only the ground here: cut and fill follow from a line.</p>
+  <button class="btn btn-xs" onclick={() => w.goToStep('line')}>Make a first line</button>
+{:else if w.missing}
+  <p>{w.missing.message}</p>
+  <button class="btn btn-xs" onclick={() => w.goToStep(w.missing!.step)}>Go there</button>
 {/if}
 <h2>Typical section</h2>
 <InputForm kind="section" />
