@@ -101,7 +101,11 @@ class Projects:
     def _list(self) -> list[Json]:
         with self.database.session() as session:
             # Of all others chainages are written as they are, and nothing is read of them.
-            renamed = revisions.projects_with(session, EQUATIONS.name)
+            joined = revisions.projects_with(session, EQUATIONS.name)
+
+            def said_of(p: revisions.Listed) -> str:
+                return written_by(p.newest.label, partial(self.written, p.id)) if p.id in joined else p.newest.label
+
             return [
                 {
                     "id": p.id,
@@ -109,9 +113,7 @@ class Projects:
                     "revision": p.newest.number,
                     "saved_at": p.newest.created_at.isoformat() + "Z",
                     "author": p.newest.author,
-                    "label": written_by(p.newest.label, partial(self.written, p.id))
-                    if p.id in renamed
-                    else p.newest.label,
+                    "label": said_of(p),
                 }
                 for p in revisions.projects(session)
             ]

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Literal, assert_never
 
-from sqlalchemy import func, select, union_all
+from sqlalchemy import exists, func, select, union_all
 from sqlalchemy.orm import Session
 
 from delgrun.core.inputs import KINDS, kind_of_slot
