@@ -173,7 +173,7 @@ _SEARCHES = ("tests/core/search", "tests/core/first_line", "tests/core/controls"
 
 
 def _core() -> bool:
-    elsewhere = (*_SEARCHES, "tests/service", "tests/web", "tests/e2e")
+    elsewhere = (*_SEARCHES, "tests/service", "tests/web", "tests/e2e", "tests/benchmarks")
     return _python("pytest", *(f"--ignore={folder}" for folder in elsewhere))
 
 
@@ -209,6 +209,7 @@ _TESTS: dict[str, Callable[[], bool]] = {
     "search": partial(_python, "pytest", *_SEARCHES),
     "service": partial(_python, "pytest", "tests/service"),
     "core": _core,
+    "benchmarks": partial(_python, "pytest", "tests/benchmarks"),
     "api": partial(_python, "pytest", "tests/web"),
     "kills": _kills,
     "fuzz": _fuzz,
@@ -216,7 +217,7 @@ _TESTS: dict[str, Callable[[], bool]] = {
     "laws": _laws,
 }
 # Campaigns run only when they are asked for; the others in this order, the longest before the shorter ones.
-_USUAL = ("lint", "frontend", "browser", "search", "service", "core", "api")
+_USUAL = ("lint", "frontend", "browser", "search", "core", "service", "api", "benchmarks")
 # These need no kernels, and these those of the page alone: the rest is compiled meanwhile.
 _WITHOUT, _PAGE_ONLY = ("lint", "frontend"), ("browser", "api")
 _WORKERS = 2
