@@ -46,7 +46,7 @@ export default ts.config(
           patterns: [
             {
               regex: 'api/client$',
-              importNames: ['api', 'ask'],
+              importNames: ['api', 'ask', 'upload'],
               message: 'Components ask the server through lib/state.',
             },
           ],

@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { upload, type Schemas } from '../../api/client';
+  import type { Schemas } from '../../api/client';
   import { READERS } from '../../api/fields';
   import { whole } from '../../lib/format';
+  import { readAlignments, readFitted } from '../../lib/state/files';
   import { useWork } from '../../lib/state/work.svelte';
   import { told } from '../../lib/units';
 
@@ -40,9 +41,7 @@
     fitting = true;
     choice = few = null;
     try {
-      const url = `/api/projects/${w.project!.id}/centreline/fit`;
-      const fields = { on_grid: String(scaled && wished), ...(which === undefined ? {} : { which: String(which) }) };
-      const found = await upload<Schemas['FitOut']>(url, file, file.name, fields);
+      const found = await readFitted(w, file, scaled && wished, which);
       const { lines, fitted: f, vertices } = found;
       if (vertices.length && (!f || vertices.length <= FEW)) few = found;
       else if (f) takeFitted(f, found.space);
@@ -72,9 +71,7 @@
 
   async function read(file: File): Promise<void> {
     try {
-      const url = `/api/projects/${w.project!.id}/centreline/read`;
-      const on_grid = String(scaled && wished);
-      const { lines } = await upload<Schemas['CentrelineRead']>(url, file, file.name, { on_grid });
+      const { lines } = await readAlignments(w, file, scaled && wished);
       if (lines.length === 1) take(lines[0]!);
       else several = lines;
     } catch (error) {

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { upload, type Schemas } from '../../api/client';
+  import type { Schemas } from '../../api/client';
+  import { readUtilities } from '../../lib/state/files';
   import RowsForm from '../../lib/fields/RowsForm.svelte';
   import { placeAt } from '../../lib/map/road';
   import { bandsOf, levelNear } from '../../lib/state/controls';
@@ -47,8 +48,7 @@
     if (!file) return;
     refused = null;
     try {
-      const address = `/api/projects/${w.project!.id}/centreline/utilities`;
-      const found = await upload<Schemas['UtilitiesRead']>(address, file, file.name, { on_grid: String(onGrid) });
+      const found = await readUtilities(w, file, onGrid);
       refused = await change((rows) => [...rows, ...found.utilities.flatMap((s) => pointsOf(fresh(s.name), s.xyz))]);
       if (refused === null) w.notices.say(`${found.utilities.length} read from “${file.name}”.`);
     } catch (error) {

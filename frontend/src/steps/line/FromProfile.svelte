@@ -3,7 +3,8 @@
   import { told } from '../../lib/units';
   import { untrack } from 'svelte';
   import { READERS } from '../../api/fields';
-  import { upload, type Schemas } from '../../api/client';
+  import type { Schemas } from '../../api/client';
+  import { readProfile } from '../../lib/state/files';
   import Field from '../../lib/fields/Field.svelte';
   import { chainage } from '../../lib/format';
   import { useWork } from '../../lib/state/work.svelte';
@@ -34,23 +35,20 @@
   const drawn = $derived(/\.dxf$/i.test(file?.name ?? ''));
 
   async function read(): Promise<void> {
-    const p = w.project;
-    if (!file || !p) return;
+    if (!file || !w.project) return;
     busy = true;
     problem = null;
-    const fields: Record<string, string> = {
-      revision: String(p.revision),
-      road: w.road?.slot ?? 'centreline',
-      exaggeration: String(exaggeration),
-      origin_chainage_m: String(originChainage),
-      origin_level_m: String(originLevel),
-      ...(which === null ? {} : { which: String(which) }),
-      ...(unit === null ? {} : { unit }),
-      ...(curves ? { curves: 'true' } : {}),
-      ...(fitted ? { deviation_m: String(deviation) } : {}),
+    const wish = {
+      exaggeration,
+      origin_chainage_m: originChainage,
+      origin_level_m: originLevel,
+      which,
+      unit,
+      curves,
+      deviation_m: fitted ? deviation : null,
     };
     try {
-      found = await upload<Read>(`/api/projects/${p.id}/lines/read`, file, file.name, fields);
+      found = await readProfile<Read>(w, file, wish);
       if (found.made === null && which === null) which = 0;
     } catch (error) {
       found = null;
