@@ -173,7 +173,7 @@ _SEARCHES = ("tests/core/search", "tests/core/first_line", "tests/core/controls"
 
 
 def _core() -> bool:
-    elsewhere = (*_SEARCHES, "tests/service", "tests/web", "tests/e2e", "tests/benchmarks")
+    elsewhere = (*_SEARCHES, "tests/service", "tests/web", "tests/e2e")
     return _python("pytest", *(f"--ignore={folder}" for folder in elsewhere))
 
 
@@ -196,6 +196,12 @@ def _million() -> bool:
     return _python("pytest", "-k", "blunders", "--durations=5", "tests/e2e/test_ground.py")
 
 
+def _benchmarks() -> bool:
+    """Every benchmark once, on the smallest input, those in the browser too."""
+    os.environ["DELGRUN_ALL_BENCHMARKS"] = "1"
+    return _python("pytest", "tests/benchmarks")
+
+
 def _laws() -> bool:
     """Every law against twelve times as many made cases as in the usual run."""
     os.environ["DELGRUN_LAWS"] = "5"
@@ -209,7 +215,7 @@ _TESTS: dict[str, Callable[[], bool]] = {
     "search": partial(_python, "pytest", *_SEARCHES),
     "service": partial(_python, "pytest", "tests/service"),
     "core": _core,
-    "benchmarks": partial(_python, "pytest", "tests/benchmarks"),
+    "benchmarks": _benchmarks,
     "api": partial(_python, "pytest", "tests/web"),
     "kills": _kills,
     "fuzz": _fuzz,
@@ -217,7 +223,7 @@ _TESTS: dict[str, Callable[[], bool]] = {
     "laws": _laws,
 }
 # Campaigns run only when they are asked for; the others in this order, the longest before the shorter ones.
-_USUAL = ("lint", "frontend", "browser", "search", "core", "service", "api", "benchmarks")
+_USUAL = ("lint", "frontend", "browser", "search", "core", "service", "api")
 # These need no kernels, and these those of the page alone: the rest is compiled meanwhile.
 _WITHOUT, _PAGE_ONLY = ("lint", "frontend"), ("browser", "api")
 _WORKERS = 2

@@ -190,7 +190,7 @@ def test_a_patch_takes_the_place_of_old_ground_a_boundary_bounds_it_and_both_are
     page.get_by_role("group", name="Tools").get_by_role("button", name="Boundary").click()
     for corners, (right, down) in enumerate(((0.35, 0.35), (0.65, 0.35), (0.65, 0.65), (0.35, 0.65)), 1):
         page.mouse.click(box["x"] + right * box["width"], box["y"] + down * box["height"])
-        expect(page.locator('[data-item="corners"]')).to_have_text(re.compile(rf"^{corners} corner"))
+        expect(page.locator('[data-item="corners"]')).to_have_text(re.compile(rf"^{corners}\s+corner"))
     page.get_by_role("button", name="Close it").click()
     rings = page.get_by_role("list", name="Boundaries of the ground")
     expect(rings).to_contain_text("Boundary of 4 corners", timeout=30_000)
