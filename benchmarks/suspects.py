@@ -11,7 +11,7 @@ from collections.abc import Callable
 import numpy as np
 from matplotlib.cbook import get_sample_data
 
-import size as how
+import size as usual_or
 from delgrun.core.survey.suspects import off_their_neighbours
 
 Height = Callable[[np.ndarray, np.ndarray], np.ndarray]
@@ -155,14 +155,14 @@ def real() -> tuple[np.ndarray, float]:
 
 def main() -> None:
     seeds = range(2) if "--tune" in sys.argv else range(100, 103)
-    count = 1000 * int(next((a for a in sys.argv[1:] if a.isdigit()), how.size("100", "1")))
+    count = 1000 * int(next((a for a in sys.argv[1:] if a.isdigit()), usual_or("100", "1")))
     print(
         "| land | good points | errors over 5 sigma | found, % | 5 to 8 | 8 to 15 | over 15 | pairs "
         "| false | a million | us a point |"
     )
     print("| --- " * 11 + "|")
     total = np.zeros(4, dtype=int)
-    for name, (height, sigma, how) in list(LANDS.items())[: how.size(99, 1)]:
+    for name, (height, sigma, how) in list(LANDS.items())[: usual_or(99, 1)]:
         rows = []
         for seed in seeds:
             rng = np.random.default_rng([seed, len(name)])
@@ -178,7 +178,7 @@ def main() -> None:
     share, rate = 100 * total[0] / total[1], 1e6 * total[2] / total[3]
     print(f"| all | {total[3]} | {total[1]} | {share:.1f} | | | | | {total[2]} | {rate:.0f} | |")
     xyz, sigma = real()
-    xyz = xyz[: how.size(len(xyz), 3000)]
+    xyz = xyz[: usual_or(len(xyz), 3000)]
     rng = np.random.default_rng(7)
     z, size, kind = plant(rng, xyz[:, :2], xyz[:, 2], sigma, 0.002)
     judge(f"a real elevation set, scatter {sigma:.2f} m", np.column_stack([xyz[:, :2], z]), size, kind, sigma)
