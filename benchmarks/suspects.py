@@ -11,8 +11,8 @@ from collections.abc import Callable
 import numpy as np
 from matplotlib.cbook import get_sample_data
 
-import size as usual_or
 from delgrun.core.survey.suspects import off_their_neighbours
+from size import size as usual_or
 
 Height = Callable[[np.ndarray, np.ndarray], np.ndarray]
 KINDS = ("spike", "pit", "pair", "digit")
