@@ -28,6 +28,6 @@
   .view {
     height: 150px;
     border-bottom: 1px solid var(--color-base-300);
-    margin: 0 -10px;
+    margin: 0 -10px 6px;
   }
 </style>
