@@ -50,6 +50,9 @@ def main(arguments: list[str] | None = None) -> int:
         return 1
 
 
+_compiling: list[subprocess.Popen[bytes]] = []
+
+
 def compile_once(part: surroundings.Part) -> None:
     """Compile a part of the kernels unless it is; in a process of its own, which keeps this one small."""
     if surroundings.is_compiled(part):
@@ -59,6 +62,7 @@ def compile_once(part: surroundings.Part) -> None:
     # It ends with this process, however that ends.
     command = ["setpriv", "--pdeathsig", "TERM", sys.executable, "-m", "delgrun.service.warm", part]
     with subprocess.Popen(command) as compiling:
+        _compiling.append(compiling)
         while True:
             try:
                 failed = compiling.wait(_TELL_S)
@@ -66,6 +70,9 @@ def compile_once(part: surroundings.Part) -> None:
             except subprocess.TimeoutExpired:
                 if part == "page":
                     say(f"compiling: {surroundings.compiled_share():.0%} of the computation")
+    if failed == -signal.SIGTERM:
+        # It was ended with the program: what is compiled is kept, the rest is done at the next start.
+        return
     if failed:
         raise MachineError("The computation could not be compiled: see the lines above.")
     surroundings.mark_compiled(part)
@@ -112,14 +119,16 @@ def serve(wanted_port: int | None, *, with_demo: bool) -> int:
     except KeyboardInterrupt:
         say("stopping")
     finally:
+        for process in _compiling:
+            process.terminate()
         parts.stop()
     return 0
 
 
 def _search_is_ready(rest: Future[None]) -> None:
-    if rest.exception() is None:
+    if surroundings.is_compiled("rest"):
         say("the search is compiled too")
-    else:
+    elif rest.exception() is not None:
         say("the search could not be compiled ahead: its first run takes a minute longer")
 
 
@@ -184,7 +193,7 @@ def _kills() -> bool:
 
 
 def _fuzz() -> bool:
-    """Twenty thousand random calls of the API instead of two, and a thousand mutated files of each reader."""
+    """Twenty thousand random calls of the API instead of five hundred, and a thousand mutated files of each reader."""
     os.environ["DELGRUN_FUZZ_CALLS"] = "20000"
     os.environ["DELGRUN_MUTATED_FILES"] = "1000"
     return _python("pytest", "tests/web/test_contract.py", "tests/web/test_mutated_files.py")

@@ -272,6 +272,11 @@ def written_by(kept: str, roads: Roads) -> str:
         return _MARKED.sub(one, kept)
 
 
+def speaks_of_a_road(kept: str) -> bool:
+    """Whether a chainage is kept in it whose road is not said."""
+    return _OF_NO_ROAD.search(kept) is not None
+
+
 def on_road(kept: str, road: str) -> str:
     """What was kept, its chainages those of a road: where it is read, nobody may know any more which one it was about.
 

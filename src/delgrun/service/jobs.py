@@ -10,7 +10,7 @@ from typing import Any
 import orjson
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.units import on_road, shortened, spoken
+from delgrun.core.units import on_road, shortened, speaks_of_a_road, spoken
 from delgrun.jobs.client import Jobs
 from delgrun.service import importing, searches, suspects
 from delgrun.service.errors import NoRoom, NotReady, Stopped
@@ -47,11 +47,11 @@ class Running:
 
     def say(self, **values: Any) -> None:
         """Write progress (stage, share, bound, best cost, result, state); it is a sign of life too."""
-        # Whoever reads of it may look at another road.
-        road = self.projects.road_of(self.row.project_id, self.row.slot)
         for name in ("message", "result"):
-            if isinstance(values.get(name), str):
-                values[name] = on_road(values[name], road)
+            text = values.get(name)
+            if isinstance(text, str) and speaks_of_a_road(text):
+                # Whoever reads of it may look at another one.
+                values[name] = on_road(text, self.projects.road_of(self.row.project_id, self.row.slot))
         with self.projects.database.session() as session:
             rows.put(session, self.row.id, self.row.attempt, **values)
 

@@ -221,15 +221,17 @@ class Projects:
                 session, to.project_id, to.base, to.author, on_road(label, road), changes, to.token, minds
             )
 
-    def written(self, project_id: int, road: str) -> Written:
-        """How chainages are written along a road of a project as it is now: of its main one where none is named."""
-        state = self.states.newest(project_id)
-        return of_road.written(self.case(state, road=road or MAIN_ROAD)) or plain_chainage
+    def written(self, project_id: int, road: str, revision: int | None = None) -> Written:
+        """How chainages are written along a road, or along that of a grade line; where none is named, the main one.
+
+        By the project as it is now, or as of a revision that is at hand: then nothing is asked of the database.
+        """
+        state = self.states.newest(project_id) if revision is None else self.states.at(project_id, revision)
+        return of_road.written(self.case(state, road=_road_named(state, road))) or plain_chainage
 
     def road_of(self, project_id: int, slot: str) -> str:
         """The road of a grade line as a project is now, or the one that the slot names; else the main one."""
-        state = self.states.newest(project_id)
-        return state.line(slot).road if slot in state.lines else slot if slot in state.roads else MAIN_ROAD
+        return _road_named(self.states.newest(project_id), slot)
 
     def _curves_that_follow(self, to: Saving, changes: dict[str, Any]) -> dict[str, Any]:
         """Grade lines whose curves keep what the limits ask, where these changes ask for others."""
@@ -402,3 +404,8 @@ def _road_of(changes: Mapping[str, Any], state: ProjectState) -> str:
         if slot in state.roads or isinstance(value, LineDesign) or (value is None and slot in state.lines)
     }
     return roads.pop() if len(roads) == 1 else MAIN_ROAD
+
+
+def _road_named(state: ProjectState, slot: str) -> str:
+    """The road of a grade line, or the one that the slot names; else the main one."""
+    return state.lines[slot].road if slot in state.lines else slot if slot in state.roads else MAIN_ROAD

@@ -2,6 +2,7 @@
 
 import os
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any, Protocol
 
 import orjson
@@ -30,28 +31,27 @@ def system() -> System:
     return next((s for s in SYSTEMS if s == wanted), "metric")
 
 
-def _read(text: bytes) -> bytes:
+def _read(text: bytes, revision: int | None = None) -> bytes:
     """What was said and kept, in the units of whoever asks, and with chainages as they are written along its roads."""
-    return said(text.decode(), system(), _roads).encode() if has_marks(text) else text
+    return said(text.decode(), system(), partial(_written, revision)).encode() if has_marks(text) else text
 
 
-def _roads(road: str) -> Written:
+def _written(revision: int | None, road: str) -> Written:
     """How chainages are written along a road of the project that is asked about, or along the road that is."""
     known: dict[str, Written] = g.setdefault("written", {})
     if road not in known:
-        asked = request.view_args or {}
-        project = asked.get("project_id")
-        known[road] = plain_chainage if project is None else use_cases().written(project, road or _asked_road(project))
+        project = (request.view_args or {}).get("project_id")
+        known[road] = plain_chainage if project is None else use_cases().written(project, road or _named(), revision)
     return known[road]
 
 
-def _asked_road(project_id: int) -> str:
-    """The road that a request names, or whose line it does; empty where it names none."""
+def _named() -> str:
+    """Slot of the line or the road that a request is about; empty where it names none."""
     body = request.get_json(silent=True) if request.is_json else None
     for asked in (request.view_args or {}, body if isinstance(body, dict) else {}, request.args, request.form):
         for name in ("slot", "road"):
             if isinstance(asked.get(name), str):
-                return use_cases().road_of(project_id, asked[name])
+                return str(asked[name])
     return ""
 
 
@@ -59,11 +59,11 @@ def answer(value: Json, status: int = 200) -> Response:
     return Response(_read(orjson.dumps(value)), status, mimetype="application/json")
 
 
-def packed(data: bytes) -> Response:
-    """Figures with arrays: as JSON where only that is accepted, else in the binary form."""
+def packed(data: bytes, revision: int | None = None) -> Response:
+    """Figures with arrays, of a revision: as JSON where only that is accepted, else in the binary form."""
     if request.accept_mimetypes.best_match(["application/octet-stream", "application/json"]) == "application/json":
         return answer(as_json(data))
-    return Response(with_header(data, _read), 200, mimetype="application/octet-stream")
+    return Response(with_header(data, partial(_read, revision=revision)), 200, mimetype="application/octet-stream")
 
 
 def file_answer(name: str, mime: str, data: bytes) -> Response:

@@ -128,5 +128,6 @@ def figures(path: bodies.ProjectPath, body: bodies.Question) -> Response:
             at_m=body.at_m,
             have=body.have,
             system=body.units,
-        )
+        ),
+        body.revision,
     )
