@@ -175,8 +175,14 @@ def test_ledger_in_mid_drag_is_the_apis(page: Page, program, own: int):
     )
     drag(page, 5, 7, -23, release=False)
     assert sent[-1]["edits"][0]["what"] == "move"
-    figures = ask(program, f"/api/projects/{own}/figures", {**sent[-1], "have": []})["products"]
-    eventually(lambda: figure(page, "cost") == figures["ledger"]["cost"])
+    figures: dict = {}
+
+    def stands_on_the_page() -> bool:
+        """Whether the page shows the API's cost of what it asked for last, which may be sent only after the last move."""
+        figures.update(ask(program, f"/api/projects/{own}/figures", {**sent[-1], "have": []})["products"])
+        return figure(page, "cost") == figures["ledger"]["cost"]
+
+    eventually(stands_on_the_page)
     ledger = {"cost": "cost", "cut": "cut_m3", "fill": "fill_m3", "haul": "haul_m3_m", "topsoil": "topsoil_m3"}
     for shown, named in ledger.items():
         assert figure(page, shown) == pytest.approx(figures["ledger"][named], rel=1e-12)

@@ -144,6 +144,8 @@ def test_a_curve_leaves_its_tangents_smoothly_and_its_grade_is_the_slope_of_its_
     s = np.array([a - 5, a, b, b + 5])
     assert one.levels(s) == pytest.approx(100 + np.where(s < 500, g1, g2) * (s - 500), abs=1e-9)
     inside = np.linspace(a + 0.1, b - 0.1, 41)
+    # An unsymmetrical curve turns from one parabola into the other at its IP: no slope is taken across that.
+    inside = inside[np.abs(inside - 500) > 0.02]
     slope = (one.levels(inside + 0.01) - one.levels(inside - 0.01)) / 0.02
     assert one.grades(inside) == pytest.approx(slope, abs=1e-5)
     # The sharpest that the grade turns is what K says.

@@ -110,13 +110,10 @@
         {#if w.selection.ip === i && ip.curve_length_m > 0}
           {#each [ip.curve_start_m, ip.curve_end_m] as s, end (end)}
             {@const tangent = end === 0 ? (ip.grade_in ?? 0) : (ip.grade_out ?? 0)}
-            <g
-              class="handle"
-              transform={`translate(${axes.x(s)} ${y(ip.level_m + tangent * (s - ip.chainage_m))})`}
-              {@attach stretch(i, end)}
-            >
-              <circle class="reach" r="12" />
-              <circle class="end" r="4.5" />
+            {@const at = { cx: axes.x(s), cy: y(ip.level_m + tangent * (s - ip.chainage_m)) }}
+            <g class="handle" {@attach stretch(i, end)}>
+              <circle class="reach" {...at} r="12" />
+              <circle class="end" {...at} r="4.5" />
             </g>
           {/each}
         {/if}
@@ -125,7 +122,6 @@
           class:selected={w.selection.ip === i}
           class:fails={failing.has(i)}
           class:held={held?.ip === i}
-          transform={`translate(${px} ${py})`}
           role="button"
           tabindex={w.selection.ip === i || (w.selection.ip === null && i === 0) ? 0 : -1}
           aria-label={`${ipName(i, w.ips.length - 1)} at ${chainage(ip.chainage_m)}, ${worded('level')} ${told('level', ip.level_m, 2)}`}
@@ -135,9 +131,12 @@
           }}
           {@attach handle(i)}
         >
-          <circle class="reach" r="13" />
-          <rect x="-6" y="-6" width="12" height="12" rx="3" />
-          {#if failing.has(i)}<text class="flag" y={py > 22 ? -11 : 20} text-anchor="middle">✕</text>{/if}
+          <!-- Placed by their own numbers: a transform each would be a layer each to the browser, at every frame. -->
+          <circle class="reach" cx={px} cy={py} r="13" />
+          <rect x={px - 6} y={py - 6} width="12" height="12" rx="3" />
+          {#if failing.has(i)}
+            <text class="flag" x={px} y={py > 22 ? py - 11 : py + 20} text-anchor="middle">✕</text>
+          {/if}
         </g>
       {/if}
     {/each}
