@@ -11,17 +11,64 @@ function moved(values: Float64Array | Float32Array, base: number): Float64Array 
   return out;
 }
 
-/** Arrays by digest: what is here need not be sent again. */
+/** A list told by the one sent before: stretches of that, and, where `from` is -1, so many of the new rows. */
+interface Told {
+  runs: [from: number, count: number][];
+  rows: unknown[];
+}
+type Parts = Record<string, unknown>;
+
+const isTold = (v: unknown): v is Told => typeof v === 'object' && v !== null && 'runs' in v && 'rows' in v;
+
+function list(told: Told, before: unknown): unknown[] {
+  const old = before as unknown[];
+  let at = 0;
+  return told.runs.flatMap(([from, count]) =>
+    from < 0 ? told.rows.slice(at, (at += count)) : old.slice(from, from + count),
+  );
+}
+
+/** Products whole again: rows that did not change are the very same objects as in the answer before. */
+function whole(products: Parts, before: Parts): Parts {
+  const out: Parts = {};
+  for (const [name, product] of Object.entries(products)) {
+    if (isTold(product)) out[name] = list(product, before[name]);
+    else if (typeof product === 'object' && product !== null && !Array.isArray(product)) {
+      const was = before[name] as Parts;
+      const parts = Object.entries(product as Parts);
+      out[name] = Object.fromEntries(parts.map(([part, v]) => [part, isTold(v) ? list(v, was[part]) : v]));
+    } else out[name] = product;
+  }
+  return out;
+}
+
+/** Arrays by digest: what is here need not be sent again; and the lists of the last answer, if one follows another. */
 export class KeptArrays {
   #kept = new Map<string, Float64Array | Float32Array>();
+  #last: { token: string; products: Parts } = { token: '', products: {} };
+
+  /** `follows`: each answer tells of its lists only what is new since the last one that came. */
+  constructor(private readonly follows = false) {}
 
   get have(): string[] {
     return [...this.#kept.keys()];
   }
 
+  get upon(): string | null {
+    return this.follows ? this.#last.token : null;
+  }
+
   unpack<T>(data: ArrayBuffer): T & { arrays: Arrays } {
     const size = new DataView(data).getUint32(0, true);
-    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size))) as T & { arrays: Row[] };
+    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size))) as T & {
+      arrays: Row[];
+      token?: string;
+      products: Parts;
+    };
+    if (header.token !== undefined) {
+      header.products = whole(header.products, this.#last.products);
+      this.#last = { token: header.token, products: header.products };
+    }
     const arrays: Arrays = {};
     let at = 4 + size;
     for (const [name, count, digest, kind, base] of header.arrays) {

@@ -16,7 +16,7 @@ function packed(header: object, rows: Row[], doubles: number[], singles: number[
   out.set(new Uint8Array(f4.buffer), 4 + head.length + f8.byteLength);
   return out.buffer;
 }
-const asked: Omit<Question, 'have' | 'units'> = {
+const asked: Omit<Question, 'have' | 'units' | 'upon'> = {
   revision: 2,
   slot: 'line-1',
   road: null,
@@ -45,13 +45,31 @@ it('unpacks arrays with their base, and takes those it has from what it kept', (
   expect(() => kept.unpack(packed({}, [['s', 2, 'zz', 'same', 0]], [], []))).toThrow('left out “s”');
 });
 
+it('takes rows that did not change from the answer before, as the very same objects', () => {
+  const kept = new KeptArrays(true);
+  expect(kept.upon).toBe('');
+  type Answered = { products: { line: { ips: object[]; name: string }; marks: object[] } };
+  const [a, b, c, d] = [{ at: 1 }, { at: 2 }, { at: 3 }, { at: 4 }];
+  const first = { line: { ips: [a, b, c], name: 'x' }, marks: [d] };
+  const was = kept.unpack<Answered>(packed({ token: 'one', products: first }, [], [], [])).products;
+  expect(kept.upon).toBe('one');
+  const ips = { runs: [[0, 1], [-1, 2], [2, 1]], rows: [d, a] }; // prettier-ignore
+  const next = { line: { ips, name: 'y' }, marks: { runs: [[0, 1]], rows: [] } };
+  const now = kept.unpack<Answered>(packed({ token: 'two', products: next }, [], [], [])).products;
+  expect(now).toEqual({ line: { ips: [a, d, a, c], name: 'y' }, marks: [d] });
+  expect(now.line.ips[0]).toBe(was.line.ips[0]);
+  expect(now.line.ips[3]).toBe(was.line.ips[2]);
+  expect(now.marks[0]).toBe(was.marks[0]);
+  expect(kept.upon).toBe('two');
+});
+
 it('figures are asked for in the binary form, with what is tried and what is here', async () => {
   const fetched = vi.fn(async () => new Response(packed({ revision: 2 }, [], [], []), { status: 200 }));
   vi.stubGlobal('fetch', fetched);
   expect((await figures(1, asked, new KeptArrays())).revision).toBe(2);
   const [url, init] = fetched.mock.calls[0] as unknown as [string, RequestInit];
   expect(url).toBe('/api/projects/1/figures');
-  expect(JSON.parse(init.body as string)).toEqual({ ...asked, units: 'metric', have: [] });
+  expect(JSON.parse(init.body as string)).toEqual({ ...asked, units: 'metric', have: [], upon: null });
   expect(init.headers as Record<string, string>).toMatchObject({
     Accept: 'application/octet-stream',
     'X-Delgrun-Units': 'metric',

@@ -78,7 +78,7 @@ async function json(response: Response): Promise<unknown> {
 /** Ask for products of a case; arrays that are kept are not sent again. */
 export async function figures(
   project: number,
-  question: Omit<Question, 'have' | 'units'>,
+  question: Omit<Question, 'have' | 'units' | 'upon'>,
   kept: KeptArrays,
 ): Promise<Answer> {
   let response: Response;
@@ -87,7 +87,7 @@ export async function figures(
     response = await fetch(`/api/projects/${project}/figures`, {
       method: 'POST',
       headers: { ...readerHeaders(), Accept: 'application/octet-stream', 'Content-Type': 'application/json' },
-      body: JSON.stringify({ ...question, units: system(), have: kept.have }),
+      body: JSON.stringify({ ...question, units: system(), have: kept.have, upon: kept.upon }),
     });
     if (!response.ok) throw new ApiError(response.status, (await json(response)) as Problem);
     data = await response.arrayBuffer();

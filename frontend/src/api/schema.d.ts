@@ -2414,7 +2414,9 @@ export interface components {
          *
          *     As octet-stream: header length (4 bytes, little-endian), this header with `arrays` as (name, count, digest,
          *     kind, base) rows, padding to 8 bytes, then the arrays in that order: "f8" or "f4" values less `base`, nothing
-         *     for "same".
+         *     for "same". Where `upon` was given, the header has the `token` of this answer, and lists of the answer `upon` are
+         *     told as `{"runs": [[from, count], ...], "rows": [...]}`: stretches of the list that was sent then, and, where `from`
+         *     is -1, so many of the new rows.
          */
         FiguresOut: {
             /** Arrays */
@@ -4229,7 +4231,8 @@ export interface components {
          * @description A case and what is wanted of it: a line as of `revision`, or the given IPs, with edits tried on it.
          *
          *     `road` is the centreline's slot where it is not the line's own. `at_m` is the chainage of products that ask for
-         *     one. `have` are digests of arrays that need not be sent again. Nothing is saved.
+         *     one. `have` are digests of arrays that need not be sent again. `upon`, in the binary form: token of an answer whose
+         *     lists need not be told again, empty for the first. Nothing is saved.
          */
         Question: {
             /** At M */
@@ -4255,6 +4258,11 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "us" | "us_survey";
+            /**
+             * Upon
+             * @default null
+             */
+            upon: string | null;
             /** Want */
             want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "space" | "clashes" | "shift")[];
         };

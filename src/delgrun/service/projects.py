@@ -48,6 +48,7 @@ from delgrun.service.made import Kept, Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
 from delgrun.service.recent import Recent
 from delgrun.service.results import of_ground, of_limits, of_road
+from delgrun.service.sent import Sent
 from delgrun.service.shelf import Shelf
 from delgrun.service.state import MAIN_ROAD, ProjectState, States, WithChanges
 from delgrun.service.together import Together
@@ -58,6 +59,7 @@ from delgrun.store.database import Database
 # Nothing is saved on a disk with less room: the database writes more than what is saved.
 LEAST_FREE_BYTES = 64 * 2**20
 _RESTS = 8
+_WRITTEN_BY = (CENTRELINE.name, EQUATIONS.name)
 
 
 def _digest(parts: object) -> str:
@@ -86,6 +88,7 @@ class Projects:
         # Lines at rest that something is being tried on, by project, revision and slot.
         self._rests: Recent[tuple[int, int, str], Case] = Recent(_RESTS)
         self._beside: Recent[tuple[int, int, str], Around] = Recent(_RESTS)
+        self._sent = Sent()
         # Makes what is sure to be asked for next.
         self._ahead = ThreadPoolExecutor(1)
 
@@ -357,11 +360,14 @@ class Projects:
         at_m: float | None = None,
         have: Iterable[str] = (),
         system: System = "metric",
+        upon: str | None = None,
+        reader: System = "metric",
     ) -> bytes:
         """The wanted products of a line as of a revision, or of other IPs, with edits tried on it in turn.
 
         `road` is the slot of the centreline where it is not the line's own. `system`: where round figures are drawn,
-        they are round in its units.
+        they are round in its units. `upon`: token of an answer that whoever asks has, in the words of `reader`; its
+        lists are not told again (`Sent.beside`).
 
         The answer is binary: see `wire.pack`. Nothing is saved.
         """
@@ -393,6 +399,10 @@ class Projects:
             else:
                 products[name], more = product.make(case)
             arrays |= more
+        if upon is not None:
+            # What chainages are written by: the roads and their equations.
+            writes = tuple(kept.key for name, kept in state.slots.items() if name.startswith(_WRITTEN_BY))
+            header["token"], products = self._sent.beside(upon, (project_id, road, reader, writes), products)
         return wire.pack({**header, "products": products}, arrays, frozenset(have))
 
 

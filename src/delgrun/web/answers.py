@@ -59,9 +59,14 @@ def answer(value: Json, status: int = 200) -> Response:
     return Response(_read(orjson.dumps(value)), status, mimetype="application/json")
 
 
+def reads_json() -> bool:
+    """Whether whoever asks reads JSON only, and no binary form."""
+    return request.accept_mimetypes.best_match(["application/octet-stream", "application/json"]) == "application/json"
+
+
 def packed(data: bytes, revision: int | None = None) -> Response:
     """Figures with arrays, of a revision: as JSON where only that is accepted, else in the binary form."""
-    if request.accept_mimetypes.best_match(["application/octet-stream", "application/json"]) == "application/json":
+    if reads_json():
         return answer(as_json(data))
     return Response(with_header(data, partial(_read, revision=revision)), 200, mimetype="application/octet-stream")
 

@@ -167,7 +167,9 @@ class FiguresOut(Out):
 
     As octet-stream: header length (4 bytes, little-endian), this header with `arrays` as (name, count, digest,
     kind, base) rows, padding to 8 bytes, then the arrays in that order: "f8" or "f4" values less `base`, nothing
-    for "same".
+    for "same". Where `upon` was given, the header has the `token` of this answer, and lists of the answer `upon` are
+    told as `{"runs": [[from, count], ...], "rows": [...]}`: stretches of the list that was sent then, and, where `from`
+    is -1, so many of the new rows.
     """
 
     revision: int

@@ -11,7 +11,7 @@ from pydantic import AfterValidator
 from delgrun.service import files, history
 from delgrun.service.declared import InputKind, edit_of
 from delgrun.web import bodies, outputs
-from delgrun.web.answers import answer, blueprint, file_answer, packed, saved, saving, use_cases
+from delgrun.web.answers import answer, blueprint, file_answer, packed, reads_json, saved, saving, system, use_cases
 
 api = blueprint("projects", "/api")
 _LONGEST_NAME = 100
@@ -128,6 +128,8 @@ def figures(path: bodies.ProjectPath, body: bodies.Question) -> Response:
             at_m=body.at_m,
             have=body.have,
             system=body.units,
+            upon=None if reads_json() else body.upon,
+            reader=system(),
         ),
         body.revision,
     )

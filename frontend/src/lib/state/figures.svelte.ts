@@ -98,7 +98,7 @@ export class Figures {
   failed = $state.raw<string | null>(null);
   #asked: { of: Case; want: ProductName[] } | null = null;
   #cut: { of: Case; at_m: number } | null = null;
-  #kept = new KeptArrays();
+  #kept = new KeptArrays(true);
   #stillKept = new KeptArrays();
   #live: Latest<Wish, Answer>;
   #bare: Latest<Wish, Answer>;
