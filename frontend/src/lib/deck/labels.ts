@@ -1,8 +1,28 @@
 import { label, type View } from './draw';
 import { FONT, FONT_BOLD } from './ink';
 
-/** Height of a line of text, with a pixel of air. [px] */
+/** Height of a line of text, with a pixel of air, and a width that no label is narrower than. [px] */
 const LINE = 13;
+const NARROWEST = 10;
+
+/** Widths of texts that were measured, which is dear: in a drag most are those of the frame before. [px] */
+const widths = new Map<string, number>();
+const MOST_WIDTHS = 4000;
+if (typeof document !== 'undefined') document.fonts?.addEventListener('loadingdone', () => widths.clear());
+
+/** How wide a text is. [px] */
+export function widthOf(c: CanvasRenderingContext2D, text: string, bold = false): number {
+  const key = bold ? `*${text}` : ` ${text}`;
+  let width = widths.get(key);
+  if (width === undefined) {
+    if (bold) c.font = FONT_BOLD;
+    width = c.measureText(text).width;
+    if (bold) c.font = FONT;
+    if (widths.size >= MOST_WIDTHS) widths.clear();
+    widths.set(key, width);
+  }
+  return width;
+}
 
 /** `ground` fills a label's box and `halo` goes around its letters, so that it stands out from what is drawn. */
 interface LabelLook {
@@ -62,22 +82,33 @@ export class Labels {
     );
   }
 
+  /** A box for a text this wide at a place, where it touches neither an edge nor what is taken. */
+  #free(w: number, x: number, mid: number, from: LabelLook['from']): Box | null {
+    const { left, right, h } = this.v;
+    const x1 = from === 'left' ? x : x - w / 2;
+    if (x1 < left + 1 || x1 + w > right - 1) return null;
+    const box = { x1: x1 - 3, x2: x1 + w + 3, y1: mid - LINE / 2, y2: mid + LINE / 2 };
+    return box.y1 < 0 || box.y2 > h || this.#taken.some((t) => overlap(t, box)) ? null : box;
+  }
+
   /** A label at the first of these places where there is room; true if it was placed. */
   place(
-    text: string,
+    words: string | (() => string),
     spots: [x: number, y: number][],
     colour: string,
     { from = 'middle', bold = false, ground = '', halo = '', on }: LabelLook = {},
   ): boolean {
-    const { c, left, right, h } = this.v;
-    if (bold) c.font = FONT_BOLD;
-    const w = c.measureText(text).width;
-    if (bold) c.font = FONT;
-    for (const [x, mid] of spots) {
-      const x1 = from === 'middle' ? x - w / 2 : x;
-      if (x1 < left + 1 || x1 + w > right - 1) continue;
-      const box = { x1: x1 - 3, x2: x1 + w + 3, y1: mid - LINE / 2, y2: mid + LINE / 2 };
-      if (box.y1 < 0 || box.y2 > h || this.#taken.some((t) => overlap(t, box)) || on?.(box)) continue;
+    const { c } = this.v;
+    // Where there is no room for the narrowest, nothing has to be put into words and measured.
+    const open = spots.filter(([x, mid]) => this.#free(NARROWEST, x, mid, from));
+    if (!open.length) return false;
+    const text = typeof words === 'string' ? words : words();
+    if (!text) return false;
+    const w = widthOf(c, text, bold);
+    for (const [x, mid] of open) {
+      const box = this.#free(w, x, mid, from);
+      if (!box || on?.(box)) continue;
+      const x1 = box.x1 + 3;
       this.#taken.push(box);
       if (ground) {
         c.fillStyle = ground;

@@ -114,7 +114,7 @@ function turningLabels(v: View, labels: Labels, f: Figured, y: Scale, on: On): v
     const [px, py] = [v.x(s), y(z)];
     labels.keepClear(px - 5, Math.min(py, py + 12 * up), px + 5, Math.max(py, py + 12 * up));
     const spots: [number, number][] = [OFF + 4, OFF + 18, OFF + 32].map((off) => [px, py + up * off]);
-    labels.place(figure('level', z, 2), spots, ink.line, { halo: ink.paper, on });
+    labels.place(() => figure('level', z, 2), spots, ink.line, { halo: ink.paper, on });
   }
 }
 
@@ -138,8 +138,10 @@ function gradeLabel(v: View, labels: Labels, a: Ip, b: Ip, y: Scale, on: On): vo
       return [x, at(x) + side * clear];
     }),
   );
-  labels.place(grade(g), spots, ink.line, { bold: true, halo: ink.paper, on });
+  labels.place(() => grade(g), spots, ink.line, { bold: true, halo: ink.paper, on });
 }
+
+const CURVE = ['k', 'radius', 'length'] as const;
 
 /** K, R and length of a curve: a circle has its radius, a parabola 100 K where that is wished. */
 export function curveWords(ip: Ip, written: Pick<Written, 'long'>): string {
@@ -157,10 +159,11 @@ export function curveWords(ip: Ip, written: Pick<Written, 'long'>): string {
 
 /** What is written at an IP: of its curve, on the side that the line bends away from, and its level. */
 function ipLabel(v: View, labels: Labels, ip: Ip, y: Scale, on: On, written: Written): void {
+  const curve = ip.curve_length_m > 0 && ip.k_m_per_pct !== null;
   const texts = [
-    curveWords(ip, written),
-    written.long('levels') ? `${chainage(ip.chainage_m, 0)} ${figure('level', ip.level_m, 2)}` : '',
-  ].filter((text) => text);
+    ...(curve && CURVE.some((part) => written.long(part)) ? [() => curveWords(ip, written)] : []),
+    ...(written.long('levels') ? [() => `${chainage(ip.chainage_m, 0)} ${figure('level', ip.level_m, 2)}`] : []),
+  ];
   if (!texts.length) return;
   const ink = inks();
   const up = ip.change_of_grade < 0 ? -1 : 1;

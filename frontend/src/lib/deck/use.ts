@@ -4,7 +4,7 @@ import type { Finding, Use } from '../../api/client';
 import { CHECKS } from '../../api/fields';
 import { frame, label, type View } from './draw';
 import { inks } from './ink';
-import { Labels } from './labels';
+import { Labels, widthOf } from './labels';
 
 /** Rows of the track and the checks that share each, as the checks say themselves. */
 export const USE_ROWS: [string, string[]][] = [...new Set(CHECKS.flatMap((c) => c.row ?? []))].map((row) => [
@@ -15,7 +15,8 @@ const CAUTION = 0.9;
 
 /** Rows that have something to show; without any line, none is left out. */
 function rowsOf(uses: Use[]): [string, string[]][] {
-  const rows = USE_ROWS.filter(([, checks]) => uses.some((u) => checks.includes(u.check)));
+  const there = new Set<string>(uses.map((u) => u.check));
+  const rows = USE_ROWS.filter(([, checks]) => checks.some((check) => there.has(check)));
   return rows.length ? rows : USE_ROWS;
 }
 
@@ -28,7 +29,11 @@ export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
   // Where rows are lower than words, every other one, or fewer, is named.
   const named = Math.ceil(9 / row);
   const failing = new Map(findings.map((u) => [`${u.check} ${u.ip}`, u.advice]));
-  rows.forEach(([name, checks], r) => {
+  const bad = new Set(findings.map((u) => u.check as string));
+  const rowAt = new Map(rows.flatMap(([, checks], r) => checks.map((check) => [check, r])));
+  const inRow: Use[][] = rows.map(() => []);
+  for (const u of uses) inRow[rowAt.get(u.check) ?? -1]?.push(u);
+  rows.forEach(([name], r) => {
     const base = top + (r + 1) * row - 2;
     c.textAlign = 'right';
     if (r % named === 0) label(c, name, v.left - 8, base, ink.faint);
@@ -41,11 +46,10 @@ export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
     c.moveTo(v.left, Math.round(base) + 0.5);
     c.lineTo(v.right, Math.round(base) + 0.5);
     c.stroke();
-    for (const u of uses) {
-      if (!checks.includes(u.check)) continue;
+    for (const u of inRow[r]!) {
       const x1 = v.x(u.from_chainage_m);
       const w = Math.max(v.x(u.to_chainage_m) - x1 - 1, 2);
-      const advice = failing.get(`${u.check} ${u.ip}`);
+      const advice = bad.has(u.check) ? failing.get(`${u.check} ${u.ip}`) : undefined;
       const fails = advice === false;
       const share = u.use ?? 1;
       const height = fails ? row - 3 : Math.max(Math.min(share, 1) * (row - 4), 1);
@@ -85,7 +89,7 @@ function words(v: View, rows: [string, string[]][], findings: Finding[], top: nu
     labels.keepClear(v.x(u.from_chainage_m), middle(r) - 5, v.x(u.to_chainage_m), middle(r) + 5);
   for (const { u, r } of placed.sort((a, b) => a.u.from_chainage_m - b.u.from_chainage_m)) {
     const style = { from: 'left', bold: true, ground: ink.paper } as const;
-    const w = () => v.c.measureText(u.brief).width;
+    const w = () => widthOf(v.c, u.brief, true);
     if (labels.put(u.brief, v.x(u.to_chainage_m) + 6, middle(r), colour(u), style)) continue;
     labels.put(u.brief, v.x(u.from_chainage_m) - 8 - w(), middle(r), colour(u), style);
   }
