@@ -34,13 +34,16 @@ _UNIT = re.compile(r"\s*[%a-z/]*")
 
 @contextmanager
 def checked_out(revision: str) -> Iterator[Path]:
-    """The project as of another revision, in a folder of its own, with the front end's packages of this one."""
+    """The project as of another revision, in a folder of its own; it may share the front end's packages."""
     with tempfile.TemporaryDirectory(prefix="against-") as folder:
         there = Path(folder) / "there"
         git = ["git", "-C", str(HERE), "worktree"]
         subprocess.run([*git, "add", "--detach", "--quiet", str(there), revision], check=True)
         try:
-            (there / "frontend" / "node_modules").symlink_to(HERE / "frontend" / "node_modules")
+            here, other = HERE / "frontend", there / "frontend"
+            # Where packages differ it installs its own: through a link that would take away those of this revision.
+            if (here / "package-lock.json").read_bytes() == (other / "package-lock.json").read_bytes():
+                (other / "node_modules").symlink_to(here / "node_modules")
             yield there
         finally:
             subprocess.run([*git, "remove", "--force", str(there)], check=True)

@@ -178,7 +178,7 @@ def test_ledger_in_mid_drag_is_the_apis(page: Page, program, own: int):
     figures: dict = {}
 
     def stands_on_the_page() -> bool:
-        """Whether the page shows the API's cost of what it asked for last, which may be sent only after the last move."""
+        """Whether the page shows the API's cost of what it asked for last, which may be later than the last move."""
         figures.update(ask(program, f"/api/projects/{own}/figures", {**sent[-1], "have": []})["products"])
         return figure(page, "cost") == figures["ledger"]["cost"]
 

@@ -32,8 +32,8 @@ class Sent:
     def beside(self, token: str, of: Hashable, products: Json) -> tuple[str, Json]:
         """The token of an answer with these products, and the products as whoever has the answer `token` is told them.
 
-        A list is told as `{"runs": [[from, count], ...], "rows": [...]}`: stretches of the list that was sent, and, where
-        `from` is -1, so many of the new rows. `of`: what else the words of both depend on, such as who reads them.
+        A list is told as `{"runs": [[from, count], ...], "rows": [...]}`: stretches of the list that was sent, and,
+        where `from` is -1, so many of the new rows. `of`: what the words of both depend on beside the products.
         """
         known = self._answers.get(token)
         before = known[1] if known is not None and known[0] == of else {}
@@ -70,17 +70,20 @@ def _list(before: list[Any], now: list[Any]) -> Json:
     places = {id(row): i for i, row in enumerate(before)}
     runs: list[list[int]] = []
     rows: list[Any] = []
-    ahead = 0
+    # Where in the list before the next row should stand; -1 while new rows come.
+    expected, ahead, many = -2, 0, len(before)
     for row in now:
         at = places.get(id(row), -1)
         # The very same, or written the same: -0.0 is not 0.0.
-        if at < 0 and ahead < len(before) and orjson.dumps(before[ahead]) == orjson.dumps(row):
+        if at < 0 and ahead < many and orjson.dumps(before[ahead]) == orjson.dumps(row):
             at = ahead
-        ahead = ahead + 1 if at < 0 else at + 1
-        if at < 0:
-            rows.append(row)
-        if runs and (runs[-1][0] < 0 if at < 0 else runs[-1][0] >= 0 and sum(runs[-1]) == at):
+        if at == expected:
             runs[-1][1] += 1
         else:
             runs.append([at, 1])
+        if at < 0:
+            rows.append(row)
+            expected, ahead = -1, ahead + 1
+        else:
+            expected = ahead = at + 1
     return {"runs": runs, "rows": rows}

@@ -34,6 +34,8 @@
     ondelete?: (indices: number[]) => void;
     /** Rows that are picked, in the order in which they were. */
     picked?: number[];
+    /** Nothing is typed just now, as while something is dragged elsewhere: fields are drawn as the text in them. */
+    calm?: boolean;
   }
   let {
     label,
@@ -47,10 +49,13 @@
     onpaste,
     ondelete,
     picked = $bindable([]),
+    calm = false,
   }: Props = $props();
   let typed = $state<{ row: number; key: string; text: string } | null>(null);
   let refused = $state<{ row: number; key: string; why: string } | null>(null);
   let table: HTMLTableElement;
+  // Each field is a layer to the browser, which counts at every frame of a drag; the text in it is none.
+  const asText = $derived(calm && !untrack(() => table?.contains(document.activeElement)));
 
   // Of a long table only the rows in sight stand in the page, with so many more to each side. [rows] A field that is
   // scrolled out of sight is still a layer to the browser: 60 rows of them took a sixth of each frame of a drag.
@@ -247,6 +252,10 @@
               >
                 {#each column.choices as choice (choice)}<option>{choice}</option>{/each}
               </select>
+            {:else if column.edit?.(row, i) && asText}
+              <span class={DIMENSIONS[column.dimension].typed === 'text' ? 'field words' : 'field num'}
+                >{column.show(row, i)}</span
+              >
             {:else if column.edit?.(row, i)}
               <input
                 class={DIMENSIONS[column.dimension].typed === 'text' ? 'field words' : 'field num'}
@@ -337,6 +346,10 @@
     line-height: 20px;
     border-color: transparent;
     background: transparent;
+  }
+  td span.field {
+    display: inline-block;
+    white-space: pre;
   }
   td .field:hover,
   td .field:focus {

@@ -149,6 +149,7 @@
   <div class="rows">
     <Grid
       label="IPs of the grade line"
+      calm={w.trial.draft !== null}
       {columns}
       rows={listed.map((i) => rows[i]!)}
       current={w.selection.ip === null || !listed.includes(w.selection.ip) ? null : listed.indexOf(w.selection.ip)}
