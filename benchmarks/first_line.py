@@ -8,7 +8,8 @@ import time
 import grounds
 import roads
 from delgrun.core.earthworks.evaluator import evaluate_line
-from delgrun.core.first_line.first_line import Depths, first_line
+from delgrun.core.first_line.first_line import first_line
+from delgrun.core.first_line.wishes import Depths
 from delgrun.core.gradeline.follow import straight
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.search.problem import SearchProblem

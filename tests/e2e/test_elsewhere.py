@@ -11,7 +11,7 @@ import time
 import urllib.request
 
 from delgrun.cli import prepare
-from delgrun.core.first_line.first_line import Depths
+from delgrun.core.first_line.wishes import Depths
 from delgrun.jobs import tls
 from delgrun.ops import front_end, machine, surroundings
 from delgrun.ops.supervisor import Supervisor

@@ -7,7 +7,7 @@ import openpyxl
 import pytest
 
 from delgrun.core.controls.controls import LevelControl, LevelControls
-from delgrun.core.first_line.first_line import Depths
+from delgrun.core.first_line.wishes import Depths
 from delgrun.core.gradeline.ip import IpNumber
 from delgrun.core.gradeline.many_ips import CurvesByLimits
 from delgrun.core.inputs import CONTROLS, LIMITS, RANGES

@@ -4,7 +4,7 @@ import io
 import zipfile
 from collections.abc import Sequence
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Any
 from xml.etree import ElementTree as ET
 
 import ttf_opensans
@@ -17,9 +17,6 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from delgrun.core.drawing.scene import Drawing, Mark, Page, Point, Region, Role
-
-DrawingForm = Literal["pdf", "svg", "dxf"]
-MIME: dict[DrawingForm, str] = {"pdf": "application/pdf", "svg": "image/svg+xml", "dxf": "image/vnd.dxf"}
 
 # Colour of each role on paper, red, green and blue of 255.
 INKS: dict[Role, tuple[int, int, int]] = {

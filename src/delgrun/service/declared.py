@@ -8,7 +8,7 @@ from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.centreline.speeds import BendSpeed
 from delgrun.core.drawing.paper import PAPERS, Paper
 from delgrun.core.fields import Field, fields_of, made_of
-from delgrun.core.first_line.first_line import Depths, Drains
+from delgrun.core.first_line.wishes import Depths, Drains
 from delgrun.core.gradeline.edit_kinds import EDITS, Edit
 from delgrun.core.gradeline.grade_line import COLOURS, Status
 from delgrun.core.gradeline.ip import Ip
@@ -41,7 +41,7 @@ from delgrun.core.units import (
     spoken,
 )
 from delgrun.exchange.alignments import Alignment
-from delgrun.exchange.drawings import DrawingForm
+from delgrun.exchange.drawing_forms import DrawingForm
 from delgrun.exchange.readers import READERS
 from delgrun.exchange.survey_parts import PartRole
 from delgrun.exchange.tables import Format

@@ -6,7 +6,7 @@ from itertools import count
 
 from delgrun.core.earthworks.evaluator import evaluate_line
 from delgrun.core.errors import DesignInputError
-from delgrun.core.first_line.first_line import Depths, Drains, Round, beyond_depths, drained, first_line
+from delgrun.core.first_line.wishes import Depths, Drains, Round
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
 from delgrun.core.gradeline.follow import straight
 from delgrun.core.gradeline.grade_line import COLOURS, GradeLine, LineDesign, Status
@@ -42,6 +42,9 @@ def fitted(
     """A first line near the ground within the limits; also where it lies deeper, or higher, than wished, why it
     rises and falls over ground that does not, and why it is not round where that is wished (`even`).
     """
+    # Its linear programs take a while to import: a server that is started again must be back soon.
+    from delgrun.core.first_line.first_line import beyond_depths, drained, first_line
+
     state = projects.states.at(to.project_id, to.base)
     case = projects.case(state, road=road)
     stretch, along = of_road.stretch(case), of_road.long(case).value

@@ -15,8 +15,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.level_table import level_stations
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.units import System, spoken
-from delgrun.exchange import drawings
-from delgrun.exchange.drawings import DrawingForm
+from delgrun.exchange.drawing_forms import MIME, DrawingForm
 from delgrun.service.case import Case
 from delgrun.service.named import named_file
 from delgrun.service.products import section_at
@@ -139,6 +138,9 @@ def told(projects: Projects, project_id: int, revision: int, name: str, wish: Sh
 
 def page(projects: Projects, project_id: int, revision: int, name: str, wish: SheetWish, number: int) -> bytes:
     """One page for the screen, as SVG; `number` from 1."""
+    # The writers are imported when the first sheet is made: a server that is started again must be back soon.
+    from delgrun.exchange import drawings
+
     case = projects.case_of(projects.states.at(project_id, revision), wish.slot)
     pages = _pages(projects, case, name, wish)
     return drawings.svg(pages[min(number, len(pages)) - 1])
@@ -148,13 +150,15 @@ def file(
     projects: Projects, project_id: int, revision: int, name: str, wish: SheetWish, form: DrawingForm
 ) -> tuple[str, str, bytes]:
     """All pages as a file: its name, its kind, its bytes. Several pages of SVG are a ZIP of them."""
+    from delgrun.exchange import drawings
+
     case = projects.case_of(projects.states.at(project_id, revision), wish.slot)
     pages = _pages(projects, case, name, wish)
     called = named_file(projects, case.state, name, wish.slot)
     if form == "pdf":
-        return f"{called}.pdf", drawings.MIME[form], drawings.pdf(pages, called)
+        return f"{called}.pdf", MIME[form], drawings.pdf(pages, called)
     if form == "dxf":
-        return f"{called}.dxf", drawings.MIME[form], drawings.dxf(pages)
+        return f"{called}.dxf", MIME[form], drawings.dxf(pages)
     if len(pages) == 1:
-        return f"{called}.svg", drawings.MIME[form], drawings.svg(pages[0])
+        return f"{called}.svg", MIME[form], drawings.svg(pages[0])
     return f"{called}.zip", "application/zip", drawings.svgs(pages)

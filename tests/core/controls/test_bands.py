@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from delgrun.core.controls.bands import Band, Sources, bands_of, slack_of
 from delgrun.core.controls.controls import LevelControl, LevelControls
 from delgrun.core.errors import DesignInputError
-from delgrun.core.first_line.first_line import Depths, first_line
+from delgrun.core.first_line.first_line import first_line
+from delgrun.core.first_line.wishes import Depths
 from delgrun.core.gradeline.edit_kinds import apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip

@@ -8,7 +8,8 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from delgrun.core.errors import DesignInputError
-from delgrun.core.first_line.first_line import Depths, Round, beyond_depths, drained, first_line
+from delgrun.core.first_line.first_line import beyond_depths, drained, first_line
+from delgrun.core.first_line.wishes import Depths, Round
 from delgrun.core.limits.checks import limit_uses
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.ranges import LimitRange

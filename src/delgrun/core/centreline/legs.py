@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from typing import Self
 
 import numpy as np
+import scipy  # and of it `optimize` when it is first used: a start must not wait for it
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from delgrun.core.centreline.bends import Corner
 from delgrun.core.errors import DesignInputError
@@ -185,7 +185,7 @@ def _joined(i: int, ip: CentrelineIp, turn: float, corners: dict[int, Corner], l
         )
     wished = np.log(max(ip.radius_m, 1.0))
     k = min(turns, key=lambda k: abs(np.log(_TRIED[k]) - wished))
-    return bend(float(brentq(left, _TRIED[k], _TRIED[k + 1], xtol=1e-12, rtol=8.9e-16)))
+    return bend(float(scipy.optimize.brentq(left, _TRIED[k], _TRIED[k + 1], xtol=1e-12, rtol=8.9e-16)))
 
 
 def no_room(legs: Legs, i: int) -> DesignInputError:

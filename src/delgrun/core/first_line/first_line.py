@@ -7,7 +7,6 @@ of them; neighbours that bend one way become one IP, and a second program on the
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import pairwise
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +14,7 @@ from numpy.typing import NDArray
 from delgrun.core.controls.bands import AT_M, slack_of
 from delgrun.core.errors import DesignInputError
 from delgrun.core.first_line.linear_fit import NO_BEND, Asked, Fit, Layout
+from delgrun.core.first_line.wishes import Depths, Drains, Round
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.gradeline.locks import DIGITS
@@ -35,26 +35,6 @@ _ROLLS = (1.0, 1.5, 2.2)
 _ROUNDS = 3
 # A line leaves its depths by less without a word. [m]
 _SAID_M = 0.01
-
-
-# Over ground flatter than the flattest grade a line rises and falls by turns, or has one even grade.
-Drains = Literal["roll", "even"]
-
-
-@dataclass(frozen=True)
-class Depths:
-    """Greatest depths of cut and of fill at the centreline, kept where it can be; None leaves one free. [m]"""
-
-    cut_m: float | None = None
-    fill_m: float | None = None
-
-
-@dataclass(frozen=True)
-class Round:
-    """To what grades [m/m], and chainages and lengths of curves [m], of a first line are rounded."""
-
-    grade: float = 0.001
-    length_m: float = 5.0
 
 
 @dataclass(frozen=True)

@@ -7,8 +7,8 @@ those follow by least squares and only starts and ends are searched (variable pr
 from dataclasses import dataclass
 
 import numpy as np
+import scipy  # and of it `optimize` when it is first used: a start must not wait for it
 from numpy.typing import NDArray
-from scipy.optimize import least_squares
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
@@ -160,7 +160,7 @@ def _settled(s: FloatArray, z: FloatArray, curves: FloatArray, at: int) -> Float
 
     marks = np.concatenate([[edge_low], curves[first:last].ravel(), [edge_high]])
     start = np.log(np.maximum(np.diff(marks), 1e-3 * (edge_high - edge_low)))
-    found = least_squares(off, start, method="trf", max_nfev=_TRIES, x_scale=1.0)
+    found = scipy.optimize.least_squares(off, start, method="trf", max_nfev=_TRIES, x_scale=1.0)
     out = curves.copy()
     out[first:last] = placed(found.x).reshape(-1, 2)
     better = np.abs(_levels(s, z, out) - z)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
-from scipy.optimize import brentq
+import scipy  # and of it `optimize` when it is first used: a start must not wait for it
 
 from delgrun.core.errors import DesignInputError
 from delgrun.core.stopping import Heights, sight_curve_m, sight_k
@@ -180,7 +180,9 @@ def _circle_through(ahead_m: float, above_m: float, curve: VerticalCurve) -> flo
         high *= 2
         if high > _LARGEST_RADIUS_M:
             return None
-    return of_one * float(brentq(above, low, high, xtol=1e-9, rtol=8.9e-16)) if low > 0 or above(1e-9) < 0 else None
+    if low <= 0 and above(1e-9) >= 0:
+        return None
+    return of_one * float(scipy.optimize.brentq(above, low, high, xtol=1e-9, rtol=8.9e-16))
 
 
 def check_share(share: float | None) -> None:

@@ -6,7 +6,6 @@ from delgrun.core.gradeline.level_table import coefficients, level_stations
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.limits.water import water_along
 from delgrun.core.units import chainage_text
-from delgrun.exchange.level_workbook import level_workbook
 from delgrun.exchange.tables import Cell, Column, Sheet
 from delgrun.service.case import Case
 from delgrun.service.results import of_checks, of_ground, of_road
@@ -32,6 +31,9 @@ def _levels(case: Case, wish: TableWish) -> Made:
 
 
 def _level_workbook(case: Case, wish: TableWish, sheet: Sheet) -> bytes:
+    # Imported when the first one is made: a server that is started again must be back soon.
+    from delgrun.exchange.level_workbook import level_workbook
+
     return level_workbook(line_of(case), sheet.columns, sheet.rows, wish.system)
 
 
