@@ -35,6 +35,8 @@ from delgrun.exchange.survey_text import Reading
 from delgrun.exchange.text_columns import read_in
 
 _LIBRARIES = ("clouds", "dxf", "geojson", "grids", "landxml", "pictures", "workbook")
+# Parts of libraries that are loaded when something in them is first used.
+_PARTS = ("numpy.ma", "numpy.strings", "scipy.spatial")
 _PIECE = 4 * 2**20
 # Code points of plane 15, for private use.
 _NOBODYS = range(0xF0000, 0xFFFFE)
@@ -142,6 +144,8 @@ def _import_all() -> None:
     warnings.simplefilter("ignore", NotGeoreferencedWarning)
     for name in _LIBRARIES:
         import_module(f"delgrun.exchange.{name}")
+    for name in _PARTS:
+        import_module(name)
     for _, name, _ in pkgutil.iter_modules(encodings.__path__):
         with suppress(ImportError):
             import_module(f"encodings.{name}")

@@ -7,6 +7,7 @@ import logging
 import sys
 import time
 from collections.abc import Callable
+from importlib import import_module
 from pathlib import Path
 
 import numba
@@ -134,6 +135,8 @@ def get_ready(projects: Projects, mark_folder: Path) -> None:
     What a changed centreline needs has not been used where all came from the shelf: a second and more of loading, which
     waits until the page that is being opened has what it asks for.
     """
+    # Kernels want it when they are loaded; until the database is up there is nothing else to do.
+    import_module("scipy.linalg")
     keep_terrains_ready(projects, mark_folder)
     time.sleep(_OPENING_S)
     _small_road()
