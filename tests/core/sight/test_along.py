@@ -32,7 +32,7 @@ def by_grades(start: float, *parts: tuple[float, float, float], end: float) -> G
 def seen(of: GradeLine, eye: float, eye_m: float, object_m: float, back: bool = False) -> float:
     """What is seen from one eye; infinite to the end."""
     rows = mirrored(of.pieces) if back else of.pieces
-    far, top = kernels.seen(rows, np.array([-eye if back else eye]), eye_m, object_m)
+    far, top = kernels.seen(rows, np.array([-eye if back else eye], dtype=float), eye_m, object_m)
     return float(far[0]) if not np.isnan(top[0]) else np.inf
 
 

@@ -101,15 +101,15 @@ class GradeLine:
 
     @cached_property
     def chainage_m(self) -> FloatArray:
-        return np.array([ip.chainage_m for ip in self.ips])
+        return np.array([ip.chainage_m for ip in self.ips], dtype=float)
 
     @cached_property
     def level_m(self) -> FloatArray:
-        return np.array([ip.level_m for ip in self.ips])
+        return np.array([ip.level_m for ip in self.ips], dtype=float)
 
     @cached_property
     def curve_length_m(self) -> FloatArray:
-        return np.array([ip.curve_length_m for ip in self.ips])
+        return np.array([ip.curve_length_m for ip in self.ips], dtype=float)
 
     @cached_property
     def grade(self) -> FloatArray:

@@ -114,9 +114,9 @@ def exact_section(offset_m: FloatArray, level_m: FloatArray, typical: TypicalSec
             z,
             formation,
             grade_level_m,
-            typical.topsoil_depth_m,
-            typical.cut_batter_h_over_v,
-            typical.fill_batter_h_over_v,
+            float(typical.topsoil_depth_m),
+            float(typical.cut_batter_h_over_v),
+            float(typical.fill_batter_h_over_v),
             out,
         )
         edge_ground = float(np.interp(typical.half_width_m, o, z))
