@@ -57,16 +57,20 @@
   // Each field is a layer to the browser, which counts at every frame of a drag; the text in it is none.
   const asText = $derived(calm && !untrack(() => table?.contains(document.activeElement)));
 
-  // Of a long table only the rows in sight stand in the page, with so many more to each side. [rows] A field that is
-  // scrolled out of sight is still a layer to the browser: 60 rows of them took a sixth of each frame of a drag.
-  const [LONG, BESIDE] = [20, 6];
-  const ROW_PX = 27;
-  let sight = $state<[number, number]>([0, LONG]);
+  // Of a long table only the rows in sight stand in the page, with so many more to each side. [rows]
+  const [LONG, BESIDE] = [100, 15];
+  // Fields stand in the rows in sight, with so many more to each side; further rows are text. A field that is scrolled
+  // out of sight is still a layer to the browser: 60 rows of them took a sixth of each frame of a drag. [rows]
+  const [SHORT, NEAR] = [20, 6];
+  let rowPx = $state(27);
+  let sight = $state<[number, number]>([0, SHORT]);
   const shown = $derived.by(() => {
     if (rows.length <= LONG) return { from: 0, to: rows.length };
     const from = Math.max(Math.min(sight[0], rows.length - 1) - BESIDE, 0);
     return { from, to: Math.min(sight[1] + BESIDE, rows.length) };
   });
+  const hasFields = (i: number): boolean =>
+    !asText && (rows.length <= SHORT || typed?.row === i || (i >= sight[0] - NEAR && i < sight[1] + NEAR));
 
   /** What the table scrolls in. */
   function scroller(): HTMLElement {
@@ -78,15 +82,16 @@
   function look(): void {
     const room = scroller().getBoundingClientRect();
     const above = room.top - table.tBodies[0]!.getBoundingClientRect().top;
-    const first = Math.max(Math.floor(above / ROW_PX), 0);
+    rowPx = table.querySelector('tr[data-row]')?.getBoundingClientRect().height || rowPx;
+    const first = Math.max(Math.floor(above / rowPx), 0);
     // By steps, so that not every pixel of scrolling makes other rows.
-    const from = first - (first % BESIDE);
-    const to = from + Math.ceil(room.height / ROW_PX) + BESIDE;
+    const from = first - (first % NEAR);
+    const to = from + Math.ceil(room.height / rowPx) + NEAR;
     if (from !== sight[0] || to !== sight[1]) sight = [from, to];
   }
 
   $effect(() => {
-    if (rows.length <= LONG) return;
+    if (rows.length <= SHORT) return;
     const room = scroller();
     const sized = new ResizeObserver(look);
     sized.observe(room);
@@ -97,16 +102,19 @@
     };
   });
 
-  /** Bring a row into sight, and so into the page. */
+  /** Bring a row into sight, and so into the page, with its fields. */
   async function reach(row: number): Promise<void> {
     if (row < shown.from || row >= shown.to) {
       const room = scroller();
       const top = table.tBodies[0]!.getBoundingClientRect().top - room.getBoundingClientRect().top;
-      room.scrollTop += top + row * ROW_PX - room.clientHeight / 2;
+      room.scrollTop += top + row * rowPx - room.clientHeight / 2;
       look();
       await tick();
     }
     table.querySelector(`[data-row="${row}"]`)?.scrollIntoView({ block: 'nearest' });
+    if (rows.length <= SHORT) return;
+    look();
+    await tick();
   }
 
   $effect(() => {
@@ -225,7 +233,7 @@
     </tr>
   </thead>
   <tbody>
-    {#if shown.from}<tr style:height="{shown.from * ROW_PX}px"></tr>{/if}
+    {#if shown.from}<tr style:height="{shown.from * rowPx}px"></tr>{/if}
     {#each rows.slice(shown.from, shown.to) as row, k (shown.from + k)}
       {@const i = shown.from + k}
       <tr
@@ -252,7 +260,7 @@
               >
                 {#each column.choices as choice (choice)}<option>{choice}</option>{/each}
               </select>
-            {:else if column.edit?.(row, i) && asText}
+            {:else if column.edit?.(row, i) && !hasFields(i)}
               <span class={DIMENSIONS[column.dimension].typed === 'text' ? 'field words' : 'field num'}
                 >{column.show(row, i)}</span
               >
@@ -281,7 +289,7 @@
         <tr><td colspan={columns.length + 1} class="failure why">{refused.why}</td></tr>
       {/if}
     {/each}
-    {#if shown.to < rows.length}<tr style:height="{(rows.length - shown.to) * ROW_PX}px"></tr>{/if}
+    {#if shown.to < rows.length}<tr style:height="{(rows.length - shown.to) * rowPx}px"></tr>{/if}
   </tbody>
 </table>
 

@@ -146,7 +146,7 @@
 </script>
 
 <div class="ips" role="region" aria-label="IP table">
-  <div class="rows">
+  <div class="rows" class:long={listed.length > 100}>
     <Grid
       label="IPs of the grade line"
       calm={w.trial.draft !== null}
@@ -187,7 +187,11 @@
     /* No row is cut in half under the heading. */
     scroll-snap-type: y mandatory;
   }
-  .rows :global(tbody tr) {
+  /* Of so many only some stand in the page, and there is nothing to hold on to where they don't. */
+  .long {
+    scroll-snap-type: none;
+  }
+  .rows :global(tbody tr[data-row]) {
     scroll-snap-align: start;
     scroll-margin-top: 23px;
   }
