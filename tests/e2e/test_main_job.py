@@ -175,20 +175,21 @@ def test_ledger_in_mid_drag_is_the_apis(page: Page, program, own: int):
     )
     drag(page, 5, 7, -23, release=False)
     assert sent[-1]["edits"][0]["what"] == "move"
-    figures: dict = {}
+    named = {"cost": "cost", "cut": "cut_m3", "fill": "fill_m3", "haul": "haul_m3_m", "topsoil": "topsoil_m3"}
 
-    def stands_on_the_page() -> bool:
-        """Whether the page shows the API's cost of what it asked for last, which may be later than the last move."""
-        figures.update(ask(program, f"/api/projects/{own}/figures", {**sent[-1], "have": []})["products"])
-        return figure(page, "cost") == figures["ledger"]["cost"]
+    def shows_what_it_asked_for_last() -> bool:
+        """Of the ledger and of the IP in hand; what is asked for last may be so only after the last move."""
+        question = sent[-1]
+        figures = ask(program, f"/api/projects/{own}/figures", {**question, "have": []})["products"]
+        shown = [figure(page, name) for name in named]
+        level = number(page.locator("#ip-level").input_value())
+        return (
+            shown == pytest.approx([figures["ledger"][name] for name in named.values()], rel=1e-12)
+            and level == pytest.approx(figures["line"]["ips"][5]["level_m"], abs=5e-4)
+            and question is sent[-1]
+        )
 
-    eventually(stands_on_the_page)
-    ledger = {"cost": "cost", "cut": "cut_m3", "fill": "fill_m3", "haul": "haul_m3_m", "topsoil": "topsoil_m3"}
-    for shown, named in ledger.items():
-        assert figure(page, shown) == pytest.approx(figures["ledger"][named], rel=1e-12)
-    assert number(page.locator("#ip-level").input_value()) == pytest.approx(
-        figures["line"]["ips"][5]["level_m"], abs=5e-4
-    )
+    eventually(shows_what_it_asked_for_last)
     page.keyboard.press("Escape")
     page.mouse.up()
 
