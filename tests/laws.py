@@ -16,6 +16,7 @@ def examples(usual: int) -> int:
 
 
 _looked = 0
+_ROUNDS = 5
 
 
 def looked() -> None:
@@ -25,14 +26,17 @@ def looked() -> None:
 
 
 def looks(least: int = 4) -> Callable[[Callable[P, None]], Callable[P, None]]:
-    """A law that may leave a case early has looked at so many at the least."""
+    """A law that may leave a case early has looked at so many at the least; where chance left fewer, at more cases."""
 
     def of(law: Callable[P, None]) -> Callable[P, None]:
         @wraps(law)
         def whole(*args: P.args, **kwargs: P.kwargs) -> None:
             before = _looked
-            law(*args, **kwargs)
-            assert _looked - before >= least, f"The law was held against {_looked - before} cases only."
+            for _ in range(_ROUNDS):
+                law(*args, **kwargs)
+                if _looked - before >= least:
+                    return
+            raise AssertionError(f"The law was held against {_looked - before} cases only.")
 
         return whole
 
