@@ -90,6 +90,9 @@ def test_a_move_says_what_the_line_says_anew():
                 for name in ("at_m", "seen_m", "needed_m", "top_m"):
                     assert np.array_equal(getattr(ours, name), getattr(theirs, name), equal_nan=True), (name, edit)
                 assert ours.lacks == theirs.lacks, edit
+            for ours, theirs in ((move.truck_ahead, anew.truck_ahead), (move.truck_back, anew.truck_back)):
+                assert np.array_equal(ours.at_m, theirs.at_m) and np.array_equal(ours.kmh, theirs.kmh), edit
+                assert ours.slow == theirs.slow, edit
             for check in CHECKS:
                 assert move.used(check) == anew.used(check), (check.id, edit)
     assert looked > 2 * examples(60) and taken > looked / 2

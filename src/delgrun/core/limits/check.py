@@ -16,7 +16,7 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.sight.along import AtRest, Driven, Lights, Sight, meeting_sight, passing_sight, stopping_sight
 from delgrun.core.sight.passing import Marked, markings, passing_sight_m
-from delgrun.core.trucks.trucks import Truck, TruckRun, run
+from delgrun.core.trucks.trucks import RunAtRest, Truck, TruckRun, run
 from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
@@ -243,11 +243,17 @@ class Checked:
     @cached_property
     def truck_ahead(self) -> TruckRun:
         """The truck that grades are judged by, in the direction of chainage; one is needed."""
-        return run(self.line, self.truck or Truck(), self.limits.design_speed_kmh)
+        return self._run("truck_ahead")
 
     @cached_property
     def truck_back(self) -> TruckRun:
-        return run(self.line, self.truck or Truck(), self.limits.design_speed_kmh, back=True)
+        return self._run("truck_back")
+
+    def _run(self, way: Literal["truck_ahead", "truck_back"]) -> TruckRun:
+        at = self.changed
+        rest = None if at is None or self.rest is None else RunAtRest(getattr(self.rest, way), at.from_m, at.to_m)
+        truck = self.truck or Truck()
+        return run(self.line, truck, self.limits.design_speed_kmh, back=way == "truck_back", rest=rest)
 
 
 @dataclass(frozen=True)

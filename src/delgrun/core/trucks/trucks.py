@@ -73,26 +73,51 @@ class Slow:
 
 @dataclass(frozen=True)
 class TruckRun:
-    """Speeds of a truck in one direction at (n,) chainages [m, km/h], and where it is too slow."""
+    """Speeds of a truck in one direction at (n,) chainages [m, km/h], and where it is too slow.
+
+    `half_v2`: v^2 / 2 at each in the order it drives. [m2/s2]
+    """
 
     at_m: FloatArray
     kmh: FloatArray
     slow: tuple[Slow, ...]
+    half_v2: FloatArray
 
 
-def run(line: GradeLine, truck: Truck, design_speed_kmh: float, *, back: bool = False) -> TruckRun:
-    """A truck along a line, in the direction of chainage or against it."""
+@dataclass(frozen=True)
+class RunAtRest:
+    """The same run along a line that differs from the one that is looked at between two chainages only. [m]"""
+
+    run: TruckRun
+    from_m: float
+    to_m: float
+
+
+_NONE = np.zeros(0)
+
+
+def run(
+    line: GradeLine, truck: Truck, design_speed_kmh: float, *, back: bool = False, rest: RunAtRest | None = None
+) -> TruckRun:
+    """A truck along a line, in the direction of chainage or against it.
+
+    `rest`: where it has been worked out along a line that differs in one stretch, it is driven from there on until its
+    speed is what it was.
+    """
     at = eyes_along(line)
     rows = line.pieces
+    before = (_NONE, _NONE, 0.0, 0.0) if rest is None else (rest.run.at_m, rest.run.half_v2, rest.from_m, rest.to_m)
     if back:
         rows, at = mirrored(rows), -at[::-1]
+        before = -before[0][::-1], before[1], -before[3], -before[2]
     fastest = truck.fastest(design_speed_kmh)
-    kmh = _KMH * kernels.truck_speeds(rows, at, fastest / _KMH, fastest / _KMH, truck.power, truck.rolling, truck.drag)
+    w = kernels.truck_speeds(rows, at, fastest / _KMH, fastest / _KMH, truck.power, truck.rolling, truck.drag, *before)
+    kmh = _KMH * np.sqrt(2 * w)
     slow = _slow(at, kmh, fastest - truck.most_slower_kmh, fastest)
     if not back:
-        return TruckRun(at, kmh, slow)
+        return TruckRun(at, kmh, slow, w)
     turned = tuple(Slow(-k.from_m, -k.to_m, k.slowest_kmh, k.critical_m, -k.grade_from_m) for k in slow)
-    return TruckRun(-at[::-1], kmh[::-1], turned[::-1])
+    return TruckRun(-at[::-1], kmh[::-1], turned[::-1], w)
 
 
 def _slow(at: FloatArray, kmh: FloatArray, least: float, fastest: float) -> tuple[Slow, ...]:
