@@ -2,7 +2,7 @@
 
 from playwright.sync_api import Page, expect
 
-from helpers import figure, settled
+from helpers import drawn, figure, opened, settled
 from hillside import over_a_hillside, saved_after
 
 
@@ -86,3 +86,28 @@ def test_a_first_line_and_curves_that_keep(page: Page, program):
     page.mouse.up()
     settled(page)
     assert [page.locator(f"#ip-{name}").input_value() for name in ("chainage", "level", "grade-in")] == at
+
+
+def test_what_is_written_in_the_long_section_is_chosen_and_stays_so(page: Page, program, own: int):
+    """On the canvas, in the table of IPs, and after the page is opened again."""
+
+    def deck() -> str:
+        return drawn(page).evaluate("() => document.querySelector('.deck > canvas').toDataURL()")
+
+    opened(page, program, own)
+    radius = page.get_by_role("region", name="IP table").get_by_role("columnheader", name="R, m")
+    expect(radius).to_have_count(0)
+    page.get_by_role("button", name="Labels").click()
+    seen = {deck()}
+    for text in ("R of parabolas too (100 K)", "levels of IPs", "ends of bends, as verticals"):
+        page.get_by_label(text).check()
+        seen.add(deck())
+    page.get_by_label("grades", exact=True).uncheck()
+    seen.add(deck())
+    assert len(seen) == 5
+    expect(radius).to_be_visible()
+    page.reload()
+    settled(page)
+    expect(radius).to_be_visible()
+    page.get_by_role("button", name="Labels").click()
+    expect(page.get_by_label("grades", exact=True)).not_to_be_checked()
