@@ -17,7 +17,7 @@ surroundings.set_up(surroundings.data_folder())
 from delgrun.cli import compile_once  # noqa: E402
 from helpers import bring_in  # noqa: E402
 from plan_page import ask  # noqa: E402
-from program import opened  # noqa: E402
+from program import REQUESTS, opened  # noqa: E402
 from size import size  # noqa: E402
 
 _LENGTH, _IPS, _SECONDS = 10_000.0, 60, 5
@@ -43,28 +43,6 @@ _DRAG = """async (seconds) => {
   const took = performance.now() - began;
   window.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }));
   return { rate: frames / took * 1000, answers: answers / took * 1000, frames };
-}"""
-
-_REQUESTS = """async (project) => {
-  const took = [];
-  // As the page asks in a drag: what it has from the answer before is not sent again.
-  let [have, upon] = [[], ''];
-  for (let i = 0; i < 100; i++) {
-    const began = performance.now();
-    const edit = { what: 'move', ip: 30, chainage_m: 4918 + i / 50, level_m: 310 + i / 50, slide: true };
-    const page = document.querySelector('.page');
-    const body = { revision: Number(page.dataset.revision), slot: 'line-1', road: null, ips: null, edits: [edit],
-      at_m: null, have, upon, want: ['line', 'ledger', 'uses', 'works', 'mass'] };
-    const r = await fetch(`/api/projects/${project}/figures`, { method: 'POST', headers: {
-      'Content-Type': 'application/json', Accept: 'application/octet-stream' }, body: JSON.stringify(body) });
-    if (!r.ok) throw new Error(await r.text());
-    const data = await r.arrayBuffer();
-    took.push(performance.now() - began);
-    const size = new DataView(data).getUint32(0, true);
-    const head = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size)));
-    [have, upon] = [head.arrays.map(([, , digest]) => digest), head.token];
-  }
-  return took;
 }"""
 
 
@@ -134,7 +112,7 @@ def main() -> None:
         for name, all_of in spent.items():
             print(f"| {name} in each | {statistics.median(all_of):.1f} ms |")
         print(f"| answers a second, all figures drawn anew | {statistics.median(answers):.0f} |")
-        took = sorted(page.evaluate(_REQUESTS, project)[5:])
+        took = sorted(page.evaluate(REQUESTS, {"project": project, "ip": 30, "chainage": 4918, "level": 310})[5:])
         print(f"| the request alone | {statistics.median(took):.1f} ms, {took[int(0.95 * len(took))]:.1f} p95 |")
 
 

@@ -33,3 +33,26 @@ def opened(*, demo: bool) -> Iterator[tuple[Supervisor, Page]]:
     with running(Path(tempfile.mkdtemp(prefix="delgrun-bench-")), demo=demo) as parts, sync_playwright() as p:
         chromium = p.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
         yield parts, chromium.new_page(viewport={"width": 1280, "height": 800})
+
+
+# Requests of a drag, one after the other, as the page asks them: what it has from the answer before is not sent again.
+REQUESTS = """async ({ project, ip, chainage, level }) => {
+  const took = [];
+  const revision = Number(document.querySelector('.page').dataset.revision);
+  const want = ['line', 'ledger', 'uses', 'works', 'mass'];
+  let [have, upon] = [[], ''];
+  for (let i = 0; i < 100; i++) {
+    const began = performance.now();
+    const edit = { what: 'move', ip, chainage_m: chainage + i / 50, level_m: level + i / 50, slide: true };
+    const body = { revision, slot: 'line-1', road: null, ips: null, edits: [edit], at_m: null, have, upon, want };
+    const r = await fetch(`/api/projects/${project}/figures`, { method: 'POST', headers: {
+      'Content-Type': 'application/json', Accept: 'application/octet-stream' }, body: JSON.stringify(body) });
+    if (!r.ok) throw new Error(await r.text());
+    const data = await r.arrayBuffer();
+    took.push(performance.now() - began);
+    const size = new DataView(data).getUint32(0, true);
+    const head = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size)));
+    [have, upon] = [head.arrays.map(([, , digest]) => digest), head.token];
+  }
+  return took;
+}"""

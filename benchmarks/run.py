@@ -42,7 +42,7 @@ from delgrun.service.made import arrays_of  # noqa: E402
 from delgrun.service.products import PRODUCTS  # noqa: E402
 from delgrun.service.projects import Projects, Saving  # noqa: E402
 from delgrun.store import revisions  # noqa: E402
-from program import opened  # noqa: E402
+from program import REQUESTS, opened  # noqa: E402
 from roads import BenchRoad, demo_road, long_road, random_lines  # noqa: E402
 from size import SMALL, size  # noqa: E402
 
@@ -370,7 +370,8 @@ def drag() -> None:
         say("open the demo project, until all figures stand", f"{time.perf_counter() - began:.2f} s")
         took = page.evaluate(_DRAG, size(120, 12))
         say("drag: pointer move to redrawn deck", spread([t / 1000 for t in took[5:]]))
-        say("drag: the request alone", spread([t / 1000 for t in page.evaluate(_REQUESTS)[5:]]))
+        asked = page.evaluate(REQUESTS, {"project": 1, "ip": 5, "chainage": 1230, "level": 224})
+        say("drag: the request alone", spread([t / 1000 for t in asked[5:]]))
 
 
 # A move is answered when the ledger shows another cost; the frame that sees it also draws the tracks.
@@ -394,20 +395,6 @@ _DRAG = """async (count) => {
     took.push(performance.now() - began);
   }
   window.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }));
-  return took;
-}"""
-_REQUESTS = """async () => {
-  const took = [];
-  for (let i = 0; i < 120; i++) {
-    const began = performance.now();
-    const edit = { what: 'move', ip: 5, chainage_m: 1230 + i / 10, level_m: 224 + i / 50, slide: true };
-    const body = { revision: 5, slot: 'line-1', ips: null, edits: [edit], at_m: null, have: [],
-      want: ['line', 'ledger', 'uses', 'works', 'mass'] };
-    const r = await fetch('/api/projects/1/figures', { method: 'POST', headers: {
-      'Content-Type': 'application/json' }, body: JSON.stringify(body) });
-    await r.arrayBuffer();
-    took.push(performance.now() - began);
-  }
   return took;
 }"""
 

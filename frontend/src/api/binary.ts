@@ -20,26 +20,17 @@ type Parts = Record<string, unknown>;
 
 const isTold = (v: unknown): v is Told => typeof v === 'object' && v !== null && 'runs' in v && 'rows' in v;
 
-function list(told: Told, before: unknown): unknown[] {
-  const old = before as unknown[];
-  let at = 0;
-  return told.runs.flatMap(([from, count]) =>
-    from < 0 ? told.rows.slice(at, (at += count)) : old.slice(from, from + count),
-  );
-}
-
-/** Products whole again: rows that did not change are the very same objects as in the answer before. */
-function whole(products: Parts, before: Parts): Parts {
-  const out: Parts = {};
-  for (const [name, product] of Object.entries(products)) {
-    if (isTold(product)) out[name] = list(product, before[name]);
-    else if (typeof product === 'object' && product !== null && !Array.isArray(product)) {
-      const was = before[name] as Parts;
-      const parts = Object.entries(product as Parts);
-      out[name] = Object.fromEntries(parts.map(([part, v]) => [part, isTold(v) ? list(v, was[part]) : v]));
-    } else out[name] = product;
+/** What was told, whole again: rows that did not change are the very same objects as in the answer before. */
+function whole(now: unknown, before: unknown): unknown {
+  if (isTold(now)) {
+    let at = 0;
+    return now.runs.flatMap(([from, count]) =>
+      from < 0 ? now.rows.slice(at, (at += count)) : (before as unknown[]).slice(from, from + count),
+    );
   }
-  return out;
+  if (typeof now !== 'object' || now === null || Array.isArray(now)) return now;
+  const was = (before ?? {}) as Parts;
+  return Object.fromEntries(Object.entries(now).map(([name, part]) => [name, whole(part, was[name])]));
 }
 
 /** Arrays by digest: what is here need not be sent again; and the lists of the last answer, if one follows another. */
@@ -66,7 +57,7 @@ export class KeptArrays {
       products: Parts;
     };
     if (header.token !== undefined) {
-      header.products = whole(header.products, this.#last.products);
+      header.products = whole(header.products, this.#last.products) as Parts;
       this.#last = { token: header.token, products: header.products };
     }
     const arrays: Arrays = {};

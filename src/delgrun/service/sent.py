@@ -4,11 +4,9 @@ A drag changes one stretch. Rows of IPs and of checks elsewhere are the same as 
 into words, sent, read and drawn again.
 """
 
-import itertools
 import secrets
 from collections.abc import Hashable
 from dataclasses import fields, is_dataclass
-from threading import Lock
 from typing import Any
 
 import orjson
@@ -25,9 +23,6 @@ class Sent:
 
     def __init__(self) -> None:
         self._answers: Recent[str, tuple[Hashable, Json]] = Recent(_MOST)
-        self._lock = Lock()
-        self._numbers = itertools.count()
-        self._mine = secrets.token_hex(6)
 
     def beside(self, token: str, of: Hashable, products: Json) -> tuple[str, Json]:
         """The token of an answer with these products, and the products as whoever has the answer `token` is told them.
@@ -38,12 +33,9 @@ class Sent:
         known = self._answers.get(token)
         before = known[1] if known is not None and known[0] == of else {}
         plain = {name: _parts(product) for name, product in products.items()}
-        with self._lock:
-            mine = f"{self._mine}{next(self._numbers):x}"
+        mine = secrets.token_hex(9)
         self._answers.put(mine, (of, plain))
-        return mine, {
-            name: _told(before[name], plain[name]) if name in before else product for name, product in products.items()
-        }
+        return mine, {name: _told(before.get(name), product) for name, product in plain.items()}
 
 
 def _parts(product: object) -> object:
@@ -54,15 +46,11 @@ def _parts(product: object) -> object:
 
 
 def _told(before: Any, now: Any) -> Any:
+    """A product, or a part of one, by what it was; a list in a list is told whole."""
     if isinstance(before, list) and isinstance(now, list):
         return _list(before, now)
     if isinstance(before, dict) and isinstance(now, dict):
-        return {
-            name: _list(before[name], value)
-            if isinstance(value, list) and isinstance(before.get(name), list)
-            else value
-            for name, value in now.items()
-        }
+        return {name: _told(before.get(name), value) for name, value in now.items()}
     return now
 
 

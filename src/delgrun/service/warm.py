@@ -139,6 +139,8 @@ def get_ready(projects: Projects, mark_folder: Path) -> None:
     import_module("scipy.linalg")
     keep_terrains_ready(projects, mark_folder)
     time.sleep(_OPENING_S)
+    # The first curve that keeps a sight distance, in mid-drag say, must not wait for it.
+    import_module("scipy.optimize")
     _small_road()
     apart.get_ready()
 

@@ -29,7 +29,6 @@ export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
   // Where rows are lower than words, every other one, or fewer, is named.
   const named = Math.ceil(9 / row);
   const failing = new Map(findings.map((u) => [`${u.check} ${u.ip}`, u.advice]));
-  const bad = new Set(findings.map((u) => u.check as string));
   const rowAt = new Map(rows.flatMap(([, checks], r) => checks.map((check) => [check, r])));
   const inRow: Use[][] = rows.map(() => []);
   for (const u of uses) inRow[rowAt.get(u.check) ?? -1]?.push(u);
@@ -49,7 +48,7 @@ export function drawUse(v: View, uses: Use[], findings: Finding[]): void {
     for (const u of inRow[r]!) {
       const x1 = v.x(u.from_chainage_m);
       const w = Math.max(v.x(u.to_chainage_m) - x1 - 1, 2);
-      const advice = bad.has(u.check) ? failing.get(`${u.check} ${u.ip}`) : undefined;
+      const advice = failing.get(`${u.check} ${u.ip}`);
       const fails = advice === false;
       const share = u.use ?? 1;
       const height = fails ? row - 3 : Math.max(Math.min(share, 1) * (row - 4), 1);

@@ -70,7 +70,8 @@
     return { from, to: Math.min(sight[1] + BESIDE, rows.length) };
   });
   const hasFields = (i: number): boolean =>
-    !asText && (rows.length <= SHORT || typed?.row === i || (i >= sight[0] - NEAR && i < sight[1] + NEAR));
+    !asText &&
+    (rows.length <= SHORT || typed?.row === i || current === i || (i >= sight[0] - NEAR && i < sight[1] + NEAR));
 
   /** What the table scrolls in. */
   function scroller(): HTMLElement {
@@ -217,7 +218,13 @@
   }
 </script>
 
-<table class="sheet num" bind:this={table} aria-label={label} aria-rowcount={rows.length + 1}>
+<table
+  class="sheet num"
+  class:windowed={rows.length > LONG}
+  bind:this={table}
+  aria-label={label}
+  aria-rowcount={rows.length + 1}
+>
   <thead>
     <tr>
       <th scope="col"><span class="sr-only">row</span></th>

@@ -146,7 +146,7 @@
 </script>
 
 <div class="ips" role="region" aria-label="IP table">
-  <div class="rows" class:long={listed.length > 100}>
+  <div class="rows">
     <Grid
       label="IPs of the grade line"
       calm={w.trial.draft !== null}
@@ -188,7 +188,7 @@
     scroll-snap-type: y mandatory;
   }
   /* Of so many only some stand in the page, and there is nothing to hold on to where they don't. */
-  .long {
+  .rows:has(:global(.windowed)) {
     scroll-snap-type: none;
   }
   .rows :global(tbody tr[data-row]) {
