@@ -41,8 +41,11 @@ def page(browser, program) -> Iterator[Page]:
     made.set_default_timeout(15_000)
     errors: list[str] = []
     made.on("pageerror", lambda e: errors.append(str(e)))
+    # A browser writes down what it could not load or open while a server was killed: that is no error of the page.
+    away = ("Failed to load", "WebSocket connection to")
     made.on(
-        "console", lambda m: errors.append(m.text) if m.type == "error" and "Failed to load" not in m.text else None
+        "console",
+        lambda m: errors.append(m.text) if m.type == "error" and not any(a in m.text for a in away) else None,
     )
     made.goto(program.url)
     yield made

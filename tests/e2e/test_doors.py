@@ -4,6 +4,7 @@ import asyncio
 import contextlib
 import json
 import os
+import re
 import signal
 import socket
 import ssl
@@ -19,10 +20,14 @@ import pytest
 from distributed import Client
 from distributed.comm import connect
 from distributed.security import Security
+from wsproto import WSConnection
+from wsproto.connection import ConnectionType
+from wsproto.events import AcceptConnection, BytesMessage, CloseConnection, Event, Request, TextMessage
+from wsproto.utilities import RemoteProtocolError
 
 from delgrun.jobs import tls
 from delgrun.ops.supervisor import Supervisor
-from helpers import kill_server
+from helpers import eventually, kill_server
 
 
 @pytest.fixture
@@ -140,3 +145,70 @@ def test_more_connections_than_a_select_can_look_at_are_served(program):
         for _ in range(1200):
             held.enter_context(socket.create_connection(("127.0.0.1", port), 5))
         assert json.loads(urllib.request.urlopen(program.url + "api/alive", timeout=20).read())
+
+
+@contextlib.contextmanager
+def line(program: Supervisor, origin: str):
+    """What a page does to hold a line open: a function that sends bytes or a message, and gives the next event."""
+    host = program.url[len("http://") : -1]
+    with socket.create_connection((host.split(":")[0], int(host.split(":")[1])), 10) as held:
+        talk = WSConnection(ConnectionType.CLIENT)
+
+        def say(what: Event | bytes) -> Event:
+            held.sendall(what if isinstance(what, bytes) else talk.send(what))
+            while (event := next(talk.events(), None)) is None:
+                talk.receive_data(held.recv(2**16) or None)
+            return event
+
+        yield say, say(Request(host=host, target="/api/line", extra_headers=[(b"Origin", origin.encode())]))
+
+
+def test_a_line_answers_what_a_request_is_answered_and_is_for_pages_of_this_server_only(program, own):
+    url = f"/api/projects/{own}/figures"
+    revision = json.loads(urllib.request.urlopen(f"{program.url}api/projects/{own}").read())["revision"]
+    asked = {"revision": revision, "slot": "line-1", "road": None, "ips": None, "edits": [], "at_m": None, "have": []}
+    body = json.dumps(asked | {"upon": "", "want": ["line", "uses"]})
+    heads = {"Content-Type": "application/json", "Accept": "application/octet-stream", "X-Delgrun-Units": "us"}
+    request = urllib.request.Request(program.url[:-1] + url, body.encode(), heads)
+    plain = urllib.request.urlopen(request, timeout=20).read()
+    with line(program, program.url[:-1]) as (say, opened):
+        assert isinstance(opened, AcceptConnection)
+        answer = b""
+        event = say(TextMessage(f"{url}\nus\n{body}"))
+        while isinstance(event, BytesMessage):
+            answer += event.data
+            if event.message_finished:
+                break
+            event = say(b"")
+        # But for the name by which the next answer is told.
+        token = re.compile(rb'"token":"[^"]*"')
+        assert int.from_bytes(answer[:8], "little") == 200 and token.sub(b"", answer[8:]) == token.sub(b"", plain)
+        for unfit in ("", "/api/nothing\nus\n{}", f"{url}\nus\n{{", "/api/line\n\n"):
+            refused = say(TextMessage(unfit))
+            assert isinstance(refused, BytesMessage) and 400 <= int.from_bytes(refused.data[:8], "little") < 500
+    for other in ("http://elsewhere.example", "null", ""):
+        with line(program, other) as (_, opened):
+            assert not isinstance(opened, AcceptConnection)
+
+
+def test_lines_that_send_what_no_page_sends_are_closed_and_hold_nobody_up(program):
+    own = program.url[:-1]
+    for unfit in (b"\x00" * 64, b"\xff" * 64, b"\x81\x05hello", TextMessage("x" * 2**21)):
+        with line(program, own) as (say, opened):
+            assert isinstance(opened, AcceptConnection)
+            with contextlib.suppress(OSError):
+                assert isinstance(say(unfit), CloseConnection)
+    with contextlib.ExitStack() as held:
+        taken = 0
+        for _ in range(260):
+            with contextlib.suppress(OSError, RemoteProtocolError, EOFError):
+                taken += isinstance(held.enter_context(line(program, own))[1], AcceptConnection)
+        assert 150 < taken <= 200
+        assert json.loads(urllib.request.urlopen(program.url + "api/alive", timeout=20).read())
+
+    def one_more() -> bool:
+        with contextlib.suppress(OSError, RemoteProtocolError), line(program, own) as (_, opened):
+            return isinstance(opened, AcceptConnection)
+        return False
+
+    eventually(one_more)

@@ -163,16 +163,14 @@ def test_drag_limit_undo_search_adopt_restart(page: Page, program, own: int):
 
 def test_ledger_in_mid_drag_is_the_apis(page: Page, program, own: int):
     """What the browser shows while an IP is held equals what the API computes for that line."""
-    opened(page, program, own)
     sent: list[dict] = []
-    page.on(
-        "request",
-        lambda r: (
-            sent.append(r.post_data_json)
-            if r.url.endswith("/figures") and "ledger" in r.post_data_json["want"]
-            else None
-        ),
-    )
+
+    def asked(message: str | bytes) -> None:
+        sent.append(json.loads(str(message).split("\n")[2]))
+
+    # What is asked at each move goes by the line that the page keeps open.
+    page.on("websocket", lambda line: line.on("framesent", asked))
+    opened(page, program, own)
     drag(page, 5, 7, -23, release=False)
     assert sent[-1]["edits"][0]["what"] == "move"
     named = {"cost": "cost", "cut": "cut_m3", "fill": "fill_m3", "haul": "haul_m3_m", "topsoil": "topsoil_m3"}

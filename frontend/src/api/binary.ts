@@ -39,7 +39,7 @@ export class KeptArrays {
   #last: { token: string; products: Parts } = { token: '', products: {} };
 
   /** `follows`: each answer tells of its lists only what is new since the last one that came. */
-  constructor(private readonly follows = false) {}
+  constructor(readonly follows = false) {}
 
   get have(): string[] {
     return [...this.#kept.keys()];
@@ -49,9 +49,10 @@ export class KeptArrays {
     return this.follows ? this.#last.token : null;
   }
 
-  unpack<T>(data: ArrayBuffer): T & { arrays: Arrays } {
-    const size = new DataView(data).getUint32(0, true);
-    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, 4, size))) as T & {
+  /** `from`: where in the data it begins, a multiple of eight. */
+  unpack<T>(data: ArrayBuffer, from = 0): T & { arrays: Arrays } {
+    const size = new DataView(data).getUint32(from, true);
+    const header = JSON.parse(new TextDecoder().decode(new Uint8Array(data, from + 4, size))) as T & {
       arrays: Row[];
       token?: string;
       products: Parts;
@@ -61,7 +62,7 @@ export class KeptArrays {
       this.#last = { token: header.token, products: header.products };
     }
     const arrays: Arrays = {};
-    let at = 4 + size;
+    let at = from + 4 + size;
     for (const [name, count, digest, kind, base] of header.arrays) {
       let values = this.#kept.get(digest);
       if (kind !== 'same') {

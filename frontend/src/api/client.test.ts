@@ -98,3 +98,61 @@ it('an answer without data is an error with what the server said', async () => {
   const call = Promise.resolve({ error: { message: 'saved since' }, response });
   await expect(ask(call)).rejects.toThrow('saved since');
 });
+
+it('what is asked at every move goes by the open line, by a request where there is none or it is cut off', async () => {
+  const lines: Line[] = [];
+  class Line {
+    static readonly OPEN = 1;
+    readyState = 0;
+    sent: string[] = [];
+    onopen!: () => void;
+    onclose!: () => void;
+    onmessage!: (e: { data: ArrayBuffer }) => void;
+    constructor(readonly url: string) {
+      lines.push(this);
+    }
+    send(what: string): void {
+      this.sent.push(what);
+    }
+    answer(status: number, data: ArrayBuffer): void {
+      const out = new Uint8Array(8 + data.byteLength);
+      new DataView(out.buffer).setUint32(0, status, true);
+      out.set(new Uint8Array(data), 8);
+      this.onmessage({ data: out.buffer });
+    }
+  }
+  vi.stubGlobal('location', { origin: 'http://localhost:3000' });
+  vi.stubGlobal('WebSocket', Line);
+  const fetched = vi.fn(async () => new Response(packed({ revision: 1 }, [], [], []), { status: 200 }));
+  vi.stubGlobal('fetch', fetched);
+  const kept = new KeptArrays(true);
+  // The first goes by a request, while the line is being opened; what isn't live never goes by the line.
+  expect((await figures(1, asked, kept)).revision).toBe(1);
+  expect(lines.map((l) => l.url)).toEqual(['ws://localhost:3000/api/line']);
+  const [line] = lines as [Line];
+  line.readyState = Line.OPEN;
+  line.onopen();
+  await figures(1, asked, new KeptArrays());
+  expect(fetched).toHaveBeenCalledTimes(2);
+
+  const live = figures(1, asked, kept);
+  // A second while one is on its way does not wait for it.
+  await figures(1, asked, kept);
+  expect([line.sent.length, fetched.mock.calls.length]).toEqual([1, 3]);
+  const [path, units, body] = line.sent[0]!.split('\n');
+  expect([path, units]).toEqual(['/api/projects/1/figures', 'metric']);
+  expect(JSON.parse(body!)).toMatchObject({ ...asked, have: [] });
+  line.answer(200, packed({ revision: 8 }, [['s', 1, 'aa', 'f8', 0]], [4.5], []));
+  expect([...(await live).arrays.s!]).toEqual([4.5]);
+
+  const refused = figures(1, asked, kept);
+  line.answer(422, new TextEncoder().encode('{"message":"No room."}').buffer);
+  await expect(refused).rejects.toThrow('No room.');
+  const lost = figures(1, asked, kept);
+  line.onclose();
+  expect((await lost).revision).toBe(1);
+  expect([fetched.mock.calls.length, lines.length]).toEqual([4, 1]);
+  // A line is opened anew with the next question.
+  await figures(1, asked, kept);
+  expect(lines.length).toBe(2);
+});

@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch';
 import { KeptArrays, type Arrays } from './binary';
+import { OpenLine, type LineAnswer } from './line';
 import { system } from '../lib/system.svelte';
 import type { components, paths } from './schema';
 
@@ -75,26 +76,38 @@ async function json(response: Response): Promise<unknown> {
   }
 }
 
+const line = new OpenLine();
+
+/** What is asked at every move of a hand goes by the open line, if there is one; what was cut off there, by a request. */
+async function sent(path: string, body: string, live: boolean): Promise<LineAnswer> {
+  const answer = live && line.free ? await line.ask(path, system(), body) : null;
+  if (answer) return answer;
+  const response = await fetch(path, {
+    method: 'POST',
+    headers: { ...readerHeaders(), Accept: 'application/octet-stream', 'Content-Type': 'application/json' },
+    body,
+  });
+  return { status: response.status, data: await response.arrayBuffer(), from: 0 };
+}
+
+const problemIn = ({ data, from }: LineAnswer) =>
+  JSON.parse(new TextDecoder().decode(new Uint8Array(data, from))) as Problem;
+
 /** Ask for products of a case; arrays that are kept are not sent again. */
 export async function figures(
   project: number,
   question: Omit<Question, 'have' | 'units' | 'upon'>,
   kept: KeptArrays,
 ): Promise<Answer> {
-  let response: Response;
-  let data: ArrayBuffer;
+  const body = JSON.stringify({ ...question, units: system(), have: kept.have, upon: kept.upon });
+  let answer: LineAnswer;
   try {
-    response = await fetch(`/api/projects/${project}/figures`, {
-      method: 'POST',
-      headers: { ...readerHeaders(), Accept: 'application/octet-stream', 'Content-Type': 'application/json' },
-      body: JSON.stringify({ ...question, units: system(), have: kept.have, upon: kept.upon }),
-    });
-    if (!response.ok) throw new ApiError(response.status, (await json(response)) as Problem);
-    data = await response.arrayBuffer();
+    answer = await sent(`/api/projects/${project}/figures`, body, kept.follows);
+    if (answer.status !== 200) throw new ApiError(answer.status, problemIn(answer));
   } catch (error) {
     throw error instanceof ApiError ? error : new ApiError(0, UNREACHABLE);
   }
-  return kept.unpack<Answer>(data);
+  return kept.unpack<Answer>(answer.data, answer.from);
 }
 
 /** A file with its fields, as a form. */

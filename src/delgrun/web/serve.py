@@ -13,7 +13,7 @@ import threading
 from types import FrameType
 from typing import NoReturn
 
-import waitress
+from waitress.server import TcpWSGIServer, create_server
 
 os.environ["DELGRUN_UNDOCUMENTED"] = "yes"
 
@@ -56,10 +56,11 @@ def end_with(pipe: str | None) -> None:
 def serve(port: int) -> None:
     """Answer until told to end."""
     from delgrun.web.app import LARGEST_UPLOAD
+    from delgrun.web.open_line import Channel
     from delgrun.web.wsgi import app
 
     # Requests are read whole before a thread has to do with them: who sends slowly, or never ends, holds nobody up.
-    waitress.serve(
+    server = create_server(
         app,
         host="127.0.0.1",
         port=port,
@@ -73,6 +74,9 @@ def serve(port: int) -> None:
         # A select can't look at more than 1 024 connections, and ends the server.
         asyncore_use_poll=True,
     )
+    assert isinstance(server, TcpWSGIServer)
+    server.channel_class = Channel
+    server.run()
 
 
 if __name__ == "__main__":
