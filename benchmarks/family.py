@@ -8,12 +8,14 @@ from numpy.typing import NDArray
 
 from delgrun.core.controls.bands import Band
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.earthworks.volumes import section_weights
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.polish import level_line
 from delgrun.core.search.problem import SearchProblem
+from delgrun.core.section.carriageway import Carriageway
 from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 
@@ -76,8 +78,9 @@ def turned(p: SearchProblem) -> SearchProblem:
         ground.centre_level_m[order],
     )
     start, end = (None if g is None else -g for g in (lim.start_grade, lim.end_grade))
+    turned = Carriageway(across.chainage_m, works.road.profiles, works.road.which[order, ::-1])
     return SearchProblem(
-        Earthworks.of(across, build_depth_table(across, works.typical), works.typical),
+        Earthworks(across, section_weights(across.chainage_m), build_depth_table(across, turned), turned),
         p.cost,
         replace(lim, start_grade=end, end_grade=start),
         p.end_level_m,
@@ -145,7 +148,7 @@ def made(seed: int, sections: int = 90, *, holes: bool = False) -> tuple[str, Se
         cut_per_m3=cut, fill_per_m3=fill, haul_per_m3_m=haul, borrow_per_m3=borrow, spoil_per_m3=spoil,
         compacted_per_bank=float(rng.choice([0.85, 1.0, 1.1])),
     )  # fmt: skip
-    works = Earthworks.of(sections_of, build_depth_table(sections_of, typical), typical)
+    works = Earthworks.of(sections_of, typical)
     ties = "tied" if limits.start.grade is not None else "free"
     even = ("even", "pairs", "uneven")[uneven]
     name = f"{seed} {ground}, {cost}, {even}, {ties}"

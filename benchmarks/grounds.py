@@ -7,10 +7,11 @@ from pathlib import Path
 import numpy as np
 
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.earthworks.volumes import section_weights
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.problem import SearchProblem
-from delgrun.core.section.section import build_depth_table
+from delgrun.core.section.carriageway import Carriageway
 from delgrun.core.section.typical_section import TypicalSection
 
 FOLDER = Path(__file__).parent.parent / "tests" / "reference" / "search"
@@ -48,7 +49,7 @@ def problem(name: str) -> SearchProblem:
         haul_per_m3_m=case["cost_haul_per_m3_m"], borrow_per_m3=case["cost_borrow_per_m3"],
         spoil_per_m3=case["cost_spoil_per_m3"], compacted_per_bank=case["compacted_per_bank"],
     )  # fmt: skip
-    works = Earthworks.of(ground, build_depth_table(ground, typical), typical)
+    works = Earthworks.of(ground, typical)
     return SearchProblem(works, cost, limits, case["start_level_m"], case["end_level_m"])
 
 
@@ -64,5 +65,6 @@ def shortened(name: str, sections: int) -> SearchProblem:
     ground = GroundSections(
         g.chainage_m[:sections], g.start[: sections + 1], g.offset_m, g.level_m, g.centre_level_m[:sections]
     )
-    works = Earthworks.of(ground, tables, full.works.typical)
+    road = Carriageway(ground.chainage_m, full.works.road.profiles, full.works.road.which[:sections])
+    works = Earthworks(ground, section_weights(ground.chainage_m), tables, road)
     return SearchProblem(works, full.cost, full.limits, full.start_level_m, float(t.centre_level_m[sections - 1]))

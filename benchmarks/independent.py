@@ -113,7 +113,7 @@ def cost_of(p: SearchProblem, line: GradeLine) -> float:
     the section itself."""
     s, n = p.chainage_m, len(p.chainage_m)
     level = levels_of(line, s)
-    sections = [exact_section(*p.works.ground.one(i), p.works.typical, float(level[i])) for i in range(n)]
+    sections = [exact_section(*p.works.ground.one(i), p.works.road.both(i), float(level[i])) for i in range(n)]
     apart = np.diff(s)
     share = np.concatenate([[0.0], apart]) / 2 + np.concatenate([apart, [0.0]]) / 2
     cut, fill = (share * [getattr(section, name) for section in sections] for name in ("cut_m2", "fill_m2"))

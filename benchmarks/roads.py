@@ -16,7 +16,6 @@ from delgrun.core.ground.drawn import points_along
 from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.search.problem import SearchProblem
-from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 from delgrun.demo import scenario
 from delgrun.demo.load import BY_HAND
@@ -75,7 +74,7 @@ def _road(name: str, corners, xyz, strings, ends) -> BenchRoad:
     typical = TypicalSection()
     s = line.priced_chainages(10.0)
     ground = ground_sections(tin, line, s, SECTION_REACH_M)
-    works = Earthworks.of(ground, build_depth_table(ground, typical), typical)
+    works = Earthworks.of(ground, typical)
     z0, g0, z1, g1 = ends(line, ground)
     limits = replace(default_limits(70.0), start_level_m=z0, start_grade=g0, end_level_m=z1, end_grade=g1)
     hand = GradeLine((Ip(chainage_m=0.0, level_m=z0), Ip(chainage_m=line.end_chainage_m, level_m=z1)))

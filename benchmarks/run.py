@@ -63,7 +63,7 @@ def timed(work) -> tuple[float, object]:
 
 
 def exact_volumes(road: BenchRoad, level: np.ndarray) -> list[Section]:
-    return [exact_section(*road.ground.one(i), road.typical, level[i]) for i in range(len(level))]
+    return [exact_section(*road.ground.one(i), road.typical.sides, level[i]) for i in range(len(level))]
 
 
 def live() -> None:
@@ -156,7 +156,7 @@ def terrain() -> None:
     for length in size((5_000.0, 10_000.0, 20_000.0), (2_000.0,)):
         road = long_road(length)
         a, cut = timed(lambda r=road: ground_sections(r.tin, r.centreline, r.works.chainage_m, 60.0))
-        b, _ = timed(lambda c=cut, r=road: build_depth_table(c, r.typical))
+        b, _ = timed(lambda c=cut, r=road: build_depth_table(c, r.typical.resolve(c.chainage_m)))
         c, _ = timed(lambda r=road: long_section(r.tin, r.centreline))
         say(f"{length / 1000:.0f} km: sections, tables, long section", f"{a:.2f} s, {b:.2f} s, {c:.2f} s")
 

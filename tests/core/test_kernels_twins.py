@@ -17,8 +17,8 @@ RURAL = TypicalSection(
 
 def side_by_steps(o, z, at: float, step: float = 0.002) -> tuple[float, float]:
     """Cut and fill of one side by walking outwards in small steps."""
-    form = RURAL.formation()
-    half = RURAL.half_width_m
+    form = RURAL.sides[0].formation
+    half = RURAL.sides[0].edge_m
     edge = at + form[-1, 1]
     in_cut = np.interp(half, o, z) > edge
     rise = 1 / RURAL.cut_batter_h_over_v if in_cut else -1 / RURAL.fill_batter_h_over_v
@@ -47,7 +47,7 @@ def test_areas_of_a_side_by_small_steps(bumps, height):
     o = np.linspace(0, 40, len(bumps))
     z = 100 + np.array(bumps)
     out = np.empty(5)
-    section_kernels.side_areas(o, z, RURAL.formation(), 100.0 + height, RURAL.topsoil_depth_m,
+    section_kernels.side_areas(o, z, RURAL.sides[0].formation, 100.0 + height, RURAL.topsoil_depth_m,
                                RURAL.cut_batter_h_over_v, RURAL.fill_batter_h_over_v, out)  # fmt: skip
     cut, fill = side_by_steps(o, z, 100.0 + height)
     assert out[0] == pytest.approx(cut, abs=0.02) and out[1] == pytest.approx(fill, abs=0.02)

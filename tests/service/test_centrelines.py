@@ -108,7 +108,7 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
         assert (values["ground m"] is None and np.isnan(ground)) or values["ground m"] == pytest.approx(
             ground, abs=1e-9
         )
-        fall = np.interp(abs(values["offset m"]), *typical.finished().T, right=np.nan)
+        fall = np.interp(abs(values["offset m"]), *typical.sides[0].surface.T, right=np.nan)
         design = line.levels(np.array([values["chainage m"]]))[0] + fall
         assert (values["design, not superelevated m"] is None and np.isnan(design)) or values[
             "design, not superelevated m"
@@ -142,17 +142,17 @@ def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo, 
         offset, design, ground = (row[at[k]] for k in ("offset m", "design, not superelevated m", "ground m"))
         i = int(np.argmin(np.abs(across.chainage_m - row[at["chainage m"]])))
         level = float(demo_case.line.levels(across.chainage_m[[i]])[0])
-        section = exact_section(*across.one(i), typical, level)
+        section = exact_section(*across.one(i), typical.sides, level)
         side = section.right if offset > 0 else section.left
         if abs(offset) > side.catch_offset_m + 1e-3:
-            assert design is None or abs(offset) <= typical.half_width_m
+            assert design is None or abs(offset) <= typical.sides[0].edge_m
             continue
-        if abs(offset) <= typical.half_width_m:
+        if abs(offset) <= typical.sides[0].edge_m:
             continue
         seen.add(side.in_cut)
         # The batter runs from the edge of the formation to the catch point, where it meets the ground.
-        edge = level + typical.formation()[-1, 1]
-        share = (abs(offset) - typical.half_width_m) / (side.catch_offset_m - typical.half_width_m)
+        edge = level + typical.sides[0].formation[-1, 1]
+        share = (abs(offset) - typical.sides[0].edge_m) / (side.catch_offset_m - typical.sides[0].edge_m)
         assert design == pytest.approx(edge + share * (side.catch_level_m - edge), abs=2e-3)
         assert (design < ground + 0.2) if side.in_cut else (design > ground - 0.2)
     assert seen == {True, False}

@@ -78,9 +78,16 @@ def places(
         # Outside the road's ends no level is designed.
         within = (s >= line.chainage_m[0] - _SAME_M) & (s <= line.chainage_m[-1] + _SAME_M)
         level = line.levels(np.clip(s, line.chainage_m[0], line.chainage_m[-1]))
-        design = np.where(within, level + _surface(typical, np.abs(offset)), np.nan)
+        if typical is None:
+            on = offset == 0.0
+            over = np.zeros(len(s))
+        else:
+            road = typical.resolve(s)
+            on = road.beyond_m(offset) == 0.0
+            over = road.surface_m(offset)
+        design = np.where(within & on, level + over, np.nan)
         if tin is not None and typical is not None:
-            beyond = within & (np.abs(offset) > typical.half_width_m)
+            beyond = within & ~on
             design[beyond] = _batters(c, tin, typical, s[beyond], offset[beyond], level[beyond])
     return Places(
         [name for name in names for _ in offset_m],
@@ -94,15 +101,6 @@ def places(
     )
 
 
-def _surface(typical: TypicalSection | None, aside_m: FloatArray) -> FloatArray:
-    """Level of the finished surface against the grade line; NaN beyond it. [m]"""
-    if typical is None:
-        return np.where(aside_m == 0.0, 0.0, np.nan)
-    corners = typical.finished()
-    found: FloatArray = np.interp(aside_m, corners[:, 0], corners[:, 1], right=np.nan)
-    return found
-
-
 def _batters(
     c: Centreline, tin: Tin, typical: TypicalSection, chainage_m: FloatArray, offset_m: FloatArray, level_m: FloatArray
 ) -> FloatArray:
@@ -110,18 +108,19 @@ def _batters(
     out = np.full(len(chainage_m), np.nan)
     stations, which = np.unique(chainage_m, return_inverse=True)
     across = ground_sections(tin, c, stations, _REACH_M)
-    edge = typical.formation()[-1]
+    road = typical.resolve(stations)
     for k in range(len(stations)):
         mine = np.flatnonzero(which == k)
         ground = across.one(k)
         level = float(level_m[mine[0]])
         if len(ground[0]) < 2 or np.isnan(across.centre_level_m[k]) or np.isnan(level):
             continue
-        section = exact_section(*ground, typical, level)
+        section = exact_section(*ground, road.both(k), level)
         for i in mine.tolist():
-            side = section.right if offset_m[i] > 0 else section.left
-            out_m = abs(float(offset_m[i]))
+            right = bool(offset_m[i] > 0)
+            side, built = (section.left, section.right)[right], road.both(k)[right]
+            edge, out_m = built.formation[-1], abs(float(offset_m[i]))
             if side.caught and out_m <= side.catch_offset_m + _SAME_M:
-                batter = 1 / typical.cut_batter_h_over_v if side.in_cut else -1 / typical.fill_batter_h_over_v
+                batter = 1 / built.cut_run if side.in_cut else -1 / built.fill_run
                 out[i] = level + float(edge[1]) + (out_m - float(edge[0])) * batter
     return out

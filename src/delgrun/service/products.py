@@ -329,7 +329,7 @@ def section(case: Case, at_m: float) -> tuple[SectionFigures, Arrays]:
 
 def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSection:
     """The exact section over ground section `i` of `across`, at a chainage, with what passes and what it lacks."""
-    shown = shown_section(across, s, case.setting.value, case.grade_line, i)
+    shown = shown_section(across, s, case.setting.value.resolve(across.chainage_m), case.grade_line, i)
     utilities: Utilities = case.state.get(UTILITIES)
     if utilities.rows:
         lines = utilities.lines

@@ -29,7 +29,7 @@ from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.search import interior_point
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
-from delgrun.core.section.section import build_depth_table, exact_section
+from delgrun.core.section.section import exact_section
 from delgrun.core.section.typical_section import SectionSetting
 from delgrun.core.sight.along import Lights, stopping_sight
 from delgrun.core.sight.space import road_of, sight_in_space
@@ -107,11 +107,11 @@ def _small_road() -> tuple[Tin, Earthworks, GradeLine]:
     s = line.priced_chainages(10.0)
     across = ground_sections(tin, line, s, 60.0)
     typical = SectionSetting()
-    works = Earthworks.of(across, build_depth_table(across, typical), typical)
+    works = Earthworks.of(across, typical)
     start, end = across.centre_level_m[[0, -1]]
     flat = GradeLine.of([Ip(chainage_m=0.0, level_m=start), Ip(chainage_m=line.end_chainage_m, level_m=end)])
     offset_price(works, evaluate_line(works, flat, CostModel()), CostModel(), line)
-    exact_section(*across.one(0), typical, float(start))
+    exact_section(*across.one(0), works.road.both(0), float(start))
     _look_along(flat, line, works)
     run(flat, Truck(), 70.0)
     return tin, works, flat

@@ -31,7 +31,7 @@ def shown(bumps, cross_fall, depth):
     centre = float(np.interp(0.0, offset, z))
     across = GroundSections(np.array([0.0]), np.array([0, len(z)]), offset, z, np.array([centre]))
     line = GradeLine.of([Ip(chainage_m=-10, level_m=100 + depth), Ip(chainage_m=10, level_m=100 + depth)])
-    return shown_section(across, 0.0, RURAL, line)
+    return shown_section(across, 0.0, RURAL.resolve(np.zeros(1)), line)
 
 
 sections = st.builds(

@@ -21,7 +21,6 @@ from delgrun.core.limits.check import Checked, LimitUse
 from delgrun.core.limits.checks import all_uses, brief, sentence, where
 from delgrun.core.limits.checks.ground import NO_CATCH_LEFT, NO_CATCH_RIGHT, NO_GROUND
 from delgrun.core.limits.limit_set import LimitSet
-from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 from delgrun.core.units import chainage_text
 from grounds import problem
@@ -61,7 +60,7 @@ def test_the_ledger_adds_up_and_no_cubic_metre_is_lost(cost, seed):
     balance = cost.compacted_per_bank * led.cut_m3 + led.borrow_m3 - led.fill_m3 - led.spoil_m3
     assert balance == pytest.approx(0, abs=1e-5 * (led.cut_m3 + led.fill_m3))
     assert got.mass_m3[-1] == pytest.approx(cost.compacted_per_bank * led.cut_m3 - led.fill_m3, abs=1e-6 * led.cut_m3)
-    assert led.topsoil_m3 == pytest.approx(works().typical.topsoil_depth_m * led.footprint_m2)
+    assert led.topsoil_m3 == pytest.approx(works().road.profiles[0].topsoil_m * led.footprint_m2)
 
 
 @given(models, st.integers(0, 500), st.floats(0.1, 9))
@@ -91,7 +90,7 @@ def test_a_whole_body_equals_the_integral_of_its_sections():
     )  # fmt: skip
     s = line.priced_chainages(5.0)
     ground = ground_sections(build_tin(xyz), line, s, 60.0)
-    road = Earthworks.of(ground, build_depth_table(ground, typical), typical)
+    road = Earthworks.of(ground, typical)
     cost = CostModel(currency="EUR", cut_per_m3=1, fill_per_m3=1, haul_per_m3_m=0.001, borrow_per_m3=1, spoil_per_m3=1,
                      compacted_per_bank=1)  # fmt: skip
     flat = GradeLine.of([Ip(chainage_m=0, level_m=7.0), Ip(chainage_m=200, level_m=7.0)])
@@ -120,7 +119,7 @@ def test_stretches_without_ground_or_catch_are_told_by_side():
     )  # fmt: skip
     s = line.priced_chainages(10.0)
     ground = ground_sections(build_tin(xyz), line, s, 60.0)
-    road = Earthworks.of(ground, build_depth_table(ground, typical), typical)
+    road = Earthworks.of(ground, typical)
     # 8 m of fill: 15 m of batter to the left, where the survey ends after 10; and no ground before 0+050.
     cost = problem("rolling").cost
     flat = GradeLine.of([Ip(chainage_m=s[0], level_m=28.0), Ip(chainage_m=s[-1], level_m=28.0)])

@@ -10,7 +10,6 @@ from delgrun.core.earthworks.shifting import STEP_M, offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
-from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 
 COST = CostModel()
@@ -22,7 +21,7 @@ def on_slope(fall: float, centreline: Centreline, depth: float) -> tuple[Earthwo
     s = np.arange(centreline.start_chainage_m, centreline.end_chainage_m, 10.0)
     offset = np.tile([-60.0, 60.0], len(s))
     ground = GroundSections(s, np.arange(0, 2 * len(s) + 1, 2), offset, 100 + fall * offset, np.full(len(s), 100.0))
-    works = Earthworks.of(ground, build_depth_table(ground, TYPICAL), TYPICAL)
+    works = Earthworks.of(ground, TYPICAL)
     ips = [Ip(chainage_m=float(c), level_m=100 - depth) for c in (s[0], s[-1])]
     return works, GradeLine.of(ips)
 

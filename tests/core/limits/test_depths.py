@@ -16,7 +16,6 @@ from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID, brief
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.ranges import LimitRange
-from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import SectionSetting
 
 
@@ -28,7 +27,7 @@ def works() -> Earthworks:
     road = Centreline([CentrelineIp(easting_m=0.0, northing_m=0.0), CentrelineIp(easting_m=600.0, northing_m=0.0)])
     across = ground_sections(tin, road, road.priced_chainages(10.0), 60.0)
     typical = SectionSetting()
-    return Earthworks.of(across, build_depth_table(across, typical), typical)
+    return Earthworks.of(across, typical)
 
 
 def checked(works: Earthworks, line: GradeLine, **limits) -> Checked:

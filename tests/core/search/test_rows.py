@@ -22,7 +22,6 @@ from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.cuts import LEAST_M, most_of_road, slope_changes
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.rows import free_curve_rows
-from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 from laws import examples
 
@@ -159,7 +158,7 @@ def works_at(s: np.ndarray) -> Earthworks:
         s, np.arange(len(s) + 1, dtype=np.int64) * 2, np.tile([-60.0, 60.0], len(s)), np.full(2 * len(s), 100.0),
         np.full(len(s), 100.0),
     )  # fmt: skip
-    return Earthworks.of(across, build_depth_table(across, TypicalSection()), TypicalSection())
+    return Earthworks.of(across, TypicalSection())
 
 
 @pytest.mark.parametrize("kind", KINDS)

@@ -6,7 +6,7 @@ from itertools import product
 import numpy as np
 import pytest
 
-from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
+from delgrun.core.earthworks.evaluator import evaluate_levels, evaluate_line
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.check import Checked
@@ -79,7 +79,7 @@ def test_bound_holds_beyond_the_tables_reach_and_without_ground():
     bare[20:50] = np.nan
     gap = type(t)(bare, t.table, t.caught, t.jump_start, t.jump_at, t.jump_size, t.lowest_m, t.step_m)
     ground = replace(p.works.ground, centre_level_m=bare)
-    holes = SearchProblem(Earthworks.of(ground, gap, p.works.typical), p.cost, p.limits, p.start_level_m, p.end_level_m)
+    holes = SearchProblem(replace(p.works, ground=ground, tables=gap), p.cost, p.limits, p.start_level_m, p.end_level_m)
     for problem_ in (high, holes):
         x = np.linspace(0, p.chainage_m[-1], 6)
         z = np.interp(x, x[[0, -1]], [problem_.start_level_m, problem_.end_level_m])

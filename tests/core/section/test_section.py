@@ -14,7 +14,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
-from delgrun.core.section.section import build_depth_table, exact_section, shown_section
+from delgrun.core.section.section import exact_section, shown_section
 from delgrun.core.section.typical_section import TypicalSection
 from delgrun.service.results import of_road
 from reference import VALUES
@@ -39,7 +39,7 @@ RURAL = TypicalSection(
 )
 def test_reference_sections(ground, level, batters, cut, fill, left, right):
     offset, z = np.ascontiguousarray(np.array(ground, dtype=float).T)
-    s = exact_section(offset, z, flat(5.0, *batters), level)
+    s = exact_section(offset, z, flat(5.0, *batters).sides, level)
     assert (s.cut_m2, s.fill_m2) == pytest.approx((cut, fill), abs=0.001)
     assert (-s.left.catch_offset_m, s.left.catch_level_m) == pytest.approx(left, abs=0.001)
     assert (s.right.catch_offset_m, s.right.catch_level_m) == pytest.approx(right, abs=0.001)
@@ -52,8 +52,8 @@ grounds = st.lists(st.floats(-2.5, 2.5), min_size=9, max_size=17)
 def test_areas_equal_shapelys_polygons(bumps, depth):
     offset = np.linspace(-60, 60, len(bumps))
     z = 100 + np.array(bumps) + 0.1 * offset
-    s = exact_section(offset, z, RURAL, 100 + depth)
-    side = RURAL.formation() + [0.0, 100 + depth]
+    s = exact_section(offset, z, RURAL.sides, 100 + depth)
+    side = RURAL.sides[0].formation + [0.0, 100 + depth]
     works = [(-s.left.catch_offset_m, s.left.catch_level_m), *[(-o, v) for o, v in side[::-1]], *side[1:].tolist(),
              (s.right.catch_offset_m, s.right.catch_level_m)]  # fmt: skip
     stripped = list(zip(offset, z - RURAL.topsoil_depth_m, strict=True))
@@ -64,7 +64,7 @@ def test_areas_equal_shapelys_polygons(bumps, depth):
     above = Polygon([*stripped, (60, 1000), (-60, 1000)])
     over = Polygon([*works, (line[-1, 0], 900), (line[0, 0], 900)])
     under = Polygon([*works, (line[-1, 0], -900), (line[0, 0], -900)])
-    edge = RURAL.half_width_m
+    edge = RURAL.sides[0].edge_m
     mid = Polygon([(-edge, -2000), (edge, -2000), (edge, 2000), (-edge, 2000)])
     cut, fill = below.intersection(over), above.intersection(under)
     want_cut = cut.intersection(mid).area
@@ -82,8 +82,8 @@ def test_areas_equal_shapelys_polygons(bumps, depth):
 def test_the_batter_ends_where_it_first_meets_the_ground(bumps, depth):
     offset = np.linspace(-60, 60, len(bumps))
     z = 100 + np.array(bumps)
-    s = exact_section(offset, z, RURAL, 100 + depth).right
-    edge = RURAL.formation()[2] + [0.0, 100 + depth]
+    s = exact_section(offset, z, RURAL.sides, 100 + depth).right
+    edge = RURAL.sides[0].formation[2] + [0.0, 100 + depth]
     rise = 1 / RURAL.cut_batter_h_over_v if s.in_cut else -1 / RURAL.fill_batter_h_over_v
     batter = LineString([edge, edge + np.array([60.0, 60 * rise])])
     hit = batter.intersection(LineString(np.column_stack([offset, z])))
@@ -96,14 +96,14 @@ def test_a_verge_widens_the_section_by_its_own_width():
     # Level ground 2 m above a level formation, cut 1 : 1.5: half of 5 m + 2 m of verge + 3 m of batter; the area
     # (b + n h) h with b = 14 m, n = 1.5, h = 2 m is 34 m2 (reference values 4.1).
     verge = replace(flat(5.0, 1.5, 2.0), verge_width_m=2.0)
-    s = exact_section(np.array([-40.0, 0.0, 40.0]), np.full(3, 102.0), verge, 100.0)
+    s = exact_section(np.array([-40.0, 0.0, 40.0]), np.full(3, 102.0), verge.sides, 100.0)
     assert s.cut_m2 == pytest.approx(34.0) and s.right.catch_offset_m == pytest.approx(10.0)
-    assert verge.half_width_m == 7.0 and verge.formation()[-1].tolist() == [7.0, 0.0]
-    assert (replace(verge, verge_width_m=0.0).formation() == flat(5.0, 1.5, 2.0).formation()).all()
+    assert verge.sides[0].edge_m == 7.0 and verge.sides[0].formation[-1].tolist() == [7.0, 0.0]
+    assert (replace(verge, verge_width_m=0.0).sides[0].formation == flat(5.0, 1.5, 2.0).sides[0].formation).all()
 
 
 def test_without_ground_a_batter_catches_nothing():
-    s = exact_section(np.array([-8.0, 8.0]), np.array([10.0, 10.0]), flat(5.0, 1.0, 1.5), 2.0)
+    s = exact_section(np.array([-8.0, 8.0]), np.array([10.0, 10.0]), flat(5.0, 1.0, 1.5).sides, 2.0)
     assert not s.left.caught and not s.right.caught and s.right.catch_offset_m == pytest.approx(8.0)
 
 
@@ -140,7 +140,7 @@ def side_hills() -> GroundSections:
 def test_depth_tables_equal_exact_sections(which, demo_case):
     """Within 0.02 m2 at every section and 0.1 % in total, over 200 random lines."""
     ground = of_road.across(demo_case).value if which == "demo" else side_hills()
-    works = Earthworks.of(ground, build_depth_table(ground, RURAL), RURAL)
+    works = Earthworks.of(ground, RURAL)
     rng = np.random.default_rng(11)
     s = ground.chainage_m
     cost = CostModel(currency="EUR", cut_per_m3=6, fill_per_m3=4, haul_per_m3_m=0.001, borrow_per_m3=6, spoil_per_m3=3,
@@ -150,7 +150,7 @@ def test_depth_tables_equal_exact_sections(which, demo_case):
         wave = sum(rng.normal(0, 1.6) * np.sin(s / rng.uniform(40, 900) + rng.uniform(0, 6)) for _ in range(4))
         levels = ground.centre_level_m + wave + rng.uniform(-1, 1)
         got = evaluate_levels(works, levels, cost)
-        sections = [exact_section(*ground.one(i), RURAL, levels[i]) for i in range(len(s))]
+        sections = [exact_section(*ground.one(i), RURAL.sides, levels[i]) for i in range(len(s))]
         cut, fill = np.array([e.cut_m2 for e in sections]), np.array([e.fill_m2 for e in sections])
         assert np.abs(got.cut_m2 - cut).max() < 0.02 and np.abs(got.fill_m2 - fill).max() < 0.02
         totals += [[got.cut_m2.sum(), cut.sum()], [got.fill_m2.sum(), fill.sum()]]
@@ -162,20 +162,20 @@ def test_beyond_the_tables_reach_the_areas_are_those_of_the_section_itself(demo_
     s = np.array([0.0, 10.0])
     wide = GroundSections(s, np.array([0, 2, 4]), np.array([-200.0, 200.0] * 2), np.full(4, 100.0), np.full(2, 100.0))
     plain = replace(RURAL, topsoil_depth_m=0.0, pavement_thickness_m=0.0, lane_crossfall=0.0, shoulder_crossfall=0.0)
-    works = Earthworks.of(wide, build_depth_table(wide, plain), plain)
-    b, h = 2 * plain.half_width_m, 40.0
+    works = Earthworks.of(wide, plain)
+    b, h = 2 * plain.sides[0].edge_m, 40.0
     (cut, _, left, _), (_, fill, _, right) = works.areas(np.array([60.0, 140.0]))[0]
     assert cut == pytest.approx((b + plain.cut_batter_h_over_v * h) * h, rel=1e-9)
     assert fill == pytest.approx((b + plain.fill_batter_h_over_v * h) * h, rel=1e-9)
     assert left == pytest.approx(b / 2 + plain.cut_batter_h_over_v * h)
     assert right == pytest.approx(b / 2 + plain.fill_batter_h_over_v * h)
     ground = of_road.across(demo_case).value
-    works = Earthworks.of(ground, build_depth_table(ground, RURAL), RURAL)
+    works = Earthworks.of(ground, RURAL)
     # No jump at the tables' end, and a batter that finds no ground is told there too.
     for height in (-35.0, -30.001, -29.999, 29.999, 30.001, 38.0):
         areas, caught = works.areas(ground.centre_level_m + height)
         for i in range(0, len(ground.chainage_m), 7):
-            want = exact_section(*ground.one(i), RURAL, ground.centre_level_m[i] + height)
+            want = exact_section(*ground.one(i), RURAL.sides, ground.centre_level_m[i] + height)
             assert areas[i, :2] == pytest.approx([want.cut_m2, want.fill_m2], abs=0.03)
             assert caught[i] == want.left.caught + 2 * want.right.caught
 
@@ -192,7 +192,7 @@ def test_areas_bend_upward_on_ground_of_any_shape(bumps, cross, further, filled)
     away = 1.0 if filled else -1.0
 
     def area(height: float) -> float:
-        s = exact_section(offset, z, RURAL, centre + away * height)
+        s = exact_section(offset, z, RURAL.sides, centre + away * height)
         return s.fill_m2 if filled else s.cut_m2
 
     last, before = area(30.0), area(29.9)
@@ -207,6 +207,6 @@ def test_the_drawn_ground_reaches_to_the_ends_of_its_window_however_far_apart_po
     offset, level = np.array([-60.0, -10.0, 40.0, 60.0]), np.array([100.0, 104.0, 108.0, 100.0])
     across = GroundSections(np.array([0.0]), np.array([0, 4]), offset, level, np.array([104.8]))
     line = GradeLine.of([Ip(chainage_m=-10, level_m=105), Ip(chainage_m=10, level_m=105)])
-    seen = np.array(shown_section(across, 0.0, TypicalSection(), line).ground)
+    seen = np.array(shown_section(across, 0.0, TypicalSection().resolve(np.zeros(1)), line).ground)
     assert seen[0, 0] < -5 and seen[-1, 0] > 5 and (np.diff(seen[:, 0]) > 0).all()
     assert seen[:, 1] == pytest.approx(np.interp(seen[:, 0], offset, level))

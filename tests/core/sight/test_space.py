@@ -10,7 +10,6 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.tin import build_tin
-from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 from delgrun.core.sight.along import stopping_sight
 from delgrun.core.sight.space import Road, road_of, sight_in_space, worst_line
@@ -33,7 +32,7 @@ def bend(ground_m: float, line: GradeLine | None = None) -> tuple[Road, GradeLin
     tin = build_tin(np.column_stack([e.ravel(), n.ravel(), np.full(e.size, ground_m)]), [], 60.0)
     s = centreline.priced_chainages(10.0)
     ground = ground_sections(tin, centreline, s, 60.0)
-    works = Earthworks.of(ground, build_depth_table(ground, ROAD), ROAD)
+    works = Earthworks.of(ground, ROAD)
     end = centreline.end_chainage_m
     own = line or GradeLine.of([Ip(chainage_m=0, level_m=100), Ip(chainage_m=end, level_m=100)])
     return road_of(own, centreline, works, evaluate_line(works, own, CostModel())), own, centreline

@@ -82,12 +82,12 @@ def bands_of(controls: Iterable[tuple[int, LevelControl]], sources: Sources) -> 
     for row, c in controls:
         s, reference = _reference(c, sources)
         # The surface lies this much under the line at the offset.
-        fall = -surface_over_line_m(sources.typical, np.array([c.offset_m]))[0]
+        fall = -sources.typical.resolve(s).surface_m(np.full(len(s), c.offset_m))
         wanted, upper = c.wanted
         assert wanted is not None
         low = high = wanted
         # What the line keeps clear of from below may hide the road behind it.
-        hangs = wanted - fall if c.bound == "below" and c.clearance_m > 0 else None
+        hangs = float((wanted - fall).min()) if c.bound == "below" and c.clearance_m > 0 else None
         match c.bound:
             case "above":
                 low, high = wanted + c.clearance_m, np.inf
@@ -110,13 +110,6 @@ def bands_of(controls: Iterable[tuple[int, LevelControl]], sources: Sources) -> 
             )
         )
     return tuple(out)
-
-
-def surface_over_line_m(typical: TypicalSection, offset_m: FloatArray) -> FloatArray:
-    """(n,) the finished surface over the line at offsets to either side; past the edge of the road that of its edge."""
-    corners = typical.finished()
-    out: FloatArray = np.interp(np.abs(offset_m), corners[:, 0], corners[:, 1])
-    return out
 
 
 def _reference(c: LevelControl, sources: Sources) -> tuple[FloatArray, FloatArray]:

@@ -25,12 +25,11 @@ def _surface(
     road: Centreline, line: GradeLine, typical: TypicalSection, easting_m: float, northing_m: float
 ) -> float | None:
     at = road.line.nearest(np.array([easting_m]), np.array([northing_m]))
-    s, aside = float(at.chainage_m[0]), abs(float(at.offset_m[0]))
+    built = typical.resolve(at.chainage_m)
     # Off by a millimetre is on the edge.
-    if abs(float(at.ahead_m[0])) > 1e-3 or aside > typical.half_width_m + 1e-3:
+    if abs(float(at.ahead_m[0])) > 1e-3 or float(built.beyond_m(at.offset_m)[0]) > 1e-3:
         return None
-    corners = typical.finished()
-    level = float(line.levels(np.array([s]))[0]) + float(np.interp(aside, corners[:, 0], corners[:, 1]))
+    level = float((line.levels(at.chainage_m) + built.surface_m(at.offset_m))[0])
     return None if np.isnan(level) else level
 
 
@@ -65,12 +64,13 @@ def check_on(
     """Raise DesignInputError where an end of another line lies beside a road, and not on it."""
     at = road.line.nearest(np.array([easting_m]), np.array([northing_m]))
     away = float(np.hypot(at.offset_m[0], at.ahead_m[0]))
-    if away > typical.half_width_m + 1e-3:
+    half = float(typical.resolve(at.chainage_m).edge_m(at.offset_m)[0])
+    if away > half + 1e-3:
         raise DesignInputError(
             f"{end}_meets",
             f"The line's {end} lies {{away:length}} from the centreline of “{{name}}”, whose surface reaches "
             "{half:length}: put it on that road, or let its level be free.",
             name=name,
             away=away,
-            half=typical.half_width_m,
+            half=half,
         )

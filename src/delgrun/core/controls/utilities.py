@@ -7,10 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
-from delgrun.core.controls.bands import Band, surface_over_line_m
+from delgrun.core.controls.bands import Band
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
 from delgrun.core.ground.tin import Tin
+from delgrun.core.section.carriageway import Carriageway
 from delgrun.core.section.typical_section import TypicalSection
 
 FloatArray = NDArray[np.float64]
@@ -106,13 +107,13 @@ def utility_bands(
     for row, utility in enumerate(utilities.lines):
         xyz = _with_corners(utility.along(), centreline, typical)
         at = centreline.line.nearest(xyz[:, 0], xyz[:, 1])
-        s, offset = at.chainage_m, np.abs(at.offset_m)
-        on = (offset <= _REACH_M) & (np.abs(at.ahead_m) < 1e-3)
+        s, offset = at.chainage_m, at.offset_m
+        on = (np.abs(offset) <= _REACH_M) & (np.abs(at.ahead_m) < 1e-3)
         if not on.any():
             continue
         s, offset, level = s[on], offset[on], xyz[on, 2]
         ground = np.full(len(s), np.nan) if tin is None else tin.level_at(xyz[on, 0], xyz[on, 1])
-        asked = _asked(utility, typical, offset, level, ground)
+        asked = _asked(utility, typical.resolve(s), offset, level, ground)
         known = ~np.isnan(asked)
         order = np.argsort(s[known], kind="stable")
         s, asked = s[known][order], asked[known][order]
@@ -126,9 +127,10 @@ def utility_bands(
 
 def _with_corners(xyz: FloatArray, centreline: Centreline, typical: TypicalSection) -> FloatArray:
     """Places along a utility, and those between them where it passes a corner of the road's surface. [m]"""
-    offset = np.abs(centreline.line.nearest(xyz[:, 0], xyz[:, 1]).offset_m)
+    at = centreline.line.nearest(xyz[:, 0], xyz[:, 1])
+    offset = at.offset_m
     parts = [xyz]
-    for corner in typical.finished()[:, 0]:
+    for corner in typical.resolve(at.chainage_m).corners_m():
         over = offset - corner
         i = np.flatnonzero(_turns(over))
         share = (over[i] / (over[i] - over[i + 1]))[:, None]
@@ -137,17 +139,16 @@ def _with_corners(xyz: FloatArray, centreline: Centreline, typical: TypicalSecti
 
 
 def _asked(
-    utility: Utility, typical: TypicalSection, offset: FloatArray, level: FloatArray, ground: FloatArray
+    utility: Utility, road: Carriageway, offset: FloatArray, level: FloatArray, ground: FloatArray
 ) -> FloatArray:
     """(n,) least level of the line, or greatest under what is overhead, at each place; NaN where it does not matter."""
-    under = surface_over_line_m(typical, offset)
-    beyond = np.maximum(offset - typical.half_width_m, 0.0)
+    under, beyond = road.surface_m(offset), road.beyond_m(offset)
     if utility.what == "buried":
         kept = level + utility.least_m
-        batter = np.fmin(ground, kept) - under - beyond / typical.cut_batter_h_over_v
+        batter = np.fmin(ground, kept) - under - beyond / road.run(offset, cut=True)
         return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
     kept = level - utility.least_m
-    batter = np.fmax(ground, kept) - under + beyond / typical.fill_batter_h_over_v
+    batter = np.fmax(ground, kept) - under + beyond / road.run(offset, cut=False)
     return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
 
 

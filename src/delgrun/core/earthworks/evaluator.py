@@ -10,7 +10,8 @@ from delgrun.core.fields import meant
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.haul.haul import HaulPlan, plan_haul
-from delgrun.core.section.section import DepthTable, exact_section
+from delgrun.core.section.carriageway import Carriageway
+from delgrun.core.section.section import DepthTable, build_depth_table, exact_section
 from delgrun.core.section.typical_section import TypicalSection
 
 FloatArray = NDArray[np.float64]
@@ -76,11 +77,13 @@ class Earthworks:
     ground: GroundSections
     weight_m: FloatArray
     tables: DepthTable
-    typical: TypicalSection
+    road: Carriageway
 
     @staticmethod
-    def of(ground: GroundSections, tables: DepthTable, typical: TypicalSection) -> "Earthworks":
-        return Earthworks(ground, section_weights(ground.chainage_m), tables, typical)
+    def of(ground: GroundSections, typical: TypicalSection, tables: DepthTable | None = None) -> "Earthworks":
+        """Of one typical section; its depth tables, where they are there already."""
+        road = typical.resolve(ground.chainage_m)
+        return Earthworks(ground, section_weights(ground.chainage_m), tables or build_depth_table(ground, road), road)
 
     @property
     def chainage_m(self) -> FloatArray:
@@ -93,7 +96,7 @@ class Earthworks:
         """
         out, caught = self.tables.look_up(level_m)
         for i in np.flatnonzero(self.tables.beyond(level_m)).tolist():
-            section = exact_section(*self.ground.one(i), self.typical, float(level_m[i]))
+            section = exact_section(*self.ground.one(i), self.road.both(i), float(level_m[i]))
             left, right = section.left, section.right
             out[i] = section.cut_m2, section.fill_m2, left.catch_offset_m, right.catch_offset_m
             caught[i] = left.caught + 2 * right.caught
@@ -138,7 +141,8 @@ def evaluate_levels(works: Earthworks, level_m: FloatArray, cost: CostModel) -> 
         cost.borrow_per_m3 * borrow,
         cost.spoil_per_m3 * spoil,
     )
-    topsoil = footprint * works.typical.topsoil_depth_m
+    left_strip, right_strip = works.road.topsoil_m.T
+    topsoil = float(w @ (left_strip * left_m + right_strip * right_m))
     ledger = Ledger(
         sum(items), *items, cut_m3, fill_m3, topsoil, haul.haul_m3_m, borrow, spoil, float(net.sum()), footprint
     )

@@ -64,6 +64,6 @@ def _areas(works: Earthworks, level_m: FloatArray, aside_m: float) -> FloatArray
         offset, level = works.ground.one(i)
         if len(offset) < 2 or not offset[0] < aside_m < offset[-1]:
             continue
-        section = exact_section(offset - aside_m, level, works.typical, float(level_m[i]))
+        section = exact_section(offset - aside_m, level, works.road.both(i), float(level_m[i]))
         out[i] = section.cut_m2, section.fill_m2
     return out

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.section import kernels
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.carriageway import Carriageway, Profile
 
 FloatArray = NDArray[np.float64]
 
@@ -93,8 +93,10 @@ class DepthTable:
         return out, bits
 
 
-def exact_section(offset_m: FloatArray, level_m: FloatArray, typical: TypicalSection, grade_level_m: float) -> Section:
-    """Areas and catch points of the typical section at a grade line level over one ground section.
+def exact_section(
+    offset_m: FloatArray, level_m: FloatArray, road: tuple[Profile, Profile], grade_level_m: float
+) -> Section:
+    """Areas and catch points of what is built, left and right, at a grade line level over one ground section.
 
     Parameters
     ----------
@@ -104,22 +106,21 @@ def exact_section(offset_m: FloatArray, level_m: FloatArray, typical: TypicalSec
     ----------
     Level ground (b + n h) h, side-hill (B + k h)^2 / 2(k - n): reference values 4.1 to 4.3.
     """
-    formation = typical.formation()
     sides = []
-    for side in (-1, 1):
+    for side, profile in zip((-1, 1), road, strict=True):
         o, z = kernels.split_sides(offset_m, level_m, side)
         out = np.empty(5)
         kernels.side_areas(
             o,
             z,
-            formation,
+            profile.formation,
             grade_level_m,
-            float(typical.topsoil_depth_m),
-            float(typical.cut_batter_h_over_v),
-            float(typical.fill_batter_h_over_v),
+            float(profile.topsoil_m),
+            float(profile.cut_run),
+            float(profile.fill_run),
             out,
         )
-        edge_ground = float(np.interp(typical.half_width_m, o, z))
+        edge_ground = float(np.interp(profile.formation[-1, 0], o, z))
         sides.append(
             SectionSide(
                 float(out[0]),
@@ -127,7 +128,7 @@ def exact_section(offset_m: FloatArray, level_m: FloatArray, typical: TypicalSec
                 float(out[2]),
                 float(out[4]),
                 bool(out[3]),
-                bool(edge_ground > grade_level_m + formation[-1, 1]),
+                bool(edge_ground > grade_level_m + profile.formation[-1, 1]),
             )
         )
     return Section(sides[0], sides[1])
@@ -159,7 +160,7 @@ class ShownSection:
 
 
 def shown_section(
-    across: GroundSections, chainage_m: float, typical: TypicalSection, line: GradeLine | None, i: int = 0
+    across: GroundSections, chainage_m: float, road: Carriageway, line: GradeLine | None, i: int = 0
 ) -> ShownSection:
     """The section at a chainage over ground section `i`; without a line, or ground, what there is."""
     offset, ground = across.one(i)
@@ -170,9 +171,10 @@ def shown_section(
     centre = float(across.centre_level_m[i])
     if line is None or np.isnan(level) or np.isnan(centre):
         return ShownSection(chainage_m, shown, centre, ground=_points(np.column_stack([offset, ground])))
-    section = exact_section(offset, ground, typical, level)
+    left, right = road.both(i)
+    section = exact_section(offset, ground, (left, right), level)
     ends = np.clip(chainage_m + np.array([-0.05, 0.05]), line.chainage_m[0], line.chainage_m[-1])
-    reach = max(section.left.catch_offset_m, section.right.catch_offset_m, typical.half_width_m)
+    reach = max(section.left.catch_offset_m, section.right.catch_offset_m, left.edge_m, right.edge_m)
     drawn = _clipped(offset, ground, reach + _SHOWN_MARGIN_M)
     return ShownSection(
         chainage_m,
@@ -182,8 +184,8 @@ def shown_section(
         section.cut_m2,
         section.fill_m2,
         _points(drawn),
-        _both_sides(typical.finished(), level),
-        _both_sides(typical.formation(), level),
+        _both_sides(left.surface, right.surface, level),
+        _both_sides(left.formation, right.formation, level),
         section.left,
         section.right,
     )
@@ -201,9 +203,8 @@ def _points(rows: FloatArray) -> tuple[tuple[float, float], ...]:
     return tuple((o, z) for o, z in rows.tolist())
 
 
-def _both_sides(corners: FloatArray, level: float) -> tuple[tuple[float, float], ...]:
-    right = corners + np.array([0.0, level])
-    return _points(np.concatenate([right[:0:-1] * [-1, 1], right]))
+def _both_sides(left: FloatArray, right: FloatArray, level: float) -> tuple[tuple[float, float], ...]:
+    return _points(np.concatenate([left[:0:-1] * [-1, 1], right]) + np.array([0.0, level]))
 
 
 # So many stretches of the line are worked on at once; the kernel lets other threads run. More find no core here.
@@ -212,9 +213,10 @@ _STRETCHES = 2
 _WORTH_SPLITTING = 64
 
 
-def build_depth_table(ground: GroundSections, typical: TypicalSection) -> DepthTable:
+def build_depth_table(ground: GroundSections, road: Carriageway) -> DepthTable:
     """Depth tables of every section, each row made from an exact section."""
     count = round(2 * TABLE_REACH_M / TABLE_STEP_M) + 1
+    (profile,) = road.profiles
 
     def stretch(a: int, b: int) -> tuple[FloatArray, NDArray[np.uint8], NDArray[np.int64], FloatArray, FloatArray]:
         return kernels.depth_tables(  # type: ignore[no-any-return]
@@ -222,10 +224,10 @@ def build_depth_table(ground: GroundSections, typical: TypicalSection) -> DepthT
             ground.offset_m,
             ground.level_m,
             ground.centre_level_m[a:b],
-            typical.formation(),
-            typical.topsoil_depth_m,
-            typical.cut_batter_h_over_v,
-            typical.fill_batter_h_over_v,
+            profile.formation,
+            profile.topsoil_m,
+            profile.cut_run,
+            profile.fill_run,
             -TABLE_REACH_M,
             TABLE_STEP_M,
             count,

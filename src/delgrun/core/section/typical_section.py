@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.fields import meant
+from delgrun.core.section.carriageway import Carriageway, Profile
 
 FloatArray = NDArray[np.float64]
 
@@ -30,15 +31,9 @@ class TypicalSection:
     fill_batter_h_over_v: float = meant("batter", "fill batter 1 :", low=0.05, high=20, first=2.0)
 
     @property
-    def half_width_m(self) -> float:
-        return self.lane_width_m + self.shoulder_width_m + self.verge_width_m
-
-    def formation(self) -> FloatArray:
-        """(k, 2) offsets and levels of one side's formation below the grade line, outwards. [m]
-
-        The verge, where there is one, goes on at the shoulder's fall.
-        """
-        corners = [(0.0, -self.pavement_thickness_m)]
+    def sides(self) -> tuple[Profile, Profile]:
+        """What is built left and right, the same. The verge goes on at the shoulder's fall."""
+        corners = [(0.0, 0.0)]
         for width, fall in (
             (self.lane_width_m, self.lane_crossfall),
             (self.shoulder_width_m, self.shoulder_crossfall),
@@ -47,13 +42,14 @@ class TypicalSection:
             if width > 0:
                 offset, level = corners[-1]
                 corners.append((offset + width, level - width * fall))
-        return np.array(corners)
+        surface = np.array(corners)
+        formation = surface - [0.0, self.pavement_thickness_m]
+        side = Profile(surface, formation, self.topsoil_depth_m, self.cut_batter_h_over_v, self.fill_batter_h_over_v)
+        return side, side
 
-    def finished(self) -> FloatArray:
-        """(k, 2) offsets and levels of one side's finished surface below the grade line, outwards. [m]"""
-        out = self.formation()
-        out[:, 1] += self.pavement_thickness_m
-        return out
+    def resolve(self, chainage_m: FloatArray) -> Carriageway:
+        """What is built at these chainages: the same at all."""
+        return Carriageway(chainage_m, self.sides[:1], np.zeros((len(chainage_m), 2), dtype=np.int64))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -55,8 +55,10 @@ class LineOfSight:
 
 def road_of(line: GradeLine, centreline: Centreline, works: Earthworks, evaluation: Evaluation) -> Road:
     """The designed road with its batters and the ground beside it, from its sections."""
-    ground, typical = works.ground, works.typical
-    corners, formation = typical.finished(), typical.formation()
+    ground = works.ground
+    # What is built is the same on both sides of all sections as yet.
+    (built,) = works.road.profiles
+    corners, formation = built.surface, built.formation
     n = len(ground.chainage_m)
     room = len(ground.offset_m) + n * (4 * len(corners) + 4)
     start, offset, height = np.empty(n + 1, dtype=np.int64), np.empty(room), np.empty(room)
