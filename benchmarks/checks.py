@@ -28,7 +28,7 @@ IPS, MOVES, RESTS = 62, size(300, 3), size(12, 1)
 def main() -> None:
     road = roads.long_road(10_000)
     problem = road.problem()
-    s, ground = problem.works.chainage_m, problem.works.tables.centre_level_m
+    s, ground = problem.works.chainage_m, problem.works.centre_level_m
     at = np.linspace(s[0], s[-1], IPS)
     ips = [
         Ip(chainage_m=float(x), level_m=float(z), curve_length_m=100.0 if 0 < i < IPS - 1 else 0.0)

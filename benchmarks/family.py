@@ -16,7 +16,6 @@ from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.polish import level_line
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.section.carriageway import Carriageway
-from delgrun.core.section.section import build_depth_table
 from delgrun.core.section.typical_section import TypicalSection
 
 FloatArray = NDArray[np.float64]
@@ -80,7 +79,7 @@ def turned(p: SearchProblem) -> SearchProblem:
     start, end = (None if g is None else -g for g in (lim.start_grade, lim.end_grade))
     turned = Carriageway(across.chainage_m, works.road.profiles, works.road.which[order, ::-1])
     return SearchProblem(
-        Earthworks(across, section_weights(across.chainage_m), build_depth_table(across, turned), turned),
+        Earthworks(across, section_weights(across.chainage_m), turned),
         p.cost,
         replace(lim, start_grade=end, end_grade=start),
         p.end_level_m,
@@ -187,9 +186,10 @@ def another_line(p: SearchProblem, seed: int) -> GradeLine | None:
     length = np.full(count + 1, 0.95 * (x[1] - x[0]))
     length[[0, -1]] = 0.0
     # The same work on other ground.
-    tables = p.works.tables
-    other = tables.centre_level_m + rng.uniform(0.5, 4.0) * np.sin(s / rng.uniform(40, 160))
-    there = replace(p, works=replace(p.works, tables=replace(tables, centre_level_m=other)))
+    works, g = p.works, p.works.ground
+    other = works.centre_level_m + rng.uniform(0.5, 4.0) * np.sin(s / rng.uniform(40, 160))
+    lifted = g.level_m + np.repeat(other - works.centre_level_m, np.diff(g.start))
+    there = replace(p, works=replace(works, ground=replace(g, level_m=lifted, centre_level_m=other)))
     found = level_line(there, x, np.interp(x, s, other), length, 0.001)
     return found.line() if found.kept else None
 

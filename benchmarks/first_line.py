@@ -17,7 +17,7 @@ from size import size
 
 
 def row(name: str, problem: SearchProblem) -> None:
-    s, ground = problem.works.chainage_m, problem.works.tables.centre_level_m
+    s, ground = problem.works.chainage_m, problem.works.centre_level_m
     plain = straight(s[0], ground[0], s[-1], ground[-1])
     instead = evaluate_line(problem.works, plain, problem.cost).ledger.cost
     for depths in (Depths(), Depths(cut_m=4.0, fill_m=4.0)):

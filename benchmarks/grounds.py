@@ -56,15 +56,10 @@ def problem(name: str) -> SearchProblem:
 def shortened(name: str, sections: int) -> SearchProblem:
     """The first sections of a ground, ending on the ground."""
     full = problem(name)
-    t = full.works.tables
-    tables = type(t)(
-        t.centre_level_m[:sections], t.table[:sections], t.caught[:sections], t.jump_start[: sections + 1], t.jump_at,
-        t.jump_size, t.lowest_m, t.step_m,
-    )  # fmt: skip
     g = full.works.ground
     ground = GroundSections(
         g.chainage_m[:sections], g.start[: sections + 1], g.offset_m, g.level_m, g.centre_level_m[:sections]
     )
     road = Carriageway(ground.chainage_m, full.works.road.profiles, full.works.road.which[:sections])
-    works = Earthworks(ground, section_weights(ground.chainage_m), tables, road)
-    return SearchProblem(works, full.cost, full.limits, full.start_level_m, float(t.centre_level_m[sections - 1]))
+    works = Earthworks(ground, section_weights(ground.chainage_m), road)
+    return SearchProblem(works, full.cost, full.limits, full.start_level_m, float(g.centre_level_m[sections - 1]))

@@ -6,6 +6,8 @@ from scipy.optimize import linprog
 from scipy.sparse import coo_array, hstack, vstack
 
 from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.search.convex import REACH_M, ROW_M
+from delgrun.core.search.interior_point import areas_with_slopes
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.rows import free_curve_rows
 from delgrun.core.section.section import exact_section
@@ -14,12 +16,12 @@ FloatArray = NDArray[np.float64]
 
 
 def by_highs(p: SearchProblem) -> float:
-    """The free-curve problem as a linear program: areas by tangents of the tables, haul, borrow, spoil, rows.
+    """The free-curve problem as a linear program: areas by tangents of their convex curves, haul, borrow, spoil, rows.
 
     Tangents are added where the answer lies until it moves no more (Kelley's cutting planes).
     """
     n = len(p.chainage_m)
-    tables, w = p.works.tables, p.works.weight_m
+    w = p.works.weight_m
     cc, cf, cb, cw, shr = p.money
     z, a, b, f, _, _ = np.split(np.arange(6 * n - 1), np.cumsum([n, n, n, n - 1, n]))
     r = free_curve_rows(p)
@@ -34,15 +36,15 @@ def by_highs(p: SearchProblem) -> float:
     a_eq = hstack([balance, coo_array(-balance.tocsc()[:, f])])
     bounds = [(None, None)] * n + [(0, None)] * (5 * n - 1) + [(0, None)] * (n - 1)
     bounds[0], bounds[n - 1] = (p.start_level_m,) * 2, (p.end_level_m,) * 2
-    ground = tables.centre_level_m
+    ground = p.works.centre_level_m
     spots = [np.nan_to_num(ground) + d for d in (-25.0, -8.0, -2.5, -0.8, -0.2, 0.0, 0.2, 0.8, 2.5, 8.0, 25.0)]
     rows, rhs, was = [limit], [r.rhs], -np.inf
     for _ in range(60):
         for at in spots:
-            eps = 1e-4
-            here, up, down = (tables.look_up(at + e)[0] for e in (0.0, eps, -eps))
+            here, slopes, bend = (np.empty((n, 2)) for _ in range(3))
+            areas_with_slopes(p.table, ground, -REACH_M, ROW_M, at, here, slopes, bend)
             for column, area in ((a, 0), (b, 1)):
-                slope = (up[:, area] - down[:, area]) / (2 * eps)
+                slope = slopes[:, area]
                 over = (np.tile(np.arange(n), 2), np.concatenate([z, column]))
                 rows.append(coo_array((np.concatenate([slope, -np.ones(n)]), over), shape=(n, 6 * n - 1)))
                 rhs.append(slope * at - here[:, area])

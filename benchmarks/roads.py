@@ -40,7 +40,7 @@ class BenchRoad:
 
     def levels_by_highs(self, linprog) -> float:
         """Least cost of cut and fill over the levels of the hand-made IPs, by a general linear solver."""
-        s, w, t = self.works.chainage_m, self.works.weight_m, self.works.tables
+        s, w, ground = self.works.chainage_m, self.works.weight_m, self.works.centre_level_m
         base = self.by_hand
         m, n = len(base.ips), len(s)
         one = np.eye(m)
@@ -52,15 +52,15 @@ class BenchRoad:
         slopes = np.column_stack([with_levels(one[k]) for k in range(m)])
         rows, rhs = [], []
         for d in np.concatenate([np.arange(-12, 12, 0.5)]):
-            here = t.look_up(t.centre_level_m + d)[0]
-            up = t.look_up(t.centre_level_m + d + 0.01)[0]
+            here = self.works.areas(ground + d)[0]
+            up = self.works.areas(ground + d + 0.01)[0]
             for c in (0, 1):
                 g = (up[:, c] - here[:, c]) / 0.01
                 block = np.zeros((n, m + 2 * n))
                 block[:, :m] = g[:, None] * slopes
                 block[np.arange(n), m + c * n + np.arange(n)] = -1
                 rows.append(block)
-                rhs.append(g * (t.centre_level_m + d) - here[:, c])
+                rhs.append(g * (ground + d) - here[:, c])
         cost = np.concatenate([np.zeros(m), self.cost.cut_per_m3 * w, self.cost.fill_per_m3 * w])
         bounds = [(None, None)] * m + [(0, None)] * (2 * n)
         bounds[0], bounds[m - 1] = (base.level_m[0],) * 2, (base.level_m[-1],) * 2
@@ -121,7 +121,7 @@ def random_lines(road: BenchRoad, count: int) -> list[GradeLine]:
     for _ in range(count):
         x = np.linspace(0, end, int(end / 200) + 1)
         x[1:-1] += rng.uniform(-40, 40, len(x) - 2)
-        z = np.interp(x, road.works.chainage_m, road.works.tables.centre_level_m) + rng.normal(0, 2, len(x))
+        z = np.interp(x, road.works.chainage_m, road.works.centre_level_m) + rng.normal(0, 2, len(x))
         ips = [Ip(chainage_m=float(a), level_m=float(b), curve_length_m=100.0) for a, b in zip(x, z, strict=True)]
         ips[0], ips[-1] = replace(ips[0], curve_length_m=0.0), replace(ips[-1], curve_length_m=0.0)
         out.append(GradeLine(tuple(ips)))

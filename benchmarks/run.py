@@ -16,7 +16,6 @@ from functools import partial
 from pathlib import Path
 
 from delgrun.ops import machine, surroundings
-from delgrun.service.results import of_works
 
 machine.put_system_folders_on_path()
 surroundings.set_up(surroundings.data_folder())
@@ -26,7 +25,7 @@ from scipy.optimize import linprog  # noqa: E402
 from scipy.spatial import Delaunay  # noqa: E402
 
 from delgrun.cli import compile_once  # noqa: E402
-from delgrun.core.earthworks.evaluator import evaluate_line  # noqa: E402
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line  # noqa: E402
 from delgrun.core.gradeline.edits import move_ip  # noqa: E402
 from delgrun.core.ground.along import ground_sections, long_section  # noqa: E402
 from delgrun.core.ground.tin import build_tin  # noqa: E402
@@ -35,10 +34,9 @@ from delgrun.core.limits.checks import all_uses  # noqa: E402
 from delgrun.core.search.bound import lower_bound  # noqa: E402
 from delgrun.core.search.problem import SearchProblem  # noqa: E402
 from delgrun.core.search.search import search  # noqa: E402
-from delgrun.core.section.section import Section, build_depth_table, exact_section  # noqa: E402
+from delgrun.core.section.section import Section, exact_section  # noqa: E402
 from delgrun.demo.load import load  # noqa: E402
 from delgrun.ops.private_database import PrivateDatabase  # noqa: E402
-from delgrun.service.made import arrays_of  # noqa: E402
 from delgrun.service.products import PRODUCTS  # noqa: E402
 from delgrun.service.projects import Projects, Saving  # noqa: E402
 from delgrun.store import revisions  # noqa: E402
@@ -99,9 +97,7 @@ def case() -> None:
 
         saved_and_shown({})
         state = projects.states.newest(pid)
-        tables = of_works.tables(projects.case(state))
-        say("kept for the demo", f"{projects.made.bytes / 1e6:.1f} MB, its depth tables "
-            f"{sum(a.nbytes for a in arrays_of(tables.value)) / 1e6:.1f} MB")  # fmt: skip
+        say("kept for the demo", f"{projects.made.bytes / 1e6:.1f} MB")
         widths = [3.0 + k / 100 for k in range(1, size(9, 3))]
         wide = [saved_and_shown({"section": replace(state.section, lane_width_m=width)}) for width in widths]
         say("lane width changed until every live figure stands", spread(wide))
@@ -156,9 +152,9 @@ def terrain() -> None:
     for length in size((5_000.0, 10_000.0, 20_000.0), (2_000.0,)):
         road = long_road(length)
         a, cut = timed(lambda r=road: ground_sections(r.tin, r.centreline, r.works.chainage_m, 60.0))
-        b, _ = timed(lambda c=cut, r=road: build_depth_table(c, r.typical.resolve(c.chainage_m)))
+        b, _ = timed(lambda c=cut, r=road: Earthworks.of(c, r.typical).pieces)
         c, _ = timed(lambda r=road: long_section(r.tin, r.centreline))
-        say(f"{length / 1000:.0f} km: sections, tables, long section", f"{a:.2f} s, {b:.2f} s, {c:.2f} s")
+        say(f"{length / 1000:.0f} km: sections, pieces, long section", f"{a:.2f} s, {b:.2f} s, {c:.2f} s")
 
 
 def million() -> None:

@@ -151,7 +151,7 @@ def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo, 
             continue
         seen.add(side.in_cut)
         # The batter runs from the edge of the formation to the catch point, where it meets the ground.
-        edge = level + typical.sides[0].formation[-1, 1]
+        edge = level + typical.sides[0].variants[0].formation[-1, 1]
         share = (abs(offset) - typical.sides[0].edge_m) / (side.catch_offset_m - typical.sides[0].edge_m)
         assert design == pytest.approx(edge + share * (side.catch_level_m - edge), abs=2e-3)
         assert (design < ground + 0.2) if side.in_cut else (design > ground - 0.2)

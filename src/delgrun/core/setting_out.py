@@ -117,10 +117,8 @@ def _batters(
             continue
         section = exact_section(*ground, road.both(k), level)
         for i in mine.tolist():
-            right = bool(offset_m[i] > 0)
-            side, built = (section.left, section.right)[right], road.both(k)[right]
-            edge, out_m = built.formation[-1], abs(float(offset_m[i]))
+            side = section.right if offset_m[i] > 0 else section.left
+            out_m = abs(float(offset_m[i]))
             if side.caught and out_m <= side.catch_offset_m + _SAME_M:
-                batter = 1 / built.cut_run if side.in_cut else -1 / built.fill_run
-                out[i] = level + float(edge[1]) + (out_m - float(edge[0])) * batter
+                out[i] = side.works_m(min(out_m, side.catch_offset_m))
     return out

@@ -34,7 +34,7 @@ def problem_of(case: Case) -> SearchProblem:
         Some of the line has no ground.
     """
     works, limits, line = of_works.works(case).value, of_limits.limits(case).value, case.line
-    missing = np.isnan(works.tables.centre_level_m)
+    missing = np.isnan(works.centre_level_m)
     if missing.any():
         message = "The survey has no ground at {at:chainage}: a search needs ground along the whole line."
         raise DesignInputError("survey", message, at=float(works.chainage_m[missing][0]))

@@ -137,7 +137,7 @@ def test_searches_and_first_lines_keep_what_a_line_can_keep(seed):
         assert breaks(p, offer.line) == [], name
         assert offer.cost >= found.lower_bound * (1 - 1e-9), name
     limits = replace(p.limits, start_level_m=p.start_level_m, end_level_m=p.end_level_m)
-    ground = p.chainage_m, p.works.tables.centre_level_m
+    ground = p.chainage_m, p.works.centre_level_m
     first = first_line(ground, (float(p.chainage_m[0]), float(p.chainage_m[-1])), limits, Depths()).line
     assert breaks(p, first) == [], name
     assert found.lower_bound >= lower_bound(free).lower_bound * (1 - 1e-6), name

@@ -38,7 +38,7 @@ def some_levels(seed: int) -> np.ndarray:
     rng = np.random.default_rng(seed)
     s = works().chainage_m
     wave = sum(rng.normal(0, 1.5) * np.sin(s / rng.uniform(60, 900) + rng.uniform(0, 6)) for _ in range(4))
-    return works().tables.centre_level_m + wave
+    return works().centre_level_m + wave
 
 
 prices = st.floats(0.01, 50)

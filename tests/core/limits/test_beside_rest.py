@@ -103,7 +103,7 @@ def test_the_flattest_in_a_cut_and_depths_follow_the_ground_under_a_move():
     roads = pytest.importorskip("roads")
     found = roads.long_road(3_000).problem()
     works: Earthworks = found.works
-    s, ground = works.chainage_m, works.tables.centre_level_m
+    s, ground = works.chainage_m, works.centre_level_m
     at = np.linspace(s[0], s[-1], 18)
     ips = [
         Ip(chainage_m=float(x), level_m=float(z), curve_length_m=60.0 if 0 < i < 17 else 0.0)

@@ -83,7 +83,7 @@ def test_flattest_at_kerbs_and_in_cut_and_stretches_that_are_flat():
     cut = replace(BASE, min_cut_grade=0.012)
     s = np.array([0.0, 800.0, 1300.0, 1600.0])
     for ground, fails in ((HILLS.levels(s) - 1, False), (HILLS.levels(s) + 1, True)):
-        works = SimpleNamespace(chainage_m=s, tables=SimpleNamespace(centre_level_m=ground))
+        works = SimpleNamespace(chainage_m=s, centre_level_m=ground)
         checked = Checked(HILLS, cut, works, SimpleNamespace(level_m=HILLS.levels(s)))
         assert any(u.fails for u in BY_ID["flattest_in_cut"].uses(checked)) == fails
 

@@ -42,7 +42,7 @@ def random_feasible(p: SearchProblem, rng: np.random.Generator) -> float | None:
     gaps = np.diff(x)
     length = np.zeros(len(x))
     length[1:-1] = np.maximum(rng.uniform(0.6, 0.98) * np.minimum(gaps[:-1], gaps[1:]), lim.min_curve_length_m)
-    ground = np.interp(x, s, p.works.tables.centre_level_m)
+    ground = np.interp(x, s, p.works.centre_level_m)
     c = level_line(p, x, ground, length)
     if not c.kept:
         return None
@@ -70,16 +70,14 @@ def test_bound_lies_below_a_thousand_random_feasible_lines():
     assert max(costs) > 1.02 * bound
 
 
-def test_bound_holds_beyond_the_tables_reach_and_without_ground():
+def test_bound_holds_far_from_the_ground_and_without_any():
     """Attacks that once broke it: ends far above the ground, and a stretch where the survey has none."""
     p = shortened("rugged", 60)
-    t = p.works.tables
     high = SearchProblem(p.works, p.cost, p.limits, p.start_level_m + 60, p.end_level_m + 70)
-    bare = t.centre_level_m.copy()
+    bare = p.works.centre_level_m.copy()
     bare[20:50] = np.nan
-    gap = type(t)(bare, t.table, t.caught, t.jump_start, t.jump_at, t.jump_size, t.lowest_m, t.step_m)
     ground = replace(p.works.ground, centre_level_m=bare)
-    holes = SearchProblem(replace(p.works, ground=ground, tables=gap), p.cost, p.limits, p.start_level_m, p.end_level_m)
+    holes = SearchProblem(replace(p.works, ground=ground), p.cost, p.limits, p.start_level_m, p.end_level_m)
     for problem_ in (high, holes):
         x = np.linspace(0, p.chainage_m[-1], 6)
         z = np.interp(x, x[[0, -1]], [problem_.start_level_m, problem_.end_level_m])
@@ -93,7 +91,7 @@ def test_bound_and_search_against_a_brute_forced_line_of_three_ips():
     p = shortened("rolling", 41)
     x = np.array([0.0, 110.0, 205.0, 300.0, 400.0])
     length = np.array([0.0, 90.0, 90.0, 90.0, 0.0])
-    ground = np.interp(x, p.chainage_m, p.works.tables.centre_level_m)
+    ground = np.interp(x, p.chainage_m, p.works.centre_level_m)
     best = np.inf
     for d1, d2, d3 in product(np.linspace(-2.5, 2.5, 21), repeat=3):
         z = ground + [0, d1, d2, d3, 0]
@@ -113,7 +111,7 @@ def test_bound_and_search_against_a_brute_forced_line_of_three_ips():
 def test_planted_line_is_found_again():
     """A valid grade line as ground: its own cost is the optimum."""
     p = problem("planted")
-    own = evaluate_levels(p.works, p.works.tables.centre_level_m, p.cost).ledger.cost
+    own = evaluate_levels(p.works, p.works.centre_level_m, p.cost).ledger.cost
     told: list[float] = []
     result = search(p, lambda progress, line: told.append(progress.lower_bound), lambda: False)
     assert result.best.cost <= 1.001 * own
@@ -252,7 +250,7 @@ def test_under_random_ranges_depths_and_tangents_lines_keep_all_and_the_bound_li
         assert "proven" not in str(e), name
         return
     # Depths that the line found keeps by a decimetre: some line keeps them.
-    over = base.works.tables.centre_level_m - free.best.line.levels(s)
+    over = base.works.centre_level_m - free.best.line.levels(s)
     limits = replace(
         limits, most_cut_m=max(float(np.nanmax(over)), 0.0) + 0.1, most_fill_m=max(float(np.nanmax(-over)), 0.0) + 0.1
     )
@@ -260,7 +258,7 @@ def test_under_random_ranges_depths_and_tangents_lines_keep_all_and_the_bound_li
     found = search(p, lambda *_: None, lambda: False)
     for line in (found.best.line, found.offered.line):
         assert not [u for u in limit_uses(line, limits) if u.fails], name
-        deep = base.works.tables.centre_level_m - line.levels(s)
+        deep = base.works.centre_level_m - line.levels(s)
         assert np.nanmax(deep) <= limits.most_cut_m + 0.002 and np.nanmax(-deep) <= limits.most_fill_m + 0.002
         assert found.lower_bound <= evaluate_line(p.works, line, p.cost).ledger.cost * (1 + 1e-9), name
     assert found.lower_bound <= free.best.cost * (1 + 1e-9), name

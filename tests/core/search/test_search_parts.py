@@ -15,6 +15,7 @@ from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search import envelope, line_model
 from delgrun.core.search.bound import lower_bound
+from delgrun.core.search.convex import REACH_M, ROW_M
 from delgrun.core.search.dual import dual_value, least_priced, level_box
 from delgrun.core.search.interior_point import areas_with_slopes
 from delgrun.core.search.local import local_limits
@@ -120,17 +121,19 @@ def rugged():
     return problem("rugged")
 
 
-def test_areas_with_slopes_are_the_tables(rugged):
-    t = rugged.works.tables
-    z = t.centre_level_m + np.random.default_rng(1).uniform(-5, 5, len(t.centre_level_m))
+def test_areas_with_slopes_are_those_of_the_sections(rugged):
+    works = rugged.works
+    z = works.centre_level_m + np.random.default_rng(1).uniform(-5, 5, len(works.centre_level_m))
     value, slope, bend = (np.empty((len(z), 2)) for _ in range(3))
-    areas_with_slopes(rugged.table, t.centre_level_m, t.lowest_m, t.step_m, z, value, slope, bend)
-    # The same but where an area begins: there the look-up's spline overshoots by thousandths, and this one is convex.
-    assert value == pytest.approx(t.look_up(z)[0][:, :2], abs=0.004)
+    areas_with_slopes(rugged.table, works.centre_level_m, -REACH_M, ROW_M, z, value, slope, bend)
+    # The same but where an area begins, or a batter passes a bump: this one is convex.
+    assert value == pytest.approx(works.areas(z)[0][:, :2], abs=0.004)
     assert (np.diff(rugged.table.astype(float), 2, axis=1) > -2e-3).all() and (rugged.table >= 0).all()
-    up, down = (t.look_up(z + d)[0][:, :2] for d in (1e-6, -1e-6))
+    up, down = (works.areas(z + d)[0][:, :2] for d in (1e-6, -1e-6))
     inside = value > 0.5
-    assert slope[inside] == pytest.approx(((up - down) / 2e-6)[inside], abs=1e-3)
+    # Where an area's slope turns between two rows, the spline rounds that off.
+    off = np.abs(slope - (up - down) / 2e-6)[inside]
+    assert np.quantile(off, 0.98) < 1e-3 and off.max() < 0.1
     assert (bend >= 0).all()
 
 
@@ -203,7 +206,7 @@ def test_shrinking_makes_curves_fit():
 def test_polishing_and_thinning_only_ever_keep_what_is_better(rugged):
     s = rugged.chainage_m
     x = np.linspace(s[0], s[-1], 41)
-    z = np.interp(x, s, rugged.works.tables.centre_level_m)
+    z = np.interp(x, s, rugged.works.centre_level_m)
     length = np.full(41, 150.0)
     length[[0, -1]] = 0.0
     start = level_line(rugged, x, z, length)
@@ -220,23 +223,20 @@ def test_polishing_and_thinning_only_ever_keep_what_is_better(rugged):
 
 @given(st.integers(0, 10_000))
 def test_the_least_of_priced_areas_is_below_every_level_looked_up(seed):
-    """Prices of any sign: earth may be worth having, and beside a kink a spline dips below an area of nothing."""
+    """Prices of any sign: earth may be worth having."""
     _, p = made(seed % 40, 12)
     rng = np.random.default_rng(seed)
     works, n = p.works, len(p.chainage_m)
     low, high = level_box(p)
-    low, high = np.maximum(low, works.tables.centre_level_m - 45), np.minimum(high, works.tables.centre_level_m + 45)
+    low, high = np.maximum(low, works.centre_level_m - 45), np.minimum(high, works.centre_level_m + 45)
     high = np.maximum(low, high)
     on_cut, on_fill, tilt = rng.uniform(-9, 9, n), rng.uniform(-9, 9, n), rng.uniform(-40, 40, n)
-    most = np.column_stack([works.areas(low)[0][:, 0], works.areas(high)[0][:, 1]])
-    t = works.tables
-    told = least_priced(
-        t.table, t.jump_start, t.jump_at, t.jump_size, t.centre_level_m, t.lowest_m, t.step_m, on_cut, on_fill, tilt,
-        low, high, most,
-    )  # fmt: skip
+    told = least_priced(works.pieces, works.base_m, on_cut, on_fill, tilt, low, high)
     best = np.full(n, np.inf)
     for share in np.linspace(0, 1, 400):
         z = low + share * (high - low)
         area = works.areas(z)[0]
         best = np.minimum(best, on_cut * area[:, 0] + on_fill * area[:, 1] + tilt * z)
-    assert told <= best.sum() + 1e-6 * np.abs(best).sum()
+    # And not far below: of 400 levels one is near the least.
+    assert told <= best.sum() + 1e-9 * np.abs(best).sum()
+    assert told >= best.sum() - 0.02 * np.abs(best).sum()

@@ -1,6 +1,7 @@
 """One evaluator of a grade line's quantities and cost: for the ledger, the search and reports."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,8 +11,10 @@ from delgrun.core.fields import meant
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.haul.haul import HaulPlan, plan_haul
+from delgrun.core.section.area_kernels import sections_at
 from delgrun.core.section.carriageway import Carriageway
-from delgrun.core.section.section import DepthTable, build_depth_table, exact_section
+from delgrun.core.section.pieces import Pieces, pieces_of
+from delgrun.core.section.sides import Sides, sides_of
 from delgrun.core.section.typical_section import TypicalSection
 
 FloatArray = NDArray[np.float64]
@@ -72,43 +75,74 @@ class Evaluation:
 
 @dataclass(frozen=True)
 class Earthworks:
-    """All that depends on the terrain, met once: the ground at the priced chainages, and its depth tables."""
+    """All that depends on the terrain and on what is built there, met once: the ground at the priced chainages."""
 
     ground: GroundSections
     weight_m: FloatArray
-    tables: DepthTable
     road: Carriageway
 
     @staticmethod
-    def of(ground: GroundSections, typical: TypicalSection, tables: DepthTable | None = None) -> "Earthworks":
-        """Of one typical section; its depth tables, where they are there already."""
-        road = typical.resolve(ground.chainage_m)
-        return Earthworks(ground, section_weights(ground.chainage_m), tables or build_depth_table(ground, road), road)
+    def of(ground: GroundSections, typical: TypicalSection) -> "Earthworks":
+        return Earthworks(ground, section_weights(ground.chainage_m), typical.resolve(ground.chainage_m))
 
     @property
     def chainage_m(self) -> FloatArray:
         return self.ground.chainage_m
 
-    def areas(self, level_m: FloatArray) -> tuple[FloatArray, NDArray[np.uint8]]:
+    @property
+    def centre_level_m(self) -> FloatArray:
+        """(n,) the ground at the centreline, NaN without. [m]"""
+        return self.ground.centre_level_m
+
+    @cached_property
+    def base_m(self) -> FloatArray:
+        """(n,) whole metres that levels at each section are worked with over; NaN without ground."""
+        return np.floor(self.ground.centre_level_m)
+
+    @cached_property
+    def sides(self) -> Sides:
+        return self._beside(0.0)
+
+    @cached_property
+    def pieces(self) -> Pieces:
+        """Areas at every level, for the search."""
+        middle = self.centre_level_m - self.base_m
+        return Pieces(*pieces_of(self.road.shapes, self.sides, self.road.which, middle))
+
+    def _beside(self, aside_m: float) -> Sides:
+        """The ground to both sides of places so far to the right of the centreline."""
+        g = self.ground
+        return Sides(
+            *sides_of(g.start, g.offset_m - aside_m, g.level_m, self.base_m, self.road.topsoil_m[:, :, None].copy())
+        )
+
+    def areas(
+        self, level_m: FloatArray, rest: "Evaluation | None" = None, *, aside_m: float = 0.0
+    ) -> tuple[FloatArray, NDArray[np.uint8]]:
         """(n, 4) cut, fill [m2], reach left and right [m], and (n,) catch bits, at these levels.
 
-        By the depth tables as far as they reach, and by the section itself beyond.
+        `rest`: where its line lies at the same level its areas are taken over. `aside_m`: with the road so far to the
+        right.
         """
-        out, caught = self.tables.look_up(level_m)
-        for i in np.flatnonzero(self.tables.beyond(level_m)).tolist():
-            section = exact_section(*self.ground.one(i), self.road.both(i), float(level_m[i]))
-            left, right = section.left, section.right
-            out[i] = section.cut_m2, section.fill_m2, left.catch_offset_m, right.catch_offset_m
-            caught[i] = left.caught + 2 * right.caught
+        sides = self._beside(aside_m) if aside_m else self.sides
+        out, caught = np.empty((len(level_m), 4)), np.zeros(len(level_m), dtype=np.uint8)
+        anew = np.ones(len(level_m), dtype=bool)
+        if rest is not None and len(rest.level_m) == len(level_m):
+            anew = rest.level_m != level_m
+            out[:, 0], out[:, 1], out[:, 2], out[:, 3] = rest.cut_m2, rest.fill_m2, rest.left_m, rest.right_m
+            caught[:] = rest.caught
+        sections_at(self.road.shapes, sides, self.road.which, level_m - self.base_m, anew, out, caught)
         return out, caught
 
 
-def evaluate_line(works: Earthworks, line: GradeLine, cost: CostModel) -> Evaluation:
-    """Quantities, haul and cost of a grade line."""
-    return evaluate_levels(works, line.levels(works.chainage_m), cost)
+def evaluate_line(works: Earthworks, line: GradeLine, cost: CostModel, rest: Evaluation | None = None) -> Evaluation:
+    """Quantities, haul and cost of a grade line; areas of another's, `rest`, are taken over where it lies the same."""
+    return evaluate_levels(works, line.levels(works.chainage_m), cost, rest)
 
 
-def evaluate_levels(works: Earthworks, level_m: FloatArray, cost: CostModel) -> Evaluation:
+def evaluate_levels(
+    works: Earthworks, level_m: FloatArray, cost: CostModel, rest: Evaluation | None = None
+) -> Evaluation:
     """Quantities, haul and cost of a line given by its levels at the priced sections.
 
     Parameters
@@ -121,7 +155,7 @@ def evaluate_levels(works: Earthworks, level_m: FloatArray, cost: CostModel) -> 
     Volumes are by average end area. The haul moves each section's share of them, taken as standing at
     the section, by the least-cost flow; topsoil is stripped over the footprint and not priced.
     """
-    areas, caught = works.areas(np.ascontiguousarray(level_m))
+    areas, caught = works.areas(np.ascontiguousarray(level_m), rest)
     cut_m2, fill_m2, left_m, right_m = areas.T
     w = works.weight_m
     net = w * (cost.compacted_per_bank * cut_m2 - fill_m2)

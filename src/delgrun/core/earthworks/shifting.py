@@ -8,7 +8,6 @@ from numpy.typing import NDArray
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, Evaluation
 from delgrun.core.haul.prices import haul_prices
-from delgrun.core.section.section import exact_section
 
 FloatArray = NDArray[np.float64]
 
@@ -41,7 +40,6 @@ def offset_price(works: Earthworks, evaluation: Evaluation, cost: CostModel, lin
         spoil_per_m3=cost.spoil_per_m3,
     )
     curvature = line.line.at(works.chainage_m).curvature
-    # From the exact sections on both sides of the difference: the tables' rounding would show in it.
     here = _areas(works, evaluation.level_m, 0.0)
 
     def price(side: float) -> FloatArray:
@@ -59,11 +57,8 @@ def offset_price(works: Earthworks, evaluation: Evaluation, cost: CostModel, lin
 
 def _areas(works: Earthworks, level_m: FloatArray, aside_m: float) -> FloatArray:
     """(n, 2) cut and fill of sections whose middle is so far to the right; NaN where there is none. [m2]"""
-    out = np.full((len(level_m), 2), np.nan)
-    for i in np.flatnonzero(~np.isnan(level_m)).tolist():
-        offset, level = works.ground.one(i)
-        if len(offset) < 2 or not offset[0] < aside_m < offset[-1]:
-            continue
-        section = exact_section(offset - aside_m, level, works.road.both(i), float(level_m[i]))
-        out[i] = section.cut_m2, section.fill_m2
-    return out
+    areas = works.areas(level_m, aside_m=aside_m)[0]
+    # Where there is no ground to one side, nothing is built.
+    none = (areas[:, 2] == 0.0) | (areas[:, 3] == 0.0) | np.isnan(level_m)
+    areas[none] = np.nan
+    return areas[:, :2]

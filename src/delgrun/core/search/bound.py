@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.earthworks.evaluator import evaluate_levels
 from delgrun.core.search import cuts
+from delgrun.core.search.convex import REACH_M, ROW_M
 from delgrun.core.search.dual import contradiction_m, dual_value
 from delgrun.core.search.interior_point import minimise
 from delgrun.core.search.problem import SearchProblem
@@ -162,9 +163,9 @@ def _solved(
     used = np.where(rows.col >= 0, rows.val, 0.0)
     x, price, row_price, broken, _, _ = minimise(
         problem.table,
-        problem.works.tables.centre_level_m,
-        problem.works.tables.lowest_m,
-        problem.works.tables.step_m,
+        problem.works.centre_level_m,
+        -REACH_M,
+        ROW_M,
         weight_m,
         problem.link_cost,
         money,
@@ -187,7 +188,7 @@ def _solved(
 
 
 def _first_guess(problem: SearchProblem) -> FloatArray:
-    ground = problem.works.tables.centre_level_m
+    ground = problem.works.centre_level_m
     s = problem.chainage_m
     known = ~np.isnan(ground)
     level = np.interp(s, s[known], ground[known]) if known.any() else np.zeros(len(s))

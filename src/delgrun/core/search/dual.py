@@ -1,4 +1,4 @@
-"""What prices prove: the value of the Lagrangian dual, with the true depth tables."""
+"""What prices prove: the value of the Lagrangian dual, with the true areas."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -7,7 +7,7 @@ from delgrun.core.kernels import kernel
 from delgrun.core.search import cuts
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.rows import Rows
-from delgrun.core.section.kernels import spline, step_less_spline
+from delgrun.core.section.pieces import STEP_M
 
 FloatArray = NDArray[np.float64]
 
@@ -24,10 +24,8 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
     cc, cf, cb, cw, shr = problem.money
     mu = np.maximum(row_price, 0.0)
     tilt = _tilt(rows, mu, len(price))
-    tables = problem.works.tables
+    works = problem.works
     low, high = level_box(problem)
-    # The most that can be cut and filled where a line may lie beyond the tables.
-    most = np.column_stack([problem.works.areas(low)[0][:, 0], problem.works.areas(high)[0][:, 1]])
     at_most = _rows_at_most(problem, rows, mu)
 
     def at(lowest_price: float, highest_price: float) -> float:
@@ -35,19 +33,13 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
         for i in range(1, len(y)):
             y[i] = min(max(y[i], y[i - 1] - problem.link_cost[i - 1]), y[i - 1] + problem.link_cost[i - 1])
         least = least_priced(
-            tables.table,
-            tables.jump_start,
-            tables.jump_at,
-            tables.jump_size,
-            tables.centre_level_m,
-            tables.lowest_m,
-            tables.step_m,
+            works.pieces,
+            works.base_m,
             problem.works.weight_m * (cc - y * shr),
             problem.works.weight_m * (cf + y),
             tilt,
             low,
             high,
-            most,
         )
         return float(least - at_most)
 
@@ -102,71 +94,33 @@ def level_box(problem: SearchProblem) -> tuple[FloatArray, FloatArray]:
 
 
 @kernel
-def _at_level(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, i, z):
-    """Priced areas of section i at level z, beyond the table's reach too; nothing without ground."""
-    if centre[i] != centre[i]:
-        return 0.0
-    u = (z - centre[i] - lowest) / step
-    total = on_cut * spline(table, i, 0, u)[0] + on_fill * spline(table, i, 1, u)[0]
-    for j in range(jump_start[i], jump_start[i + 1]):
-        size = on_cut * jump_size[j, 0] + on_fill * jump_size[j, 1]
-        total += size * step_less_spline(u, jump_at[j])
-    return total
-
-
-@kernel
-def least_priced(table, jump_start, jump_at, jump_size, centre, lowest, step, on_cut, on_fill, tilt, low, high, most):
+def least_priced(pieces, base, on_cut, on_fill, tilt, low, high):
     """Sum over sections of the least of on_cut a(z) + on_fill b(z) + tilt z over low <= z <= high.
 
-    Within three rows of a jump the areas may lie below the spline by little more than the jump: the bound gives that
-    away there. Beyond the table's reach a price above nothing is held against areas that go on straight, which lie
-    below the true ones since areas bend upwards, and a price below nothing against `most` (n, 2), the areas at the ends
-    of the box.
+    Each piece of the areas is a quadratic of the level: its least lies at its ends or where it is level.
     """
     total = 0.0
-    count = table.shape[1]
-    given = np.zeros(count)
-    for i in range(centre.shape[0]):
-        if centre[i] != centre[i]:
+    for i in range(base.shape[0]):
+        first, last = pieces.start[i], pieces.start[i + 1] - 1
+        if last <= first:
             total += min(tilt[i] * low[i], tilt[i] * high[i])
             continue
-        u_low, u_high = (low[i] - centre[i] - lowest) / step, (high[i] - centre[i] - lowest) / step
+        lowest, highest = low[i] - base[i], high[i] - base[i]
         best = np.inf
-        # The two stretches beyond the first and the last whole row.
-        for side in range(2):
-            outer = low[i] if side == 0 else high[i]
-            inner = centre[i] + lowest + (0.5 if side == 0 else count - 1.5) * step
-            if (outer - inner) * (1.0 if side == 1 else -1.0) <= 0:
-                continue
-            # What lies between: the end of the box nearer to the table, or the table's own end.
-            inner = min(max(inner, low[i]), high[i])
-            bought = max(on_cut[i], 0.0), max(on_fill[i], 0.0)
-            sold = min(on_cut[i], 0.0) * most[i, 0] + min(on_fill[i], 0.0) * most[i, 1]
-            for z in (outer, inner):
-                here = _at_level(table, jump_start, jump_at, jump_size, centre, lowest, step, *bought, i, z)
-                best = min(best, sold + here + tilt[i] * z)
-        given[:] = 0.0
-        for j in range(jump_start[i], jump_start[i + 1]):
-            size = abs(on_cut[i] * jump_size[j, 0]) + abs(on_fill[i] * jump_size[j, 1])
-            k0 = int(np.floor(jump_at[j]))
-            for k in range(max(k0 - 3, 0), min(k0 + 5, count)):
-                given[k] += 1.07 * size
-        # Each piece of the spline is a parabola in t = -1/2 .. 1/2 about row k, as far as the box goes.
-        for k in range(max(1, int(np.floor(u_low - 0.5))), min(count - 2, int(np.ceil(u_high + 0.5))) + 1):
-            first, last = max(-0.5, u_low - k), min(0.5, u_high - k)
-            if first > last:
-                continue
-            a = on_cut[i] * table[i, k - 1, 0] + on_fill[i] * table[i, k - 1, 1]
-            b = on_cut[i] * table[i, k, 0] + on_fill[i] * table[i, k, 1]
-            d = on_cut[i] * table[i, k + 1, 0] + on_fill[i] * table[i, k + 1, 1]
-            at = tilt[i] * (centre[i] + lowest + k * step)
-            bend, slope = a - 2 * b + d, (d - a) / 2 + tilt[i] * step
-            middle = (a + 6 * b + d) / 8 + at - given[k]
-            # The ledger's areas are never below 0, as a spline is by thousandths beside a kink: sold, they bring more.
-            for c, on in ((0, on_cut[i]), (1, on_fill[i])):
-                dip = max(-min(table[i, k - 1, c], table[i, k, c], table[i, k + 1, c]), 0.0)
-                middle += min(on, 0.0) * dip
-            for t in (first, last, min(max(-slope / bend, first), last) if bend > 0 else first):
-                best = min(best, middle + slope * t + bend * t * t / 2)
+        p = first + max(np.searchsorted(pieces.at[first:last], lowest, side="right") - 1, 0)
+        while p < last and (p == first or pieces.at[p] <= highest):
+            at = pieces.at[p]
+            # Up to a piece's own end, which lies a step before the next one begins; the outer two go on for ever.
+            d0 = lowest - at if p == first else max(lowest - at, 0.0)
+            d1 = highest - at if p == last - 1 else min(highest, pieces.at[p + 1] - STEP_M) - at
+            d1 = max(d1, d0)
+            c, f = pieces.area[p, 0], pieces.area[p, 1]
+            value = on_cut[i] * c[0] + on_fill[i] * f[0] + tilt[i] * (at + base[i])
+            slope = on_cut[i] * c[1] + on_fill[i] * f[1] + tilt[i]
+            bend = on_cut[i] * c[2] + on_fill[i] * f[2]
+            inner = min(max(-slope / bend, d0), d1) if bend > 0.0 else d0
+            for d in (d0, d1, inner):
+                best = min(best, value + slope * d + bend * d * d / 2)
+            p += 1
         total += best
     return total

@@ -12,7 +12,7 @@ import numpy as np
 
 from delgrun.core.kernels import kernel
 from delgrun.core.search import envelope
-from delgrun.core.section.kernels import spline
+from delgrun.core.search.convex import spline
 
 _factor, _solve, _row_starts = envelope.factor, envelope.solve, envelope.row_starts
 

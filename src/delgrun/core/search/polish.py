@@ -14,6 +14,7 @@ from delgrun.core.earthworks.evaluator import evaluate_levels
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.search import line_model
+from delgrun.core.search.convex import REACH_M, ROW_M
 from delgrun.core.search.interior_point import minimise
 from delgrun.core.search.local import LENGTH, SPACING, STRAIGHT
 from delgrun.core.search.problem import SearchProblem
@@ -243,12 +244,12 @@ def _solve(
     line_model.map_columns(j_col, j_val, to, factor)
     line_model.map_columns(r_col, r_val, to, factor)
     live = (r_col >= 0).any(axis=1)
-    tables = problem.works.tables
+    centre = problem.works.centre_level_m
     dx, price, *_ = minimise(
         problem.table,
-        tables.centre_level_m,
-        tables.lowest_m,
-        tables.step_m,
+        centre,
+        -REACH_M,
+        ROW_M,
         problem.works.weight_m,
         problem.link_cost,
         problem.money,

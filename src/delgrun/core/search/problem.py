@@ -1,4 +1,4 @@
-"""What the search is asked: terrain by depth tables, costs, limits and the ends to keep."""
+"""What the search is asked: earthworks, costs, limits and the ends to keep."""
 
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -12,7 +12,7 @@ from delgrun.core.controls.level_room import LevelRoom, level_room
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks
 from delgrun.core.limits.check import USE_TOLERANCE
 from delgrun.core.limits.limit_set import LimitSet
-from delgrun.core.search.convex import convex_tables
+from delgrun.core.search.convex import REACH_M, ROW_M, convex_rows
 from delgrun.core.search.cuts import AllowedCurves
 from delgrun.core.search.local import LocalLimits, everywhere, local_limits
 
@@ -31,7 +31,7 @@ def has_depths(limits: LimitSet) -> bool:
 
 def depth_bands(limits: LimitSet, works: Earthworks) -> tuple[Band, ...]:
     """Greatest depths as levels that a line keeps to at the sections, where they are set."""
-    s, ground = works.chainage_m, works.tables.centre_level_m
+    s, ground = works.chainage_m, works.centre_level_m
     cut, fill = (limits.steps(name).at(s) for name in ("most_cut_m", "most_fill_m"))
     return (
         Band("depth", 0, "the deepest cut", s, ground - cut, 0.0, np.inf),
@@ -95,7 +95,9 @@ class SearchProblem:
     @cached_property
     def table(self) -> FloatArray:
         """(n, count, 2) cut and fill areas, made convex in the height: what steps are worked out with. [m2]"""
-        out: FloatArray = convex_tables(self.works.tables.table)
+        w = self.works
+        count = round(2 * REACH_M / ROW_M) + 1
+        out: FloatArray = convex_rows(w.pieces, w.centre_level_m - w.base_m, -REACH_M, ROW_M, count)
         return out
 
     @cached_property

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.search import line_model
+from delgrun.core.search.convex import REACH_M, ROW_M
 from delgrun.core.search.interior_point import areas_with_slopes
 from delgrun.core.search.polish import (
     KEPT_M,
@@ -103,15 +104,13 @@ def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]
     price = balance_prices(problem, c)
     cc, cf, _, _, shr = problem.money
     on_cut, on_fill = problem.works.weight_m * (cc - price * shr), problem.works.weight_m * (cf + price)
-    tables = problem.works.tables
+    centre = problem.works.centre_level_m
     last, straight = len(c.x) - 1, spaces(problem, c.x, c.length).straight_m
 
     def cost(part: Ips, a: int, b: int) -> float:
         level = line_model.jacobian(*part, problem.chainage_m[a:b])[0]
         area, slope, bend = (np.empty((b - a, 2)) for _ in range(3))
-        areas_with_slopes(
-            problem.table[a:b], tables.centre_level_m[a:b], tables.lowest_m, tables.step_m, level, area, slope, bend
-        )
+        areas_with_slopes(problem.table[a:b], centre[a:b], -REACH_M, ROW_M, level, area, slope, bend)
         return float(on_cut[a:b] @ area[:, 0] + on_fill[a:b] @ area[:, 1])
 
     out = []

@@ -4,36 +4,120 @@ Whatever says what is built along a road is resolved to this at the chainages th
 the grade line, offsets from the centreline outwards, unless they are said to be positive to the right. [m]
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+
+from delgrun.core.section.outline_kernels import Shapes
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
 _Answer = Callable[["Profile", FloatArray], FloatArray]
 
 
-@dataclass(frozen=True, eq=False)
-class Profile:
-    """One side as it is built.
+@dataclass(frozen=True)
+class Band:
+    """A batter up to a height from where it begins, and the bench behind it; the last band of a rule repeats.
 
-    `surface` (k, 2) and `formation` (c, 2): offsets, from 0, and levels of the finished surface and of what earthworks
-    go to. The batter begins at the last corner of the formation, and runs so far out for each metre of height, in cut
-    and in fill. Topsoil is stripped to a depth over all that is built. [m]
+    `run`: how far out it goes for each metre of height, in each material from the top down; `bench_fall` outwards. [m]
+    """
+
+    run: tuple[float, ...]
+    height_m: float = np.inf
+    bench_m: float = 0.0
+    bench_fall: float = 0.0
+
+
+@dataclass(frozen=True)
+class BatterRule:
+    """The bands of a batter no higher than so much in all; of several rules the first that holds is built. [m]"""
+
+    bands: tuple[Band, ...]
+    up_to_m: float = np.inf
+
+
+@dataclass(frozen=True)
+class Reserve:
+    """An offset that nothing may pass, and the least runs of batters that are steepened to end there. [m]"""
+
+    offset_m: float
+    least_cut_run: float
+    least_fill_run: float
+
+
+@dataclass(frozen=True, eq=False)
+class Variant:
+    """What is built where the ground lies more than `above_m` over the reference.
+
+    `surface` (k, 2): offsets, from 0, and levels of what is driven on and drained to; `formation` (c, 4): corners of
+    what earthworks go to - offset, level, and how these move with the line: 0 and 1 as one with it, 0 and 0 for a level
+    of its own. The batter begins at the last. [m]
     """
 
     surface: FloatArray
     formation: FloatArray
+    above_m: float = -np.inf
+
+    @staticmethod
+    def rigid(surface: FloatArray, formation: FloatArray, above_m: float = -np.inf) -> "Variant":
+        """One that moves as one with the line; `formation` (c, 2)."""
+        moves = np.tile([0.0, 1.0], (len(formation), 1))
+        return Variant(surface, np.hstack([formation, moves]), above_m)
+
+
+@dataclass(frozen=True, eq=False)
+class Profile:
+    """One side as it is built: variants by rising depth of the ground over a reference, (offset, level); rules of its
+    batters; how deep topsoil is stripped. The first variant is what is built everywhere. [m]
+    """
+
+    variants: tuple[Variant, ...]
+    reference: tuple[float, float]
+    cut: tuple[BatterRule, ...]
+    fill: tuple[BatterRule, ...]
     topsoil_m: float
-    cut_run: float
-    fill_run: float
+    reserve: Reserve | None = None
+
+    @property
+    def surface(self) -> FloatArray:
+        return self.variants[0].surface
 
     @property
     def edge_m(self) -> float:
         """How far out the finished surface reaches. [m]"""
         return float(self.surface[-1, 0])
+
+
+def shapes_of(profiles: Sequence[Profile]) -> Shapes:
+    """Profiles as numbers; see `Shapes`."""
+    variants = [v for p in profiles for v in p.variants]
+    rules = [r for p in profiles for r in (*p.cut, *p.fill)]
+    bands = [b for r in rules for b in r.bands]
+    counts = [(len(p.cut), len(p.fill)) for p in profiles]
+    before = np.cumsum([0, *(c + f for c, f in counts)])[:-1]
+    none = Reserve(np.inf, 0.0, 0.0)
+    reserves = [p.reserve or none for p in profiles]
+    return Shapes(
+        _starts(len(p.variants) for p in profiles),
+        np.array([v.above_m for v in variants]),
+        np.array([p.reference for p in profiles], dtype=np.float64),
+        _starts(len(v.formation) for v in variants),
+        np.concatenate([v.formation for v in variants]),
+        np.array([(b, b + c, b + c + f) for b, (c, f) in zip(before.tolist(), counts, strict=True)], dtype=np.int64),
+        np.array([r.up_to_m for r in rules]),
+        _starts(len(r.bands) for r in rules),
+        np.array([b.height_m for b in bands]),
+        np.array([b.run for b in bands]),
+        np.array([(b.bench_m, b.bench_fall) for b in bands]),
+        np.array([(r.offset_m, r.least_cut_run, r.least_fill_run) for r in reserves]),
+    )
+
+
+def _starts(counts: Iterable[int]) -> IntArray:
+    return np.cumsum([0, *counts]).astype(np.int64)
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,10 +128,24 @@ class Carriageway:
     profiles: tuple[Profile, ...]
     which: IntArray
 
+    @cached_property
+    def shapes(self) -> Shapes:
+        return shapes_of(self.profiles)
+
+    @cached_property
+    def surfaces(self) -> tuple[IntArray, FloatArray]:
+        """Where the corners of each variant's finished surface start, in the order of `shapes`, and these: (c, 2)."""
+        each = [v.surface for p in self.profiles for v in p.variants]
+        return _starts(map(len, each)), np.concatenate(each)
+
     def both(self, i: int) -> tuple[Profile, Profile]:
         """The profiles left and right at chainage i."""
         left, right = self.which[i].tolist()
         return self.profiles[left], self.profiles[right]
+
+    def one(self, i: int) -> "Carriageway":
+        """The same at chainage i alone."""
+        return Carriageway(self.chainage_m[i : i + 1], self.profiles, self.which[i : i + 1])
 
     @property
     def topsoil_m(self) -> FloatArray:
@@ -68,7 +166,11 @@ class Carriageway:
 
     def run(self, offset_m: FloatArray, *, cut: bool) -> FloatArray:
         """(n,) how far the batter on the side of an offset runs out for each metre of height."""
-        return self._each(offset_m, lambda p, aside: np.full(len(aside), p.cut_run if cut else p.fill_run))
+
+        def first(p: Profile, aside: FloatArray) -> FloatArray:
+            return np.full(len(aside), (p.cut if cut else p.fill)[0].bands[0].run[0])
+
+        return self._each(offset_m, first)
 
     def corners_m(self) -> list[float]:
         """All offsets at which the finished surface turns, positive to the right."""

@@ -1,6 +1,5 @@
-"""The road and the ground at one chainage, exactly; and depth tables for all of them."""
+"""The road and the ground at one chainage, exactly."""
 
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -8,27 +7,41 @@ from numpy.typing import NDArray
 
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
-from delgrun.core.section import kernels
-from delgrun.core.section.carriageway import Carriageway, Profile
+from delgrun.core.section.area_kernels import ROOM, measure
+from delgrun.core.section.carriageway import Carriageway, Profile, shapes_of
+from delgrun.core.section.outline_kernels import CAUGHT, IN_CUT, VARIANT, WALL_M, outline
+from delgrun.core.section.sides import Sides, sides_of
 
 FloatArray = NDArray[np.float64]
-
-# Table rows are this far apart in height: on gentle cross slopes the areas turn within 0.1 m. [m]
-TABLE_STEP_M = 0.025
-# And reach this far below and above the ground. [m]
-TABLE_REACH_M = 30.0
 
 
 @dataclass(frozen=True)
 class SectionSide:
-    """One side: areas [m2], offset and level of the catch point [m], and whether the batter found ground."""
+    """One side: areas [m2], whether the batter found ground, is in cut, and how high a wall it ends with [m].
+
+    `outline` (k, 2): offsets outwards and levels of the works, to the catch point or the last ground; from its corner
+    `hinge` on it is the batter. [m]
+    """
 
     cut_m2: float
     fill_m2: float
-    catch_offset_m: float
-    catch_level_m: float
     caught: bool
     in_cut: bool
+    wall_m: float
+    outline: FloatArray
+    hinge: int
+
+    @property
+    def catch_offset_m(self) -> float:
+        return float(self.outline[-1, 0])
+
+    @property
+    def catch_level_m(self) -> float:
+        return float(self.outline[-1, 1])
+
+    def works_m(self, aside_m: float) -> float:
+        """Level of the works so far out; NaN beyond them. [m]"""
+        return float(np.interp(aside_m, self.outline[:, 0], self.outline[:, 1], right=np.nan))
 
 
 @dataclass(frozen=True)
@@ -47,56 +60,10 @@ class Section:
         return self.left.fill_m2 + self.right.fill_m2
 
 
-@dataclass(frozen=True)
-class DepthTable:
-    """Cut area, fill area and footprint of every section by height above the ground there.
-
-    `table` (n, count, 4) spline control values, in single precision (good to 0.1 dm2 at 1 000 m2);
-    `caught` (n, count) bits (1 left, 2 right); row k
-    stands for the height lowest_m + k * step_m. Where a batter lifts off a bump, areas jump:
-    `jump_start` (n + 1,), `jump_at` (r,) row positions and `jump_size` (r, 4) say where and by how much.
-    """
-
-    centre_level_m: FloatArray
-    table: FloatArray
-    caught: NDArray[np.uint8]
-    jump_start: NDArray[np.int64]
-    jump_at: FloatArray
-    jump_size: FloatArray
-    lowest_m: float
-    step_m: float
-
-    def beyond(self, level_m: FloatArray) -> NDArray[np.bool_]:
-        """(n,) whether a level lies further from the ground than the table reaches."""
-        highest = self.lowest_m + self.step_m * (self.table.shape[1] - 1)
-        above = level_m - self.centre_level_m
-        out: NDArray[np.bool_] = (above < self.lowest_m) | (above > highest)
-        return out
-
-    def look_up(self, level_m: FloatArray) -> tuple[FloatArray, NDArray[np.uint8]]:
-        """(n, 4) cut, fill [m2], reach left and right [m], and (n,) catch bits, at these levels."""
-        out = np.empty((len(level_m), 4))
-        bits = np.empty(len(level_m), dtype=np.uint8)
-        kernels.look_up(
-            self.table,
-            self.caught,
-            self.jump_start,
-            self.jump_at,
-            self.jump_size,
-            self.centre_level_m,
-            self.lowest_m,
-            self.step_m,
-            level_m,
-            out,
-            bits,
-        )
-        return out, bits
-
-
 def exact_section(
     offset_m: FloatArray, level_m: FloatArray, road: tuple[Profile, Profile], grade_level_m: float
 ) -> Section:
-    """Areas and catch points of what is built, left and right, at a grade line level over one ground section.
+    """Areas and outline of what is built, left and right, at a grade line level over one ground section.
 
     Parameters
     ----------
@@ -106,32 +73,39 @@ def exact_section(
     ----------
     Level ground (b + n h) h, side-hill (B + k h)^2 / 2(k - n): reference values 4.1 to 4.3.
     """
-    sides = []
-    for side, profile in zip((-1, 1), road, strict=True):
-        o, z = kernels.split_sides(offset_m, level_m, side)
-        out = np.empty(5)
-        kernels.side_areas(
-            o,
-            z,
-            profile.formation,
-            grade_level_m,
-            float(profile.topsoil_m),
-            float(profile.cut_run),
-            float(profile.fill_run),
-            out,
-        )
-        edge_ground = float(np.interp(profile.formation[-1, 0], o, z))
-        sides.append(
+    shapes = shapes_of(road)
+    base = np.array([np.floor(np.interp(0.0, offset_m, level_m))])
+    depths = np.array([[[p.topsoil_m] for p in road]])
+    sides = Sides(*sides_of(np.array([0, len(offset_m)]), offset_m, level_m, base, depths))
+    z = grade_level_m - base[0]
+    points, found = np.empty((ROOM, 6)), np.empty(8)
+    values, rates = np.empty(2), np.empty(2)
+    made = []
+    for side, profile in enumerate(road):
+        n = outline(shapes, sides, side, side, z, points, found)
+        if n == 0:
+            made.append(SectionSide(0.0, 0.0, False, False, 0.0, np.array([[0.0, grade_level_m]]), 0))
+            continue
+        measure(sides, side, points, n, z, found, values, rates)
+        corners = points[:n, :2] + [0.0, base[0]]
+        last = sides.x[sides.start[side + 1] - 1]
+        if corners[-1, 0] > last:
+            # The ground ends under the formation.
+            end = [last, np.interp(last, corners[:, 0], corners[:, 1])]
+            corners = np.vstack([corners[corners[:, 0] < last], [end]])
+        hinge = len(profile.variants[int(found[VARIANT])].formation) - 1
+        made.append(
             SectionSide(
-                float(out[0]),
-                float(out[1]),
-                float(out[2]),
-                float(out[4]),
-                bool(out[3]),
-                bool(edge_ground > grade_level_m + profile.formation[-1, 1]),
+                float(values[0]),
+                float(values[1]),
+                bool(found[CAUGHT]),
+                bool(found[IN_CUT]),
+                float(found[WALL_M]),
+                corners,
+                min(hinge, len(corners) - 1),
             )
         )
-    return Section(sides[0], sides[1])
+    return Section(made[0], made[1])
 
 
 # A shown section reaches this far past its outer catch point. [m]
@@ -185,7 +159,7 @@ def shown_section(
         section.fill_m2,
         _points(drawn),
         _both_sides(left.surface, right.surface, level),
-        _both_sides(left.formation, right.formation, level),
+        _both_sides(_formation(section.left), _formation(section.right), 0.0),
         section.left,
         section.right,
     )
@@ -203,51 +177,9 @@ def _points(rows: FloatArray) -> tuple[tuple[float, float], ...]:
     return tuple((o, z) for o, z in rows.tolist())
 
 
+def _formation(side: SectionSide) -> FloatArray:
+    return side.outline[: side.hinge + 1]
+
+
 def _both_sides(left: FloatArray, right: FloatArray, level: float) -> tuple[tuple[float, float], ...]:
     return _points(np.concatenate([left[:0:-1] * [-1, 1], right]) + np.array([0.0, level]))
-
-
-# So many stretches of the line are worked on at once; the kernel lets other threads run. More find no core here.
-_STRETCHES = 2
-# Shorter lines are quicker in one go. [sections]
-_WORTH_SPLITTING = 64
-
-
-def build_depth_table(ground: GroundSections, road: Carriageway) -> DepthTable:
-    """Depth tables of every section, each row made from an exact section."""
-    count = round(2 * TABLE_REACH_M / TABLE_STEP_M) + 1
-    (profile,) = road.profiles
-
-    def stretch(a: int, b: int) -> tuple[FloatArray, NDArray[np.uint8], NDArray[np.int64], FloatArray, FloatArray]:
-        return kernels.depth_tables(  # type: ignore[no-any-return]
-            ground.start[a : b + 1],
-            ground.offset_m,
-            ground.level_m,
-            ground.centre_level_m[a:b],
-            profile.formation,
-            profile.topsoil_m,
-            profile.cut_run,
-            profile.fill_run,
-            -TABLE_REACH_M,
-            TABLE_STEP_M,
-            count,
-        )
-
-    n = len(ground.centre_level_m)
-    cuts = np.linspace(0, n, (_STRETCHES if n >= _WORTH_SPLITTING else 1) + 1).astype(int).tolist()
-    with ThreadPoolExecutor(_STRETCHES) as pool:
-        parts = list(pool.map(stretch, cuts[:-1], cuts[1:]))
-    table, caught, starts, jump_at, jump_size = zip(*parts, strict=True)
-    # Where each section's jumps begin is counted through all stretches.
-    before = np.cumsum([0, *(len(at) for at in jump_at)])
-    jump_start = np.concatenate([[0], *(s[1:] + k for s, k in zip(starts, before, strict=False))])
-    return DepthTable(
-        ground.centre_level_m,
-        np.concatenate(table),
-        np.concatenate(caught),
-        jump_start.astype(np.int64),
-        np.concatenate(jump_at),
-        np.concatenate(jump_size),
-        -TABLE_REACH_M,
-        TABLE_STEP_M,
-    )

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.fields import meant
-from delgrun.core.section.carriageway import Carriageway, Profile
+from delgrun.core.section.carriageway import Band, BatterRule, Carriageway, Profile, Variant
 
 FloatArray = NDArray[np.float64]
 
@@ -44,7 +44,13 @@ class TypicalSection:
                 corners.append((offset + width, level - width * fall))
         surface = np.array(corners)
         formation = surface - [0.0, self.pavement_thickness_m]
-        side = Profile(surface, formation, self.topsoil_depth_m, self.cut_batter_h_over_v, self.fill_batter_h_over_v)
+        side = Profile(
+            (Variant.rigid(surface, formation),),
+            (float(formation[-1, 0]), float(formation[-1, 1])),
+            (BatterRule((Band((self.cut_batter_h_over_v,)),)),),
+            (BatterRule((Band((self.fill_batter_h_over_v,)),)),),
+            self.topsoil_depth_m,
+        )
         return side, side
 
     def resolve(self, chainage_m: FloatArray) -> Carriageway:

@@ -55,16 +55,11 @@ class LineOfSight:
 
 def road_of(line: GradeLine, centreline: Centreline, works: Earthworks, evaluation: Evaluation) -> Road:
     """The designed road with its batters and the ground beside it, from its sections."""
-    ground = works.ground
-    # What is built is the same on both sides of all sections as yet.
-    (built,) = works.road.profiles
-    corners, formation = built.surface, built.formation
+    ground, built = works.ground, works.road
     n = len(ground.chainage_m)
-    room = len(ground.offset_m) + n * (4 * len(corners) + 4)
-    start, offset, height = np.empty(n + 1, dtype=np.int64), np.empty(room), np.empty(room)
-    kernels.section_rows(
-        ground.start, ground.offset_m, ground.level_m, evaluation.level_m, evaluation.left_m, evaluation.right_m,
-        corners, formation[-1], start, offset, height,
+    rows = kernels.section_rows(
+        (ground.start, ground.offset_m, ground.level_m), works.base_m, evaluation.level_m, built.shapes, built.surfaces,
+        works.sides, built.which, np.column_stack([evaluation.left_m, evaluation.right_m]),
     )  # fmt: skip
     s = ground.chainage_m
     at = np.union1d(np.arange(np.ceil(s[0] / STEP_M) * STEP_M, s[-1], STEP_M), s[[0, -1]])
@@ -73,7 +68,7 @@ def road_of(line: GradeLine, centreline: Centreline, works: Earthworks, evaluati
     share = (at - s[i]) / (s[i + 1] - s[i])
     level = line.levels(at)
     places = np.column_stack([at, e, north, np.cos(direction), np.sin(direction), level, i, share])
-    return Road(places, (start, offset, height))
+    return Road(places, rows)
 
 
 def sight_in_space(road: Road, rules: Stopping, along: Sight, lane_offset_m: float, *, back: bool = False) -> Sight:

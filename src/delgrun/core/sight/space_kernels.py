@@ -9,51 +9,74 @@ section before it and the share of the way to the next one.
 import numpy as np
 
 from delgrun.core.kernels import kernel
+from delgrun.core.section.area_kernels import ROOM
+from delgrun.core.section.outline_kernels import VARIANT, X, Y, outline
 
 # What is higher than the line of sight by less than this hides nothing: grazing is seen. [m]
 _GRAZE_M = 1e-6
 
 
 @kernel
-def section_rows(start, offset, level, z, left, right, corners, form_edge, row_start, row_offset, row_height):
+def section_rows(ground, base, z, built, surfaces, sides, which, reach):
     """Polylines of all sections of a road: ground, batters and finished surface as heights over the grade line.
 
-    `start` (n + 1,), `offset`, `level`: the ground across; `z` (n,) levels of the line; `left`, `right` (n,) reach of
-    the batters; `corners` (k, 2) of the finished surface's one side; `form_edge` (2,) where the batter begins. The rows
-    have room for the ground and 4 k + 4 more a section. A section without ground, or line, gets no rows.
+    `ground`: (n + 1,) starts, offsets and levels across; `base` (n,) what levels of `sides` are over; `z` (n,) levels
+    of the line; `built`: the shapes of sides, with their `surfaces`: (v + 1,) starts and (c, 2) corners by variant;
+    `which` (n, 2) shape of each side; `reach` (n, 2) of the works to the left and to the right. A section without
+    ground, or line, gets no rows.
+
+    Returns
+    -------
+    (n + 1,) where each section's rows start, (r,) offsets and (r,) heights
     """
+    start, offset, level = ground
+    n = z.shape[0]
+    row_start = np.zeros(n + 1, np.int64)
+    rows = np.empty((2 * offset.shape[0] + 64 * n, 2))
     at = 0
-    half = corners[corners.shape[0] - 1, 0]
-    for i in range(z.shape[0]):
+    points, found = np.empty((ROOM, 6)), np.empty(8)
+    for i in range(n):
         row_start[i] = at
         a, b = start[i], start[i + 1]
-        if b - a < 2 or np.isnan(z[i]) or np.isnan(left[i]) or np.isnan(right[i]):
+        if b - a < 2 or np.isnan(z[i]) or np.isnan(reach[i, 0]) or np.isnan(reach[i, 1]):
             continue
+        if at + (b - a) + 4 * ROOM > rows.shape[0]:
+            more = np.empty((2 * rows.shape[0] + 4 * ROOM, 2))
+            more[:at] = rows[:at]
+            rows = more
         for j in range(a, b):
-            if offset[j] < -left[i]:
-                row_offset[at], row_height[at] = offset[j], level[j] - z[i]
+            if offset[j] < -reach[i, 0]:
+                rows[at, 0], rows[at, 1] = offset[j], level[j] - z[i]
                 at += 1
-        if left[i] > half:
-            row_offset[at], row_height[at] = -left[i], np.interp(-left[i], offset[a:b], level[a:b]) - z[i]
-            at += 1
-            row_offset[at], row_height[at] = -form_edge[0], form_edge[1]
-            at += 1
-        for k in range(corners.shape[0] - 1, 0, -1):
-            row_offset[at], row_height[at] = -corners[k, 0], corners[k, 1]
-            at += 1
-        for k in range(corners.shape[0]):
-            row_offset[at], row_height[at] = corners[k, 0], corners[k, 1]
-            at += 1
-        if right[i] > half:
-            row_offset[at], row_height[at] = form_edge[0], form_edge[1]
-            at += 1
-            row_offset[at], row_height[at] = right[i], np.interp(right[i], offset[a:b], level[a:b]) - z[i]
-            at += 1
+        at = _side_rows(built, surfaces, sides, 2 * i, which[i, 0], z[i], base[i], -1.0, points, found, rows, at)
+        at = _side_rows(built, surfaces, sides, 2 * i + 1, which[i, 1], z[i], base[i], 1.0, points, found, rows, at)
         for j in range(a, b):
-            if offset[j] > right[i]:
-                row_offset[at], row_height[at] = offset[j], level[j] - z[i]
+            if offset[j] > reach[i, 1]:
+                rows[at, 0], rows[at, 1] = offset[j], level[j] - z[i]
                 at += 1
-    row_start[z.shape[0]] = at
+    row_start[n] = at
+    return row_start, rows[:at, 0].copy(), rows[:at, 1].copy()
+
+
+@kernel
+def _side_rows(built, surfaces, sides, side, shape, z, base, sign, points, found, rows, at):
+    """Add one side's finished surface and batter, from left to right; the middle itself with the right side."""
+    count = outline(built, sides, side, shape, z - base, points, found)
+    variant = built.variants[shape] + int(found[VARIANT])
+    hinge = built.corners[variant + 1] - built.corners[variant] - 1
+    first, last = surfaces[0][variant], surfaces[0][variant + 1]
+    total = last - first
+    # The hinge only where a batter goes on from there.
+    batter = count - hinge if count > hinge + 1 else 0
+    for m in range(total + batter) if sign > 0.0 else range(1, total + batter):
+        k = m if sign > 0.0 else total + batter - m
+        if k < total:
+            rows[at, 0], rows[at, 1] = sign * surfaces[1][first + k, 0], surfaces[1][first + k, 1]
+        else:
+            p = points[hinge + k - total]
+            rows[at, 0], rows[at, 1] = sign * p[X], p[Y] + base - z
+        at += 1
+    return at
 
 
 @kernel

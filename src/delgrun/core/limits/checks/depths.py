@@ -22,7 +22,7 @@ def _uses(check: str, name: str, sign: float) -> Callable[[Checked], Iterator[Li
         # Where it is free nothing is looked at: a stretch ends there.
         whole = slice(on[0], on[-1] + 1) if len(on) else slice(0, 0)
         s, most = works.chainage_m[whole], np.where(np.isnan(most[whole]), np.inf, most[whole])
-        depth = sign * (works.tables.centre_level_m[whole] - evaluation.level_m[whole])
+        depth = sign * (works.centre_level_m[whole] - evaluation.level_m[whole])
         depth = np.where(np.isnan(depth) | np.isinf(most), 0.0, depth)
         used = depth / most
         # Each run of sections on this side of the ground is one stretch, cut where it becomes too deep.

@@ -30,7 +30,7 @@ def ponds(c: Checked) -> Iterator[float]:
         return
     low = np.array([(s, z) for s, z, kind in c.line.turning_points() if kind == "low"]).reshape(-1, 2)
     s, level = low.T
-    depth = np.interp(s, works.chainage_m, works.tables.centre_level_m) - level
+    depth = np.interp(s, works.chainage_m, works.centre_level_m) - level
     at = np.searchsorted((works.chainage_m[:-1] + works.chainage_m[1:]) / 2, s)
     for k in np.flatnonzero((evaluation.cut_m2[at] > _CUT_M2) & (evaluation.fill_m2[at] <= _FILL_M2) & (depth > 0)):
         yield float(s[k])
@@ -40,7 +40,7 @@ def _undrained(c: Checked) -> Iterator[LimitUse]:
     for s in ponds(c):
         assert c.works is not None
         z = float(c.line.levels(np.array([s]))[0])
-        depth = float(np.interp(s, c.works.chainage_m, c.works.tables.centre_level_m)) - z
+        depth = float(np.interp(s, c.works.chainage_m, c.works.centre_level_m)) - z
         ip = int(np.argmin(np.abs(c.line.chainage_m - s)))
         yield LimitUse("undrained_sag", s, s, depth, 0.0, None, ip, say("{z:level}", z=z))
 

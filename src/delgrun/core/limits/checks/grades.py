@@ -77,7 +77,7 @@ def _cut(c: Checked, a: float, b: float) -> bool:
         return False
     s = c.works.chainage_m
     on = (s >= a) & (s <= b)
-    return bool((c.works.tables.centre_level_m[on] > c.evaluation.level_m[on]).any())
+    return bool((c.works.centre_level_m[on] > c.evaluation.level_m[on]).any())
 
 
 def _long(c: Checked) -> Iterator[LimitUse]:

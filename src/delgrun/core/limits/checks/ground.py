@@ -17,7 +17,7 @@ def _stretches(check: str, c: Checked, side: int) -> Iterator[LimitUse]:
         return
     s = works.chainage_m
     reached = ~np.isnan(evaluation.level_m)
-    missing = np.isnan(works.tables.centre_level_m) & reached
+    missing = np.isnan(works.centre_level_m) & reached
     if side == _NOT_REACHED:
         mask = ~reached
     elif side == 0:
