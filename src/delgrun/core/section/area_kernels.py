@@ -58,34 +58,36 @@ def measure(sides, side, points, n, z, found, values, rates):
     the level is the width that is cut or filled, as the outline moves there, and what its ends sweep.
     """
     a, b = sides.start[side], sides.start[side + 1]
-    tops = sides.tops.shape[1] - 1
+    xs, tops = sides.x, sides.tops
+    count = tops.shape[1] - 1
     values[:] = 0.0
     rates[:] = 0.0
     j = a
     for i in range(1, n):
-        p, q = points[i - 1], points[i]
-        kind = int(q[KIND])
-        if kind == WALL or q[X] <= p[X]:
+        kind = int(points[i, KIND])
+        px, py, pvx, pvy = points[i - 1, X], points[i - 1, Y], points[i - 1, VX], points[i - 1, VY]
+        qx, qvx, slope = points[i, X], points[i, VX], points[i, SLOPE]
+        wide = qx - px
+        if kind == WALL or wide <= 0.0:
             continue
         cuts = kind != FILL and kind != FILL_BENCH
         fills = kind != CUT and kind != CUT_BENCH and kind != ALONG
-        slope, wide = q[SLOPE], q[X] - p[X]
         # How fast the segment rises at a fixed place, at its two ends.
-        u0, u1 = p[VY] - slope * p[VX], q[VY] - slope * q[VX]
-        x, vx = p[X], p[VX]
-        while j < b - 2 and sides.x[j + 1] <= x:
+        u0, u1 = pvy - slope * pvx, points[i, VY] - slope * qvx
+        x, vx = px, pvx
+        while j < b - 2 and xs[j + 1] <= x:
             j += 1
         while True:
-            row = sides.x[j + 1]
-            on = row < q[X]
-            nx, nv = (row, 0.0) if on else (min(q[X], sides.x[b - 1]), q[VX])
-            keep(found, z, row - q[X], -q[VX])
-            f0, f1 = p[Y] + slope * (x - p[X]), p[Y] + slope * (nx - p[X])
-            w0, w1 = u0 + (u1 - u0) * (x - p[X]) / wide, u0 + (u1 - u0) * (nx - p[X]) / wide
-            for k in range(1, tops + 1):
-                s = rise(sides, j, k)
-                d0 = sides.tops[j, k] + s * (x - sides.x[j]) - f0
-                d1 = sides.tops[j, k] + s * (nx - sides.x[j]) - f1
+            row = xs[j + 1]
+            on = row < qx
+            nx, nv = (row, 0.0) if on else (min(qx, xs[b - 1]), qvx)
+            keep(found, z, row - qx, -qvx)
+            f0, f1 = py + slope * (x - px), py + slope * (nx - px)
+            w0, w1 = u0 + (u1 - u0) * (x - px) / wide, u0 + (u1 - u0) * (nx - px) / wide
+            for k in range(1, count + 1):
+                s = rise(xs, tops, j, k)
+                d0 = tops[j, k] + s * (x - xs[j]) - f0
+                d1 = tops[j, k] + s * (nx - xs[j]) - f1
                 turn = s - slope
                 keep(found, z, d0, turn * vx - w0)
                 keep(found, z, d1, turn * nv - w1)
@@ -95,13 +97,13 @@ def measure(sides, side, points, n, z, found, values, rates):
                     rates[k - 1] += _swept(nx - x, w0, w1, first, last, d0, d1, vx, nv, -1.0)
                 if fills and k == 1:
                     area, first, last = _positive(nx - x, -d0, -d1, -turn)
-                    values[tops] += area
-                    rates[tops] += _swept(nx - x, w0, w1, first, last, -d0, -d1, vx, nv, 1.0)
+                    values[count] += area
+                    rates[count] += _swept(nx - x, w0, w1, first, last, -d0, -d1, vx, nv, 1.0)
             if not on:
                 break
             x, vx = nx, 0.0
             j += 1
-        if nx >= sides.x[b - 1]:
+        if nx >= xs[b - 1]:
             return
 
 

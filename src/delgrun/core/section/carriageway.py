@@ -109,9 +109,7 @@ def shapes_of(profiles: Sequence[Profile]) -> Shapes:
         np.array([(b, b + c, b + c + f) for b, (c, f) in zip(before.tolist(), counts, strict=True)], dtype=np.int64),
         np.array([r.up_to_m for r in rules]),
         _starts(len(r.bands) for r in rules),
-        np.array([b.height_m for b in bands]),
-        np.array([b.run for b in bands]),
-        np.array([(b.bench_m, b.bench_fall) for b in bands]),
+        np.array([(b.height_m, b.bench_m, b.bench_fall, *b.run) for b in bands]),
         np.array([(r.offset_m, r.least_cut_run, r.least_fill_run) for r in reserves]),
     )
 

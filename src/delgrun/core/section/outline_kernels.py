@@ -19,6 +19,9 @@ X, Y, VX, VY, SLOPE, KIND = range(6)
 # Of what was found on the way.
 CAUGHT, IN_CUT, VARIANT, RULE, WALL_M, TURNING, LOW, HIGH = range(8)
 
+# Of a band: height, bench behind it and its fall, and from RUN on how far out it goes in each material.
+HEIGHT, BENCH, FALL, RUN = range(4)
+
 # What is so near is there: a touch of the ground is a catch, tops of strata that near are one. [m]
 _TOUCH_M = 1e-9
 # What moves more slowly against each other stays where it is, as far as levels are looked at. [m/m]
@@ -32,9 +35,9 @@ class Shapes(NamedTuple):
     `reference` (t, 2; offset, level against the line) from which each holds; `corners` (v + 1,) where those of each
     begin, each `at` (c, 4): offset and level, and how these move with the line (0 and 1: as one with it; 0 and 0:
     at a level of its own); rules (t, 3) where those for cut begin, those for fill, and end; `total` (r,) up to which
-    height of batter each holds; bands (r + 1,) where those of each begin; `height` (b,) of a band, `run` (b, m)
-    offset a metre of height in each material, `bench` (b, 2) width and fall behind it; `reserve` (t, 3): offset that
-    nothing may pass, and the least run to which a batter in cut and in fill is steepened there.
+    height of batter each holds; bands (r + 1,) where those of each begin, each `band` (b, 3 + m): its height, width and
+    fall of the bench behind it, and how far out it goes for each metre of height in each material; `reserve` (t, 3):
+    offset that nothing may pass, and the least run to which a batter in cut and in fill is steepened there.
     """
 
     variants: np.ndarray
@@ -45,9 +48,7 @@ class Shapes(NamedTuple):
     rules: np.ndarray
     total: np.ndarray
     bands: np.ndarray
-    height: np.ndarray
-    run: np.ndarray
-    bench: np.ndarray
+    band: np.ndarray
     reserve: np.ndarray
 
 
@@ -73,14 +74,14 @@ def _keep_touch(found, z, gap, rate):
 
 
 @kernel
-def _strip_at(sides, a, b, x):
+def _strip_at(xs, a, b, x):
     """Which strip holds an offset: the row where it begins; b - 1 beyond the last."""
     lo, hi = a, b - 1
-    if x >= sides.x[hi]:
+    if x >= xs[hi]:
         return hi
     while hi - lo > 1:
         mid = (lo + hi) // 2
-        if sides.x[mid] <= x:
+        if xs[mid] <= x:
             lo = mid
         else:
             hi = mid
@@ -88,15 +89,15 @@ def _strip_at(sides, a, b, x):
 
 
 @kernel
-def rise(sides, j, k):
+def rise(xs, tops, j, k):
     """How a top rises in the strip that begins with row j."""
-    return (sides.tops[j + 1, k] - sides.tops[j, k]) / (sides.x[j + 1] - sides.x[j])
+    return (tops[j + 1, k] - tops[j, k]) / (xs[j + 1] - xs[j])
 
 
 @kernel
-def top_at(sides, j, k, x):
+def top_at(xs, tops, j, k, x):
     """Level of a top at an offset in the strip that begins with row j."""
-    return sides.tops[j, k] + rise(sides, j, k) * (x - sides.x[j])
+    return tops[j, k] + rise(xs, tops, j, k) * (x - xs[j])
 
 
 @kernel
@@ -109,18 +110,18 @@ def _add(points, n, x, y, vx, vy, slope, kind):
 
 
 @kernel
-def _material(shapes, sides, band, j, x, y, vx, vy, new, z, found):
+def _material(bands, xs, tops, band, j, x, y, vx, vy, new, z, found):
     """Which material a cut batter goes on in from a place, and the top along which it slides, or -1.
 
     Of all materials whose tops meet there within a touch, the one that holds its own batter just ahead. `new`: a batter
     that begins there, so that what it lies under is not known by what it has passed.
     """
-    last = sides.tops.shape[1] - 2
+    last = tops.shape[1] - 2
     over, under = 0, last
     # Materials between `over` and `under` meet here; material m lies below top m + 1.
     for m in range(1, last + 1):
-        gap = top_at(sides, j, m + 1, x) - y
-        rate = rise(sides, j, m + 1) * vx - vy
+        gap = top_at(xs, tops, j, m + 1, x) - y
+        rate = rise(xs, tops, j, m + 1) * vx - vy
         if abs(gap) <= _TOUCH_M:
             _keep_touch(found, z, gap, rate)
         elif new:
@@ -131,21 +132,21 @@ def _material(shapes, sides, band, j, x, y, vx, vy, new, z, found):
             under = m - 1
             break
     for m in range(over, under + 1):
-        own = 1.0 / shapes.run[band, m]
-        if m > over and own > rise(sides, j, m + 1):
+        own = 1.0 / bands[band, RUN + m]
+        if m > over and own > rise(xs, tops, j, m + 1):
             continue
-        if m < under and own < rise(sides, j, m + 2):
+        if m < under and own < rise(xs, tops, j, m + 2):
             continue
         return m, -1
     for m in range(over + 1, under + 1):
-        s = rise(sides, j, m + 1)
-        if 1.0 / shapes.run[band, m] > s and 1.0 / shapes.run[band, m - 1] < s:
+        s = rise(xs, tops, j, m + 1)
+        if 1.0 / bands[band, RUN + m] > s and 1.0 / bands[band, RUN + m - 1] < s:
             return m, m + 1
     return over, over + 1
 
 
 @kernel
-def _walk(shapes, sides, b, shape, rule, cut, j, points, n, z, found, room):
+def _walk(bands, first_band, last_band, total, edge, xs, tops, b, cut, j, points, n, z, found, room):
     """Lead the batter from the last corner by a rule; its count of corners, whether it held, and why it ended.
 
     Ends: 0 at the ground, 1 without any, 2 higher than the rule goes, 3 at the reserve.
@@ -153,10 +154,8 @@ def _walk(shapes, sides, b, shape, rule, cut, j, points, n, z, found, room):
     sign = 1.0 if cut else -1.0
     x, y, vx, vy = points[n - 1, X], points[n - 1, Y], points[n - 1, VX], points[n - 1, VY]
     foot, foot_v = y, vy
-    total, edge, last = shapes.total[rule], shapes.reserve[shape, 0], sides.tops.shape[1] - 2
-    band = shapes.bands[rule]
-    last_band = shapes.bands[rule + 1] - 1
-    top, top_v = foot + sign * shapes.height[band], foot_v
+    last, band = tops.shape[1] - 2, first_band
+    top, top_v = foot + sign * bands[band, HEIGHT], foot_v
     bench_end, bench_v, on_bench = 0.0, 0.0, False
     # Each of what may come first: how far out it is, and how that moves.
     far, far_v = room[0], room[1]
@@ -164,15 +163,15 @@ def _walk(shapes, sides, b, shape, rule, cut, j, points, n, z, found, room):
     while True:
         if j >= b - 1:
             return _add(points, n, x, y, vx, vy, was, kind), 1
-        s0 = rise(sides, j, 0)
+        s0 = rise(xs, tops, j, 0)
         material, along = 0, -1
         if cut:
-            material, along = _material(shapes, sides, band, j, x, y, vx, vy, new, z, found)
-        slope = sign / shapes.run[band, material]
+            material, along = _material(bands, xs, tops, band, j, x, y, vx, vy, new, z, found)
+        slope = sign / bands[band, RUN + material]
         if on_bench:
-            slope, along = -shapes.bench[band, 1], -1
+            slope, along = -bands[band, FALL], -1
         elif along >= 0:
-            slope = rise(sides, j, along)
+            slope = rise(xs, tops, j, along)
         if x > points[n - 1, X] and slope != was:
             # At a vertex another material may begin.
             n = _add(points, n, x, y, vx, vy, was, kind)
@@ -182,7 +181,7 @@ def _walk(shapes, sides, b, shape, rule, cut, j, points, n, z, found, room):
         elif along >= 0:
             kind = ALONG
         was = slope
-        gap = sign * (top_at(sides, j, 0, x) - y)
+        gap = sign * (top_at(xs, tops, j, 0, x) - y)
         if gap <= _TOUCH_M:
             keep(found, z, _TOUCH_M - gap, -sign * (s0 * vx - vy))
             if x > points[n - 1, X]:
@@ -197,12 +196,12 @@ def _walk(shapes, sides, b, shape, rule, cut, j, points, n, z, found, room):
                 limit = min(limit, x + (min(sign * (top - y), total - sign * (y - foot))) / (sign * slope))
             swing = vy - slope * vx
             leads = cut and not on_bench
-            while j < b - 1 and sides.x[j + 1] < limit:
-                row = sides.x[j + 1]
+            while j < b - 1 and xs[j + 1] < limit:
+                row = xs[j + 1]
                 there = y + slope * (row - x)
-                gap = sign * (sides.tops[j + 1, 0] - there)
-                over = sides.tops[j + 1, material + 1] - there if leads and material > 0 else np.inf
-                under = there - sides.tops[j + 1, material + 2] if leads and material < last else np.inf
+                gap = sign * (tops[j + 1, 0] - there)
+                over = tops[j + 1, material + 1] - there if leads and material > 0 else np.inf
+                under = there - tops[j + 1, material + 2] if leads and material < last else np.inf
                 if gap <= _TOUCH_M or over <= _TOUCH_M or under <= _TOUCH_M:
                     break
                 keep(found, z, gap, -sign * swing)
@@ -214,10 +213,10 @@ def _walk(shapes, sides, b, shape, rule, cut, j, points, n, z, found, room):
                 j += 1
             if j >= b - 1:
                 return _add(points, n, x, y, vx, vy, was, kind), 1
-            s0 = rise(sides, j, 0)
-            gap = sign * (top_at(sides, j, 0, x) - y)
+            s0 = rise(xs, tops, j, 0)
+            gap = sign * (top_at(xs, tops, j, 0, x) - y)
         far[:] = np.inf
-        far[0], far_v[0] = sides.x[j + 1], 0.0
+        far[0], far_v[0] = xs[j + 1], 0.0
         closing = sign * (slope - s0)
         if closing > 0.0:
             far[1], far_v[1] = x + gap / closing, vx + sign * (s0 * vx - vy) / closing
@@ -227,14 +226,14 @@ def _walk(shapes, sides, b, shape, rule, cut, j, points, n, z, found, room):
             far[2], far_v[2] = x + (top - y) / slope, vx + (top_v - vy) / slope
         if cut and along < 0 and not on_bench:
             if material > 0:
-                s = rise(sides, j, material + 1)
+                s = rise(xs, tops, j, material + 1)
                 if slope > s:
-                    far[3] = x + max(top_at(sides, j, material + 1, x) - y, 0.0) / (slope - s)
+                    far[3] = x + max(top_at(xs, tops, j, material + 1, x) - y, 0.0) / (slope - s)
                     far_v[3] = vx + (s * vx - vy) / (slope - s)
             if material < last:
-                s = rise(sides, j, material + 2)
+                s = rise(xs, tops, j, material + 2)
                 if s > slope:
-                    far[4] = x + max(y - top_at(sides, j, material + 2, x), 0.0) / (s - slope)
+                    far[4] = x + max(y - top_at(xs, tops, j, material + 2, x), 0.0) / (s - slope)
                     far_v[4] = vx + (vy - s * vx) / (s - slope)
         if sign * slope > 0.0 and total < np.inf:
             far[5] = x + (foot + sign * total - y) / slope
@@ -256,7 +255,7 @@ def _walk(shapes, sides, b, shape, rule, cut, j, points, n, z, found, room):
         if first == 0:
             j += 1
             if along >= 0:
-                ny, nvy = sides.tops[j, along], 0.0
+                ny, nvy = tops[j, along], 0.0
         if first > 0 or along >= 0:
             n = _add(points, n, nx, ny, nv, nvy, slope, kind)
         x, y, vx, vy, new = nx, ny, nv, nvy, on_bench
@@ -267,12 +266,12 @@ def _walk(shapes, sides, b, shape, rule, cut, j, points, n, z, found, room):
         if first == 6:
             return n, 3
         if first == 2:
-            if on_bench or shapes.bench[band, 0] <= 0.0:
+            if on_bench or bands[band, BENCH] <= 0.0:
                 on_bench = False
                 band = min(band + 1, last_band)
-                top, top_v = y + sign * shapes.height[band], vy
+                top, top_v = y + sign * bands[band, HEIGHT], vy
             else:
-                on_bench, bench_end, bench_v = True, x + shapes.bench[band, 0], vx
+                on_bench, bench_end, bench_v = True, x + bands[band, BENCH], vx
         if n >= points.shape[0]:
             return n, 1
 
@@ -289,6 +288,7 @@ def outline(shapes, sides, side, shape, z, points, found):
         a segment turns as the line rises, and the levels between which all of this stands.
     """
     a, b = sides.start[side], sides.start[side + 1]
+    xs, tops, at = sides.x, sides.tops, shapes.at
     found[:] = 0.0
     found[LOW], found[HIGH] = -np.inf, np.inf
     found[RULE] = -1.0
@@ -299,8 +299,8 @@ def outline(shapes, sides, side, shape, z, points, found):
     variant = first
     if end - first > 1:
         rx = shapes.reference[shape, 0]
-        j = min(_strip_at(sides, a, b, rx), b - 2)
-        depth = top_at(sides, j, 0, min(rx, sides.x[b - 1])) - (z + shapes.reference[shape, 1])
+        j = min(_strip_at(xs, a, b, rx), b - 2)
+        depth = top_at(xs, tops, j, 0, min(rx, xs[b - 1])) - (z + shapes.reference[shape, 1])
         while variant + 1 < end and depth > shapes.above[variant + 1]:
             variant += 1
         if variant > first:
@@ -310,24 +310,23 @@ def outline(shapes, sides, side, shape, z, points, found):
     found[VARIANT] = variant - first
     n = 0
     for c in range(shapes.corners[variant], shapes.corners[variant + 1]):
-        x, y = shapes.at[c, 0] + shapes.at[c, 2] * z, shapes.at[c, 1] + shapes.at[c, 3] * z
+        x, y = at[c, 0] + at[c, 2] * z, at[c, 1] + at[c, 3] * z
         slope = 0.0
         if n > 0:
-            p = points[n - 1]
-            wide = x - p[X]
+            wide = x - points[n - 1, X]
             if wide > 0.0:
-                slope = (y - p[Y]) / wide
+                slope = (y - points[n - 1, Y]) / wide
             # A corner that moves otherwise than the one before turns the segment between them.
-            if wide > 0.0 and abs(shapes.at[c, 3] - p[VY] - slope * (shapes.at[c, 2] - p[VX])) > _STILL:
+            if wide > 0.0 and abs(at[c, 3] - points[n - 1, VY] - slope * (at[c, 2] - points[n - 1, VX])) > _STILL:
                 found[TURNING] = 1.0
-        n = _add(points, n, x, y, shapes.at[c, 2], shapes.at[c, 3], slope, FORMATION)
+        n = _add(points, n, x, y, at[c, 2], at[c, 3], slope, FORMATION)
     hx, hy = points[n - 1, X], points[n - 1, Y]
-    if hx > sides.x[b - 1]:
+    if hx > xs[b - 1]:
         return n
-    j = _strip_at(sides, a, b, hx)
+    j = _strip_at(xs, a, b, hx)
     jj = min(j, b - 2)
-    s0 = rise(sides, jj, 0)
-    gap = top_at(sides, jj, 0, hx) - hy
+    s0 = rise(xs, tops, jj, 0)
+    gap = top_at(xs, tops, jj, 0, hx) - hy
     rate = s0 * points[n - 1, VX] - points[n - 1, VY]
     cut = gap > 0.0
     found[IN_CUT] = 1.0 if cut else 0.0
@@ -339,26 +338,27 @@ def outline(shapes, sides, side, shape, z, points, found):
     r0 = shapes.rules[shape, 0 if cut else 1]
     r1 = shapes.rules[shape, 1 if cut else 2]
     hinge, why, room = n, 1, np.empty((2, 7))
+    bands, edge = shapes.band, shapes.reserve[shape, 0]
     for r in range(r0, r1):
-        n, why = _walk(shapes, sides, b, shape, r, cut, j, points, hinge, z, found, room)
+        first, end = shapes.bands[r], shapes.bands[r + 1]
+        n, why = _walk(bands, first, end - 1, shapes.total[r], edge, xs, tops, b, cut, j, points, hinge, z, found, room)
         found[RULE] = r - r0
         if why != 2:
             break
     if why == 3:
-        n = _steepened(shapes, sides, b, shape, cut, jj, points, hinge, z, found)
+        n = _steepened(edge, shapes.reserve[shape, 1 if cut else 2], xs, tops, b, cut, jj, points, hinge, z, found)
     elif why == 0:
         found[CAUGHT] = 1.0
     return n
 
 
 @kernel
-def _steepened(shapes, sides, b, shape, cut, j, points, n, z, found):
+def _steepened(edge, least, xs, tops, b, cut, j, points, n, z, found):
     """Lead a batter to the reserve's edge as steeply as that takes; where that is too steep, a wall goes on."""
     sign = 1.0 if cut else -1.0
     p = points[n - 1]
-    edge, least = shapes.reserve[shape, 0], shapes.reserve[shape, 1 if cut else 2]
-    k = min(_strip_at(sides, j, b, edge), b - 2)
-    ground = top_at(sides, k, 0, edge)
+    k = min(_strip_at(xs, j, b, edge), b - 2)
+    ground = top_at(xs, tops, k, 0, edge)
     wide, high = edge - p[X], sign * (ground - p[Y])
     steep = wide >= least * high
     # How much room is left changes with the hinge: rate of wide - least * high.
@@ -369,11 +369,11 @@ def _steepened(shapes, sides, b, shape, cut, j, points, n, z, found):
         found[TURNING] = 1.0
     x, y = p[X], p[Y]
     # Ground that comes up to it before the edge ends it there.
-    while wide > 0.0 and j < b - 1 and sides.x[j] < edge:
-        start, end = max(x, sides.x[j]), min(sides.x[j + 1], edge)
-        g0 = sign * (top_at(sides, j, 0, start) - y)
+    while wide > 0.0 and j < b - 1 and xs[j] < edge:
+        start, end = max(x, xs[j]), min(xs[j + 1], edge)
+        g0 = sign * (top_at(xs, tops, j, 0, start) - y)
         y1 = p[Y] + slope * (end - p[X])
-        g1 = sign * (top_at(sides, j, 0, end) - y1)
+        g1 = sign * (top_at(xs, tops, j, 0, end) - y1)
         if end < edge - _TOUCH_M:
             # The line rises there as its hinge does, less as it swings about the edge.
             swings = (p[VY] - slope * p[VX]) * (1.0 - (end - p[X]) / wide if steep else 1.0)
@@ -381,7 +381,7 @@ def _steepened(shapes, sides, b, shape, cut, j, points, n, z, found):
         if g1 <= _TOUCH_M and end < edge - _TOUCH_M:
             share = g0 / (g0 - g1) if g0 > g1 else 1.0
             nx = start + (end - start) * share
-            s0 = rise(sides, j, 0)
+            s0 = rise(xs, tops, j, 0)
             turn = (p[VX] * (ground - p[Y]) - p[VY] * wide) / (wide * wide) if steep else 0.0
             nv = (p[VY] - slope * p[VX] + turn * (nx - p[X])) / (s0 - slope)
             found[CAUGHT] = 1.0
