@@ -3922,6 +3922,11 @@ export const PRODUCTS = [
     "name": "shift",
     "when": "AFTER",
     "at": false
+  },
+  {
+    "name": "level",
+    "when": "AFTER",
+    "at": false
   }
 ] as const;
 

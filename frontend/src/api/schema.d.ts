@@ -4037,6 +4037,11 @@ export interface components {
             land: components["schemas"]["LandFigures"] | null;
             /** @default null */
             ledger: components["schemas"]["LedgerFigures"] | null;
+            /**
+             * Level
+             * @default null
+             */
+            level: null;
             /** @default null */
             line: components["schemas"]["LineFigures"] | null;
             /**
@@ -4264,7 +4269,7 @@ export interface components {
              */
             upon: string | null;
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "space" | "clashes" | "shift")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "space" | "clashes" | "shift" | "level")[];
         };
         /**
          * RefusalOut

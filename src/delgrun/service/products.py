@@ -17,6 +17,7 @@ from delgrun.core.controls.utilities import Utilities, crossings, in_section
 from delgrun.core.drawing.scene import Drawing
 from delgrun.core.drawing.section import section_drawing
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger
+from delgrun.core.earthworks.raising import level_price
 from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.vertical_curve import Held, Shape
@@ -363,6 +364,12 @@ def shift(case: Case) -> tuple[None, Arrays]:
     return None, {"shift_left": price.left, "shift_right": price.right}
 
 
+def level(case: Case) -> tuple[None, Arrays]:
+    """What the road would cost more, or less, higher or lower: money for each metre, per metre of road."""
+    price = level_price(of_works.works(case).value, of_works.evaluation(case), case.cost.value)
+    return None, {"level_up": price.up, "level_down": price.down}
+
+
 When = Literal["STILL", "LIVE", "AFTER"]
 
 
@@ -401,5 +408,6 @@ PRODUCTS: tuple[Product, ...] = (
     Product("space", "AFTER", SpaceFigures, space),
     Product("clashes", "AFTER", list[Clash], clashing),
     Product("shift", "AFTER", None, shift),
+    Product("level", "AFTER", None, level),
 )
 BY_NAME: dict[str, Product] = {p.name: p for p in PRODUCTS}

@@ -18,6 +18,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
+from delgrun.core.earthworks.raising import level_price
 from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
@@ -111,6 +112,7 @@ def _small_road() -> tuple[Tin, Earthworks, GradeLine]:
     start, end = across.centre_level_m[[0, -1]]
     flat = GradeLine.of([Ip(chainage_m=0.0, level_m=start), Ip(chainage_m=line.end_chainage_m, level_m=end)])
     offset_price(works, evaluate_line(works, flat, CostModel()), CostModel(), line)
+    level_price(works, evaluate_line(works, flat, CostModel()), CostModel())
     exact_section(*across.one(0), works.road.both(0), float(start))
     _look_along(flat, line, works)
     run(flat, Truck(), 70.0)

@@ -1,11 +1,12 @@
-"""Price of offset: on a side slope a metre sideways is so much level, and inside a bend the road is shorter."""
+"""Price of offset: on a side slope a metre sideways is so much level, in a bend the road is shorter; price of level."""
 
 import numpy as np
 import pytest
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
+from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_levels, evaluate_line
+from delgrun.core.earthworks.raising import level_price
 from delgrun.core.earthworks.shifting import STEP_M, offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
@@ -43,8 +44,7 @@ def test_on_a_plane_a_metre_sideways_is_so_much_level(depth, fall):
     length = works.weight_m.sum()
     for side, found in ((1, price.right), (-1, price.left)):
         want = (cost(side * fall * STEP_M) - cost(0.0)) / STEP_M / length
-        # Tables give the sum; they are good to 0.02 m2.
-        assert found == pytest.approx(np.full(len(found), want), abs=0.13, rel=0.02)
+        assert found == pytest.approx(np.full(len(found), want), abs=1e-6, rel=1e-9)
     if fall == 0.0:
         assert price.left == pytest.approx(0, abs=1e-9)
 
@@ -60,3 +60,28 @@ def test_inside_a_bend_the_road_is_shorter():
     per_metre = evaluation.cut_m2[k] * (COST.cut_per_m3 + COST.compacted_per_bank * COST.spoil_per_m3)
     assert price.left[k] == pytest.approx(-per_metre / 200, rel=1e-3)
     assert price.right[k] == pytest.approx(per_metre / 200, rel=1e-3)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_price_of_level_is_what_differences_of_the_ledger_say(seed):
+    """Each section by itself a tenth of a millimetre up, and down: earthworks, haul, borrow and spoil."""
+    rng = np.random.default_rng(seed)
+    s = np.arange(0.0, 400.0, 10.0)
+    offset = np.tile(np.sort(np.append(rng.uniform(-60, 60, 14), [-60.0, 0.0, 60.0])), len(s))
+    level = np.repeat(100 + np.cumsum(rng.normal(0, 0.6, len(s))), 17) + 0.2 * offset + rng.normal(0, 0.3, len(offset))
+    middle = level.reshape(len(s), 17)[np.arange(len(s)), int(np.argmin(np.abs(offset[:17])))]
+    works = Earthworks.of(GroundSections(s, np.arange(0, 17 * len(s) + 1, 17), offset, level, middle), TYPICAL)
+    lies = middle + np.cumsum(rng.normal(0, 0.5, len(s)))
+    here = evaluate_levels(works, lies, COST)
+    price, step = level_price(works, here, COST), 1e-4
+    near = 0
+    for i in range(len(s)):
+        for way, found in ((1, price.up), (-1, price.down)):
+            moved = lies.copy()
+            moved[i] += way * step
+            there = evaluate_levels(works, moved, COST).ledger.cost
+            change = (there - here.ledger.cost) / step / works.weight_m[i]
+            # Between two levels areas may turn, and a way of the earth end.
+            near += abs(found[i] - change) < 0.01 + 1e-3 * abs(change)
+    assert near >= 0.95 * 2 * len(s)
+    assert np.isnan(level_price(works, evaluate_levels(works, np.full(len(s), np.nan), COST), COST).up).all()

@@ -148,3 +148,24 @@ def sections_at(shapes, sides, which, level, anew, out, caught):
                 out[i, c] += values[c]
             out[i, k + 1 + s] = min(points[n - 1, X], sides.x[sides.start[side + 1] - 1])
             caught[i] |= (1 + s) * int(found[CAUGHT])
+
+
+@kernel
+def gains_at(shapes, sides, which, level, out):
+    """What each section's areas gain by a metre of level: (n, k + 1) cut below each of k tops, and fill [m2/m].
+
+    As in `sections_at`; NaN where nothing is built, or there is no ground.
+    """
+    k = sides.tops.shape[1] - 1
+    points, found = np.empty((ROOM, 6)), np.empty(8)
+    values, gains = np.empty(k + 1), np.empty(k + 1)
+    for i in range(level.shape[0]):
+        out[i, :] = 0.0
+        for s in range(2):
+            side = 2 * i + s
+            if np.isnan(level[i]) or sides.start[side + 1] - sides.start[side] < 2:
+                out[i, :] = np.nan
+                continue
+            n = outline(shapes, sides, side, which[i, s], level[i], points, found)
+            measure(sides, side, points, n, level[i], found, values, gains)
+            out[i] += gains

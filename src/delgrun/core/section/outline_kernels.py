@@ -242,8 +242,10 @@ def _walk(bands, first_band, last_band, total, edge, xs, tops, b, cut, j, points
             far[6], far_v[6] = edge, 0.0
         first = 0
         for e in range(1, 7):
-            # A band that ends where its rule does ends first: the rule holds up to its height.
+            # What ends where its rule does, a band or the batter itself, ends first: the rule holds up to its height.
             near = _TOUCH_M if e == 5 and first == 2 else 0.0
+            if e == 5 and far[1] <= far[5] + _TOUCH_M:
+                continue
             # Of what is at one place, the ground and the reserve come first.
             if far[e] < far[first] - near or (e in (1, 6) and far[e] <= far[first]):
                 first = e

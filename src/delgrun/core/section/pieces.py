@@ -18,7 +18,7 @@ STEP_M = 1e-7
 # 1 200 m as far as sections are cut. [m]
 FAR_M = 1e4
 # Where a batter turns about the edge of a reserve, areas are no quadratics: fitted as well as this. [m2]
-_FIT_M2 = 1e-7
+_FIT_M2 = 1e-8
 
 
 class Pieces(NamedTuple):
@@ -39,6 +39,7 @@ def _sweep(shapes, sides, side, shape, low, high, at, area):
     k = sides.tops.shape[1] - 1
     points, found = np.empty((ROOM, 6)), np.empty(8)
     v, r, v2, r2 = np.empty(k + 1), np.empty(k + 1), np.empty(k + 1), np.empty(k + 1)
+    v3, r3 = np.empty(k + 1), np.empty(k + 1)
     m = 0
     z = low
     while z < high:
@@ -55,10 +56,15 @@ def _sweep(shapes, sides, side, shape, low, high, at, area):
                 n = outline(shapes, sides, side, shape, inner, points, found)
                 measure(sides, side, points, n, inner, found, v2, r2)
             d = inner - z
+            if found[TURNING] == 0.0 or end - z < 1e-5:
+                break
+            # Held against what lies in the middle.
+            n = outline(shapes, sides, side, shape, z + d / 2, points, found)
+            measure(sides, side, points, n, z + d / 2, found, v3, r3)
             miss = 0.0
             for c in (0, k):
-                miss = max(miss, abs(v[c] + (r[c] + r2[c]) / 2 * d - v2[c]))
-            if found[TURNING] == 0.0 or miss <= _FIT_M2 or end - z < 1e-5:
+                miss = max(miss, abs(v[c] + r[c] * d / 2 + (r2[c] - r[c]) * d / 8 - v3[c]))
+            if miss <= _FIT_M2:
                 break
             end = z + (end - z) / 2
         if m == at.shape[0]:

@@ -5,7 +5,7 @@ import { ips } from './ips';
 import { levels } from './levels';
 import { long } from './long';
 import { mass } from './mass';
-import { shift } from './shift';
+import { level, shift } from './prices';
 import { ranges } from './ranges';
 import { headlight, intermediate, passing, sight } from './sight';
 import { speed } from './speed';
@@ -28,6 +28,7 @@ export const ALL: TrackKind[] = [
   speed,
   mass,
   shift,
+  level,
   ips,
 ];
 
