@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely import LineString, Polygon, intersection, make_valid
+from shapely import Geometry, LineString, Polygon, make_valid
+from shapely.ops import unary_union
 
 from delgrun.core.section.carriageway import BatterRule, Profile
 
@@ -157,6 +158,12 @@ def ahead(x: float, y: float, run: tuple[float, ...], tops: Tops) -> tuple[int, 
     return near[0], None
 
 
+def solid(ring: Polygon) -> Geometry:
+    """A ring as what it encloses, without the spikes that upright faces leave."""
+    valid = make_valid(ring)
+    return unary_union([g for g in getattr(valid, "geoms", [valid]) if g.area > 0])
+
+
 def areas_by_polygons(path: Path, hinge: int, tops: Tops, cut: bool) -> list[float]:
     """Cut below each top from the stripped ground on, and fill: under and over the outline's two parts."""
     levels = [p[1] for p in path]
@@ -170,12 +177,7 @@ def areas_by_polygons(path: Path, hinge: int, tops: Tops, cut: bool) -> list[flo
         roof, floor = (low, high) if fill else (high, low)
         ours = Polygon([*part, (part[-1][0], roof), (part[0][0], roof)])
         theirs = Polygon([*map(tuple, top), (top[-1, 0], floor), (top[0, 0], floor)])
-        ours, theirs = make_valid(ours), make_valid(theirs)
-        found = ours.intersection(theirs).area
-        if abs(ours.area - ours.difference(theirs).area - found) < 1e-9:
-            return float(found)
-        # Once in some ten thousand its overlay misses a part: then on a grid, which is surer and coarser.
-        return float(intersection(ours, theirs, grid_size=1e-10).area)
+        return float(solid(ours).intersection(solid(theirs)).area)
 
     road, way = path[: hinge + 1], path[hinge:]
     cuts = [area(road, top, fill=False) + (area(way, top, fill=False) if cut else 0.0) for top in tops[1:]]

@@ -11,7 +11,7 @@ from delgrun.service.shelf import Shelf
 
 T = TypeVar("T")
 
-# What all results together may take. A terrain of 10 km with its tables is about 45 MB.
+# What all results together may take. The sections of 10 km take about 3 MB, its ground model more.
 MOST_BYTES = 600 * 2**20
 
 

@@ -52,7 +52,7 @@ def lower_bound(problem: SearchProblem) -> Bound:
     Notes
     -----
     The interior-point method only proposes prices. They are clipped to be dual feasible, and the dual
-    function is then evaluated with the true depth tables: for each section the least of its priced
+    function is then evaluated with the true areas: for each section the least of its priced
     areas plus row prices over every level a line could have there. Whatever the method's accuracy, the
     result is a bound for every line under the limits.
     """

@@ -3,8 +3,8 @@
     minimise   sum_i w_i (cc a_i(z_i) + cf b_i(z_i)) + sum_i hL_i |f_i| + cb sum b_i + cw sum u_i + penalty . v
     subject to z = z0 + J x,   R x <= r + v,   w_i (shr a_i - b_i) + b_i - u_i = f_i - f_{i-1}
 
-over x, flows f, borrow b, spoil u and row violations v >= 0. a and b are the cut and fill areas of the
-depth tables. Everything but x and the balance prices is eliminated,
+over x, flows f, borrow b, spoil u and row violations v >= 0. a and b are the cut and fill areas, made
+convex in the level (`convex.py`). Everything but x and the balance prices is eliminated,
 so each step factors one narrow system (docs/formulas.md#search).
 """
 
