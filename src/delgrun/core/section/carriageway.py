@@ -141,10 +141,6 @@ class Carriageway:
         left, right = self.which[i].tolist()
         return self.profiles[left], self.profiles[right]
 
-    def one(self, i: int) -> "Carriageway":
-        """The same at chainage i alone."""
-        return Carriageway(self.chainage_m[i : i + 1], self.profiles, self.which[i : i + 1])
-
     @property
     def topsoil_m(self) -> FloatArray:
         """(n, 2) how deep topsoil is stripped, left and right."""
