@@ -234,9 +234,9 @@ class RemedyFigures:
 
 def mends(case: Case) -> tuple[list[RemedyFigures], Arrays]:
     """What would mend each failure of the line, and each advice."""
-    works_, cost = of_works.works(case).value, case.cost.value
+    works_, cost, own = of_works.works(case).value, case.cost.value, of_works.evaluation(case)
     found = remedies(
-        of_checks.checked(case), CHECKS, lambda candidate: evaluate_line(works_, candidate, cost), newly_broken
+        of_checks.checked(case), CHECKS, lambda candidate: evaluate_line(works_, candidate, cost, own), newly_broken
     )
     return [
         RemedyFigures(

@@ -64,7 +64,7 @@ def ways_on(
 
 def _costs(case: Case) -> Callable[[GradeLine], float] | None:
     try:
-        works, cost = of_works.works(case).value, case.cost.value
+        works, cost, own = of_works.works(case).value, case.cost.value, of_works.evaluation(case)
     except NotReady:
         return None
-    return lambda line: evaluate_line(works, line, cost).ledger.cost
+    return lambda line: evaluate_line(works, line, cost, own).ledger.cost
