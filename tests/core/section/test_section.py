@@ -107,6 +107,19 @@ def test_a_verge_widens_the_section_by_its_own_width():
     assert (formation(replace(verge, verge_width_m=0.0)) == formation(flat(5.0, 1.5, 2.0))).all()
 
 
+def test_an_upright_face_in_the_ground_is_one():
+    """A wall of 3 m at 8 m to the right, given by two rows at one offset: a batter passes through it."""
+    offset, level = np.array([-30.0, 0.0, 8.0, 8.0, 30.0]), np.array([10.0, 10.0, 10.0, 13.0, 13.0])
+    s = exact_section(offset, level, flat(5.0, 1.0, 1.5).sides, 7.5)
+    # 2.5 m of cut: to 7.5 m on the left, where it is level; on the right the same, before it gets to the wall.
+    assert s.cut_m2 == pytest.approx(2 * (5 * 2.5 + 2.5**2 / 2)) and s.right.catch_offset_m == pytest.approx(7.5)
+    # 3.5 m: the batter passes under the wall's foot and goes on to 5 + 6.5 m.
+    s = exact_section(offset, level, flat(5.0, 1.0, 1.5).sides, 6.5)
+    beyond = 6.5**2 / 2 - (3 * 3)
+    assert s.right.cut_m2 == pytest.approx(5 * 3.5 + beyond, abs=1e-5)
+    assert (s.right.catch_offset_m, s.right.catch_level_m) == pytest.approx((11.5, 13.0), abs=1e-5)
+
+
 def test_without_ground_a_batter_catches_nothing():
     s = exact_section(np.array([-8.0, 8.0]), np.array([10.0, 10.0]), flat(5.0, 1.0, 1.5).sides, 2.0)
     assert not s.left.caught and not s.right.caught and s.right.catch_offset_m == pytest.approx(8.0)

@@ -6,8 +6,8 @@ import numpy as np
 
 from delgrun.core.kernels import kernel
 
-# Rows no further apart are one. [m]
-_SAME_M = 1e-9
+# Rows no further apart are one, unless their levels differ: then the face between them is as wide as this. [m]
+_FACE_M = 1e-6
 
 
 class Sides(NamedTuple):
@@ -20,6 +20,17 @@ class Sides(NamedTuple):
     start: np.ndarray
     x: np.ndarray
     tops: np.ndarray
+
+
+@kernel
+def _put(x, z, m, offset, level):
+    """Add a row behind the last one; how many there are then."""
+    if offset < x[m - 1] + _FACE_M:
+        if abs(level - z[m - 1]) <= _FACE_M:
+            return m
+        offset = x[m - 1] + _FACE_M
+    x[m], z[m] = offset, level
+    return m + 1
 
 
 @kernel
@@ -52,16 +63,13 @@ def sides_of(start, offset, level, base, depths):
             x[m], z[m] = 0.0, centre - base[i]
             m += 1
             for j in range(at, a - 1, -1):
-                if -offset[j] > x[m - 1] + _SAME_M:
-                    x[m], z[m] = -offset[j], level[j] - base[i]
-                    m += 1
+                m = _put(x, z, m, -offset[j], level[j] - base[i])
             first[2 * i + 1] = m
             x[m], z[m] = 0.0, centre - base[i]
             m += 1
             for j in range(at, b):
-                if offset[j] > x[m - 1] + _SAME_M:
-                    x[m], z[m] = offset[j], level[j] - base[i]
-                    m += 1
+                if offset[j] >= 0.0:
+                    m = _put(x, z, m, offset[j], level[j] - base[i])
         else:
             first[2 * i + 1] = m
         first[2 * i + 2] = m
