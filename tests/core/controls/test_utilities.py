@@ -13,6 +13,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.tin import build_tin
+from delgrun.core.section.section import exact_section
 from delgrun.core.section.typical_section import TypicalSection
 from laws import examples
 
@@ -43,11 +44,11 @@ def test_a_pipe_that_crosses_asks_for_cover_at_the_edge_where_the_road_is_lowest
 
 
 def test_in_a_cut_it_is_covered_by_the_batter_and_ground_that_covers_too_little_is_left():
-    # Ground at 103 over a line at 100: the cut's batter, 1 : 1.5, starts at 99.87 four metres out.
+    # Ground at 103 over a line at 100: the cut's batter, 1 : 1.5, starts at the formation, 99.42, four metres out.
     for offset, top in ((6.0, 99.5), (7.0, 101.0), (10.0, 102.5)):
         pipe = utility((300, -offset, top), (500, -offset, top))
         (band,) = utility_bands(pipe, EAST, ROAD, FLAT)
-        batter = 99.87 + (offset - 4.0) / 1.5
+        batter = 99.42 + (offset - 4.0) / 1.5
         room = batter - min(top + 1.0, 103.0)
         found = slack_of(LEVEL, band)
         # As much lower as the line may lie, so much lower is the batter.
@@ -76,6 +77,17 @@ def test_cover_is_that_of_a_walk_along_the_pipe(at, turn, top, grade):
     corners = ROAD.sides[0].surface
     surface = line.levels(walk[:, 0]) + np.interp(np.abs(walk[:, 1]), corners[:, 0], corners[:, 1])
     assert slack_of(line, band).slack_m == pytest.approx((surface - walk[:, 2] - 1.0).min(), abs=0.01)
+
+
+@pytest.mark.parametrize("what", ["buried", "overhead"])
+@pytest.mark.parametrize("offset", [4.2, 5.0, 7.5, -6.0])
+def test_beside_the_road_what_is_asked_leaves_the_batter_just_that_far_away(what, offset):
+    """The band of a utility along the road, against the outline of the works at the level that it asks for."""
+    level = 100.3 if what == "buried" else 106.4
+    (band,) = utility_bands(utility((300, -offset, level), (600, -offset, level), what=what), EAST, ROAD, FLAT)
+    section = exact_section(np.array([-60.0, 60.0]), np.full(2, 103.0), ROAD.sides, float(band.reference_m[5]))
+    works = (section.right if offset > 0 else section.left).works_m(abs(offset))
+    assert works - level == pytest.approx(1.0 if what == "buried" else -1.0, abs=1e-6)
 
 
 def test_vertices_of_one_utility_agree():

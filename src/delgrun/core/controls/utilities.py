@@ -145,10 +145,10 @@ def _asked(
     under, beyond = road.surface_m(offset), road.beyond_m(offset)
     if utility.what == "buried":
         kept = level + utility.least_m
-        batter = np.fmin(ground, kept) - under - beyond / road.run(offset, cut=True)
+        batter = np.fmin(ground, kept) - road.batter_m(offset, cut=True)
         return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
     kept = level - utility.least_m
-    batter = np.fmax(ground, kept) - under + beyond / road.run(offset, cut=False)
+    batter = np.fmax(ground, kept) - road.batter_m(offset, cut=False)
     return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
 
 

@@ -158,13 +158,16 @@ class Carriageway:
         """(n,) how far an offset for each chainage lies past that edge, 0 on the surface."""
         return np.maximum(np.abs(offset_m) - self.edge_m(offset_m), 0.0)
 
-    def run(self, offset_m: FloatArray, *, cut: bool) -> FloatArray:
-        """(n,) how far the batter on the side of an offset runs out for each metre of height."""
+    def batter_m(self, offset_m: FloatArray, *, cut: bool) -> FloatArray:
+        """(n,) level of the batter over the line at an offset beyond the formation, where nothing ends it before."""
 
-        def first(p: Profile, aside: FloatArray) -> FloatArray:
-            return np.full(len(aside), (p.cut if cut else p.fill)[0].bands[0].run[0])
+        def batter(p: Profile, aside: FloatArray) -> FloatArray:
+            x, y = p.variants[0].formation[-1, :2]
+            run = (p.cut if cut else p.fill)[0].bands[0].run[0]
+            out: FloatArray = y + (aside - x) / (run if cut else -run)
+            return out
 
-        return self._each(offset_m, first)
+        return self._each(offset_m, batter)
 
     def corners_m(self) -> list[float]:
         """All offsets at which the finished surface turns, positive to the right."""
