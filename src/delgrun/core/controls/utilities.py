@@ -22,6 +22,8 @@ KINDS = ("buried", "overhead")
 _STEP_M = 0.25
 # What runs along within so much of a section is shown in it. [m]
 _IN_M = 1.0
+# So far behind the edge of the surface is behind it. [m]
+_BEHIND_M = 1e-6
 # So far to each side of the centreline earthworks may reach it. [m]
 _REACH_M = 60.0
 
@@ -130,7 +132,9 @@ def _with_corners(xyz: FloatArray, centreline: Centreline, typical: TypicalSecti
     at = centreline.line.nearest(xyz[:, 0], xyz[:, 1])
     offset = at.offset_m
     parts = [xyz]
-    for corner in typical.resolve(at.chainage_m).corners_m():
+    corners = typical.resolve(at.chainage_m).corners_m()
+    # Right behind the surface's edge the batter begins, lower by the pavement.
+    for corner in [corners[0] - _BEHIND_M, *corners, corners[-1] + _BEHIND_M]:
         over = offset - corner
         i = np.flatnonzero(_turns(over))
         share = (over[i] / (over[i] - over[i + 1]))[:, None]
