@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from delgrun.core.section.area_kernels import ROOM, measure
-from delgrun.core.section.carriageway import Band, BatterRule, Profile, Reserve, Variant, shapes_of
+from delgrun.core.section.carriageway import BatterBand, BatterRule, Profile, Reserve, Variant, shapes_of
 from delgrun.core.section.outline_kernels import CAUGHT, KIND, TURNING, WALL, WALL_M, outline
 from delgrun.core.section.pieces import Pieces, areas_in, pieces_of
 from delgrun.core.section.sides import Sides
@@ -62,7 +62,7 @@ class Made:
         keep = np.concatenate([[True], np.diff(x) > 1e-9])
         return x[keep], [t[keep] for t in tops]
 
-    def _bands(self, cut: bool) -> tuple[Band, ...]:
+    def _bands(self, cut: bool) -> tuple[BatterBand, ...]:
         rng = self.rng
         count = int(rng.integers(1, 4)) if self.kind in ("benches", "all") else 1
         out = []
@@ -70,9 +70,9 @@ class Made:
             runs = sorted(rng.choice([0.25, 0.5, 1.0, 1.5, 2.0, 3.0], self.materials), reverse=True)
             run = tuple(map(float, runs)) if cut else (float(rng.choice([1.5, 2.0, 3.0])),) * self.materials
             if count == 1:
-                return (Band(run),)
+                return (BatterBand(run),)
             bench = float(rng.choice([0.0, 1.0, 2.0])), float(rng.choice([-0.05, 0.0, 0.05]))
-            out.append(Band(run, float(rng.choice([2.0, 3.0, 5.0])), *bench))
+            out.append(BatterBand(run, float(rng.choice([2.0, 3.0, 5.0])), *bench))
         return tuple(out)
 
     def _rules(self, cut: bool) -> tuple[BatterRule, ...]:

@@ -32,6 +32,16 @@ export function frame(v: View): void {
   v.c.clip();
 }
 
+/** A level line across the track, as of the axis that bars stand on. */
+export function across({ c, left, right }: View, y: number, colour: string): void {
+  c.strokeStyle = colour;
+  c.lineWidth = 1;
+  c.beginPath();
+  c.moveTo(left, y);
+  c.lineTo(right, y);
+  c.stroke();
+}
+
 /** Steps of 1, 2 or 5 in the unit of length that is shown, so that about `most` fit. [m] */
 export function niceStep(span: number, most: number): number {
   const unit = unitLength();

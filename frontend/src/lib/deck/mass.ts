@@ -1,6 +1,6 @@
 import { factorOf } from '../units';
 import { whole } from '../format';
-import { frame, label, type View } from './draw';
+import { across, frame, label, type View } from './draw';
 import { inks } from './ink';
 import { trace } from './trace';
 
@@ -37,12 +37,7 @@ export function drawMass(v: View, s: ArrayLike<number>, m: ArrayLike<number>): v
     c.fillStyle = pattern;
     c.fill();
   }
-  c.strokeStyle = ink.faint;
-  c.lineWidth = 1;
-  c.beginPath();
-  c.moveTo(v.left, zero);
-  c.lineTo(v.right, zero);
-  c.stroke();
+  across(v, zero, ink.faint);
   c.strokeStyle = ink.plumb;
   c.beginPath();
   trace(c, s, m, v.x, y, v.domain);

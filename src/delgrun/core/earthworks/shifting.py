@@ -1,5 +1,6 @@
 """What a road would cost more, or less, if its line lay further left or right, section by section."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -26,12 +27,10 @@ class OffsetPrice:
     right: FloatArray
 
 
-def offset_price(works: Earthworks, evaluation: Evaluation, cost: CostModel, line: Centreline) -> OffsetPrice:
-    """Price of offset on both sides, with the grade line's levels as they are.
-
-    A metre of road on the inside of a bend is shorter by the curvature. Haul is priced as it is planned now: each
-    section's own shift changes it by little. See `haul.prices`.
-    """
+def pricing(
+    works: Earthworks, evaluation: Evaluation, cost: CostModel
+) -> Callable[[FloatArray, FloatArray], FloatArray]:
+    """What (n,) more of cut and of fill at the sections cost, with what earth is worth there as the haul is planned."""
     more, less = haul_prices(
         evaluation.haul,
         works.chainage_m,
@@ -39,26 +38,37 @@ def offset_price(works: Earthworks, evaluation: Evaluation, cost: CostModel, lin
         borrow_per_m3=cost.borrow_per_m3,
         spoil_per_m3=cost.spoil_per_m3,
     )
+
+    def priced(cut: FloatArray, fill: FloatArray) -> FloatArray:
+        net = cost.compacted_per_bank * cut - fill
+        found: FloatArray = cost.cut_per_m3 * cut + cost.fill_per_m3 * fill + np.where(net > 0, more * net, -less * net)
+        return found
+
+    return priced
+
+
+def offset_price(works: Earthworks, evaluation: Evaluation, cost: CostModel, line: Centreline) -> OffsetPrice:
+    """Price of offset on both sides, with the grade line's levels as they are.
+
+    A metre of road on the inside of a bend is shorter by the curvature. Haul is priced as it is planned now: each
+    section's own shift changes it by little. See `haul.prices`.
+    """
+    priced = pricing(works, evaluation, cost)
     curvature = line.line.at(works.chainage_m).curvature
-    here = _areas(works, evaluation.level_m, 0.0)
+    e = evaluation
+    here = _known(np.column_stack([e.cut_m2, e.fill_m2, e.left_m, e.right_m]), e.level_m)
 
     def price(side: float) -> FloatArray:
         # Curvature is positive to the left: to the right of a bend to the left the road is longer.
         longer = 1.0 + side * STEP_M * curvature
-        there = _areas(works, evaluation.level_m, side * STEP_M) * longer[:, None]
-        cut, fill = (there - here).T
-        net = cost.compacted_per_bank * cut - fill
-        haul = np.where(net > 0, more * net, -less * net)
-        found: FloatArray = (cost.cut_per_m3 * cut + cost.fill_per_m3 * fill + haul) / STEP_M
-        return found
+        there = _known(works.areas(e.level_m, aside_m=side * STEP_M)[0], e.level_m) * longer[:, None]
+        return priced(*(there - here).T) / STEP_M
 
     return OffsetPrice(price(-1.0), price(1.0))
 
 
-def _areas(works: Earthworks, level_m: FloatArray, aside_m: float) -> FloatArray:
-    """(n, 2) cut and fill of sections whose middle is so far to the right; NaN where there is none. [m2]"""
-    areas = works.areas(level_m, aside_m=aside_m)[0]
-    # Where there is no ground to one side, nothing is built.
+def _known(areas: FloatArray, level_m: FloatArray) -> FloatArray:
+    """(n, 2) cut and fill of sections; NaN where there is no level, or no ground to one side. [m2]"""
     none = (areas[:, 2] == 0.0) | (areas[:, 3] == 0.0) | np.isnan(level_m)
-    areas[none] = np.nan
-    return areas[:, :2]
+    out: FloatArray = np.where(none[:, None], np.nan, areas[:, :2])
+    return out

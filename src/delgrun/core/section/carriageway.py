@@ -19,7 +19,7 @@ _Answer = Callable[["Profile", FloatArray], FloatArray]
 
 
 @dataclass(frozen=True)
-class Band:
+class BatterBand:
     """A batter up to a height from where it begins, and the bench behind it; the last band of a rule repeats.
 
     `run`: how far out it goes for each metre of height, in each material from the top down; `bench_fall` outwards. [m]
@@ -35,7 +35,7 @@ class Band:
 class BatterRule:
     """The bands of a batter no higher than so much in all; of several rules the first that holds is built. [m]"""
 
-    bands: tuple[Band, ...]
+    bands: tuple[BatterBand, ...]
     up_to_m: float = np.inf
 
 

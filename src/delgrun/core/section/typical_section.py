@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.fields import meant
-from delgrun.core.section.carriageway import Band, BatterRule, Carriageway, Profile, Variant
+from delgrun.core.section.carriageway import BatterBand, BatterRule, Carriageway, Profile, Variant
 
 FloatArray = NDArray[np.float64]
 
@@ -47,8 +47,8 @@ class TypicalSection:
         side = Profile(
             (Variant.rigid(surface, formation),),
             (float(formation[-1, 0]), float(formation[-1, 1])),
-            (BatterRule((Band((self.cut_batter_h_over_v,)),)),),
-            (BatterRule((Band((self.fill_batter_h_over_v,)),)),),
+            (BatterRule((BatterBand((self.cut_batter_h_over_v,)),)),),
+            (BatterRule((BatterBand((self.fill_batter_h_over_v,)),)),),
             self.topsoil_depth_m,
         )
         return side, side

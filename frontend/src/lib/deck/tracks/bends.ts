@@ -3,7 +3,7 @@ import { figure, told } from '../../units';
 import type { Finding } from '../../../api/client';
 import { CHECKS } from '../../../api/fields';
 import { inks } from '../ink';
-import { frame, type View } from '../draw';
+import { across, frame, type View } from '../draw';
 import type { TrackKind } from '../kind';
 import type { Work } from '../../state/work.svelte';
 import { Labels } from '../labels';
@@ -36,12 +36,7 @@ export function drawBends(v: View, all: Bend[], advice: Stretch[]): void {
   c.save();
   frame(v);
   const mid = Math.round(v.h / 2) + 0.5;
-  c.strokeStyle = ink.other;
-  c.lineWidth = 1;
-  c.beginPath();
-  c.moveTo(v.left, mid);
-  c.lineTo(v.right, mid);
-  c.stroke();
+  across(v, mid, ink.other);
   const highest = Math.min(HIGHEST, v.h / 2 - 3);
   const tightest = Math.min(...all.map((b) => b.radius_m));
   for (const b of all) {

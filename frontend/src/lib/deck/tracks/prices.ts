@@ -4,7 +4,7 @@ import { signedWhole } from '../../format';
 import { sameCase } from '../../state/figures.svelte';
 import type { Work } from '../../state/work.svelte';
 import type { ProductName } from '../../../api/fields';
-import { frame, label } from '../draw';
+import { across, frame, label } from '../draw';
 import { inks } from '../ink';
 import type { TrackKind } from '../kind';
 import { firstFrom } from '../../lookup';
@@ -59,12 +59,7 @@ function saved(id: string, name: string, what: string, ways: Ways): TrackKind {
           const to = Math.round(v.x(i + 1 < p.s.length ? (p.s[i]! + p.s[i + 1]!) / 2 : p.s[i]!));
           c.fillRect(from, mid, Math.max(to - from, 1), sign * gained * up);
         }
-      c.strokeStyle = ink.faint;
-      c.lineWidth = 1;
-      c.beginPath();
-      c.moveTo(v.left, mid);
-      c.lineTo(v.right, mid);
-      c.stroke();
+      across(v, mid, ink.faint);
       c.restore();
     },
     readout: (w) => {
