@@ -136,7 +136,7 @@ class Earthworks:
 
 
 def evaluate_line(works: Earthworks, line: GradeLine, cost: CostModel, rest: Evaluation | None = None) -> Evaluation:
-    """Quantities, haul and cost of a grade line; where `rest`, on the same works, lies as it does, its areas are kept."""
+    """Quantities, haul and cost of a grade line; where `rest`, on the same works, lies so too, its areas are kept."""
     return evaluate_levels(works, line.levels(works.chainage_m), cost, rest)
 
 
