@@ -7,7 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.controls.bands import Band
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks
 from delgrun.core.earthworks.volumes import section_weights
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
@@ -15,8 +16,9 @@ from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.polish import level_line
 from delgrun.core.search.problem import SearchProblem
-from delgrun.core.section.carriageway import Carriageway
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
+from delgrun.core.section.roadside import Material, ReserveBounds, ReserveStretch, Strata, StratumDepth, Works
+from delgrun.core.section.starting import STARTING
 
 FloatArray = NDArray[np.float64]
 _REACH_M = 400.0
@@ -77,9 +79,11 @@ def turned(p: SearchProblem) -> SearchProblem:
         ground.centre_level_m[order],
     )
     start, end = (None if g is None else -g for g in (lim.start_grade, lim.end_grade))
-    turned = Carriageway(across.chainage_m, works.road.profiles, works.road.which[order, ::-1])
+    # By value what it was: sides change places, whatever is built on them.
+    turned = replace(works.road, chainage_m=across.chainage_m, which=works.road.which[order, ::-1].copy())
+    in_ground = replace(works.in_ground, depth_m=works.in_ground.depth_m[order])
     return SearchProblem(
-        Earthworks(across, section_weights(across.chainage_m), turned),
+        replace(works, ground=across, weight_m=section_weights(across.chainage_m), road=turned, in_ground=in_ground),
         p.cost,
         replace(lim, start_grade=end, end_grade=start),
         p.end_level_m,
@@ -93,8 +97,11 @@ def dearer(cost: CostModel, times: float) -> CostModel:
     return replace(cost, **prices)
 
 
-def made(seed: int, sections: int = 90, *, holes: bool = False) -> tuple[str, SearchProblem]:
-    """A problem and its name; `sections` is about how many it has. With `holes`, a stretch has no ground."""
+def made(seed: int, sections: int = 90, *, holes: bool = False, rich: bool = False) -> tuple[str, SearchProblem]:
+    """A problem and its name; `sections` is about how many it has. With `holes`, a stretch has no
+    ground; a `rich` road has sides that differ, a drain in cut, benches, batters by height, rock that may be of no use,
+    and on a part of it a reserve.
+    """
     rng = np.random.default_rng(seed)
     ground = list(GROUNDS)[seed % len(GROUNDS)]
     cost = list(COSTS)[int(rng.integers(len(COSTS)))]
@@ -121,11 +128,13 @@ def made(seed: int, sections: int = 90, *, holes: bool = False) -> tuple[str, Se
     half = float(rng.choice([3.0, 4.5, 6.0]))
     # A road without pavement on flat ground costs next to nothing: then tables that are good to 0.02 m2 show.
     pavement = 0.0 if rng.random() < 0.2 else 0.45
-    typical = TypicalSection(
+    typical = RoadDesign.plain(
         lane_width_m=half / 2, lane_crossfall=0.0, shoulder_width_m=half / 2, shoulder_crossfall=0.0,
         pavement_thickness_m=pavement, topsoil_depth_m=pavement / 3, cut_batter_h_over_v=1.0 + (seed % 2) * 0.5,
         fill_batter_h_over_v=2.0,
     )  # fmt: skip
+    if rich:
+        typical = _rich(np.random.default_rng(seed + 1000), float(s[-1]))
     steepest = float(rng.choice([0.06, 0.08, 0.12]))
     crest, sag, shortest = (float(rng.choice(of)) for of in ([5.0, 12.0, 30.0], [6.0, 14.0], [30.0, 60.0]))
     limits = LimitSet(
@@ -152,6 +161,18 @@ def made(seed: int, sections: int = 90, *, holes: bool = False) -> tuple[str, Se
     even = ("even", "pairs", "uneven")[uneven]
     name = f"{seed} {ground}, {cost}, {even}, {ties}"
     return name, SearchProblem(works, money, limits, float(level[0]), float(level[0] + rise))
+
+
+def _rich(rng: np.random.Generator, length_m: float) -> RoadDesign:
+    side_slope = next(start.section for start in STARTING if start.id == "side-slope")
+    rock = Material(
+        name="rock", batter_h_over_v=0.5, cut_per_m3=float(rng.choice([4.0, 20.0])),
+        may_be_fill=bool(rng.random() < 0.5),
+    )  # fmt: skip
+    depth = StratumDepth(from_m=-1.0, to_m=0.7 * length_m, material="rock", depth_m=float(rng.uniform(0.5, 4.0)))
+    side = "left" if rng.random() < 0.5 else "right"
+    held = ReserveStretch(from_m=0.3 * length_m, to_m=0.6 * length_m, side=side, offset_m=float(rng.uniform(7, 15)))
+    return RoadDesign(side_slope, Works(), Strata(materials=(rock,), rows=(depth,)), ReserveBounds(rows=(held,)))
 
 
 def controlled(p: SearchProblem, line: GradeLine, seed: int) -> SearchProblem:

@@ -2,17 +2,18 @@
 
 import csv
 import json
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks
 from delgrun.core.earthworks.volumes import section_weights
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.problem import SearchProblem
-from delgrun.core.section.carriageway import Carriageway
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 
 FOLDER = Path(__file__).parent.parent / "tests" / "reference" / "search"
 CASES = json.loads((FOLDER / "cases.json").read_text())
@@ -34,7 +35,7 @@ def problem(name: str) -> SearchProblem:
         level,
     )
     half = case["formation_half_width_m"]
-    typical = TypicalSection(
+    typical = RoadDesign.plain(
         lane_width_m=half / 2, lane_crossfall=0.0, shoulder_width_m=half / 2, shoulder_crossfall=0.0,
         pavement_thickness_m=0.0, topsoil_depth_m=0.0, cut_batter_h_over_v=case["cut_batter_h_over_v"],
         fill_batter_h_over_v=case["fill_batter_h_over_v"],
@@ -60,6 +61,8 @@ def shortened(name: str, sections: int) -> SearchProblem:
     ground = GroundSections(
         g.chainage_m[:sections], g.start[: sections + 1], g.offset_m, g.level_m, g.centre_level_m[:sections]
     )
-    road = Carriageway(ground.chainage_m, full.works.road.profiles, full.works.road.which[:sections])
-    works = Earthworks(ground, section_weights(ground.chainage_m), road)
+    w = full.works
+    road = replace(w.road, chainage_m=ground.chainage_m, which=w.road.which[:sections])
+    in_ground = replace(w.in_ground, depth_m=w.in_ground.depth_m[:sections])
+    works = Earthworks(ground, section_weights(ground.chainage_m), road, in_ground)
     return SearchProblem(works, full.cost, full.limits, full.start_level_m, float(g.centre_level_m[sections - 1]))

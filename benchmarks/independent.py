@@ -18,18 +18,20 @@ FloatArray = NDArray[np.float64]
 def by_highs(p: SearchProblem) -> float:
     """The free-curve problem as a linear program: areas by tangents of their convex curves, haul, borrow, spoil, rows.
 
+    Of one material, so that what is paid for cut is a price of what it gives.
+
     Tangents are added where the answer lies until it moves no more (Kelley's cutting planes).
     """
     n = len(p.chainage_m)
     w = p.works.weight_m
-    cc, cf, cb, cw, shr = p.money
+    cc, cf, cb, cw = p.money
     z, a, b, f, _, _ = np.split(np.arange(6 * n - 1), np.cumsum([n, n, n, n - 1, n]))
     r = free_curve_rows(p)
     on = r.col >= 0
     limit = coo_array((r.val[on], (np.nonzero(on)[0], r.col[on])), shape=(len(r.rhs), 6 * n - 1))
     step = coo_array(np.eye(n, n - 1) - np.eye(n, n - 1, k=-1))
     eye = coo_array(np.eye(n))
-    balance = hstack([coo_array((n, n)), shr * w[:, None] * np.eye(n), -w[:, None] * np.eye(n), -step, eye, -eye])
+    balance = hstack([coo_array((n, n)), w[:, None] * np.eye(n), -w[:, None] * np.eye(n), -step, eye, -eye])
     cost = np.concatenate([np.zeros(n), cc * w, cf * w, np.zeros(n - 1), np.full(n, cb), np.full(n, cw)])
     # |f| by splitting: add backward flows as further columns.
     cost[f] = p.link_cost
@@ -41,9 +43,9 @@ def by_highs(p: SearchProblem) -> float:
     rows, rhs, was = [limit], [r.rhs], -np.inf
     for _ in range(60):
         for at in spots:
-            here, slopes, bend = (np.empty((n, 2)) for _ in range(3))
+            here, slopes, bend = (np.empty((n, 3)) for _ in range(3))
             areas_with_slopes(p.table, ground, -REACH_M, ROW_M, at, here, slopes, bend)
-            for column, area in ((a, 0), (b, 1)):
+            for column, area in ((a, 1), (b, 2)):
                 slope = slopes[:, area]
                 over = (np.tile(np.arange(n), 2), np.concatenate([z, column]))
                 rows.append(coo_array((np.concatenate([slope, -np.ones(n)]), over), shape=(n, 6 * n - 1)))
@@ -115,7 +117,10 @@ def cost_of(p: SearchProblem, line: GradeLine) -> float:
     the section itself."""
     s, n = p.chainage_m, len(p.chainage_m)
     level = levels_of(line, s)
-    sections = [exact_section(*p.works.ground.one(i), p.works.road.both(i), float(level[i])) for i in range(n)]
+    w = p.works
+    sections = [
+        exact_section(*w.ground.one(i), w.road.both(i), float(level[i]), w.in_ground.depth_m[i]) for i in range(n)
+    ]
     apart = np.diff(s)
     share = np.concatenate([[0.0], apart]) / 2 + np.concatenate([apart, [0.0]]) / 2
     cut, fill = (share * [getattr(section, name) for section in sections] for name in ("cut_m2", "fill_m2"))

@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 from delgrun.core.centreline.bends import Corner
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections, ground_sections
@@ -16,7 +17,7 @@ from delgrun.core.ground.drawn import points_along
 from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.search.problem import SearchProblem
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 from delgrun.demo import scenario
 from delgrun.demo.load import BY_HAND
 from delgrun.service.results.of_road import SECTION_REACH_M
@@ -29,7 +30,7 @@ class BenchRoad:
     centreline: Centreline
     ground: GroundSections
     works: Earthworks
-    typical: TypicalSection
+    typical: RoadDesign
     limits: LimitSet
     cost: CostModel
     by_hand: GradeLine
@@ -71,7 +72,7 @@ class BenchRoad:
 def _road(name: str, corners, xyz, strings, ends) -> BenchRoad:
     tin = build_tin(xyz, strings, 50.0)
     line = Centreline([CentrelineIp(easting_m=e, northing_m=n, radius_m=r) for e, n, r in corners])
-    typical = TypicalSection()
+    typical = RoadDesign.plain()
     s = line.priced_chainages(10.0)
     ground = ground_sections(tin, line, s, SECTION_REACH_M)
     works = Earthworks.of(ground, typical)

@@ -34,7 +34,7 @@ from delgrun.core.limits.checks import all_uses  # noqa: E402
 from delgrun.core.search.bound import lower_bound  # noqa: E402
 from delgrun.core.search.problem import SearchProblem  # noqa: E402
 from delgrun.core.search.search import search  # noqa: E402
-from delgrun.core.section.section import Section, exact_section  # noqa: E402
+from delgrun.core.section.section import Section, section_of  # noqa: E402
 from delgrun.demo.load import load  # noqa: E402
 from delgrun.ops.private_database import PrivateDatabase  # noqa: E402
 from delgrun.service.products import PRODUCTS  # noqa: E402
@@ -61,7 +61,7 @@ def timed(work) -> tuple[float, object]:
 
 
 def exact_volumes(road: BenchRoad, level: np.ndarray) -> list[Section]:
-    return [exact_section(*road.ground.one(i), road.typical.sides, level[i]) for i in range(len(level))]
+    return [section_of(road.typical, *road.ground.one(i), level[i]) for i in range(len(level))]
 
 
 def live() -> None:

@@ -175,6 +175,7 @@
           {/if}
           {#if w.still && !(w.missing && w.missing.step !== 'line')}
             <Deck />
+            {#if step.over}<step.over />{/if}
           {:else if w.missing}
             <div class="empty">
               <h2>The ground along the line is not there yet</h2>

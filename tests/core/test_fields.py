@@ -4,12 +4,12 @@ from dataclasses import fields
 
 import pytest
 
-from delgrun.core.earthworks.evaluator import CostModel
+from delgrun.core.earthworks.columns import CostModel
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import check_fields, fields_of
 from delgrun.core.inputs import COST, KINDS, LIMITS, kind_of, kind_of_slot
 from delgrun.core.limits.limit_set import LimitSet, default_limits
-from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.section.typical_section import Element, TypicalSection
 from delgrun.core.units import DIMENSIONS, say
 
 
@@ -23,9 +23,9 @@ def test_every_field_of_every_input_is_declared_and_has_a_known_dimension():
 
 
 def test_bounds_name_field_value_and_bound():
-    with pytest.raises(DesignInputError, match=r"Lane width is more than 0 m, not -3 m\.") as told:
-        check_fields(SectionSetting(lane_width_m=-3.0))
-    assert told.value.field == "lane_width_m"
+    with pytest.raises(DesignInputError, match=r"Width is at least 0 m, not -3 m\.") as told:
+        check_fields(TypicalSection(elements=(Element(name="lane", width_m=-3.0),)))
+    assert told.value.field == "width_m"
     with pytest.raises(DesignInputError, match=r"Steepest grade is at most 50 %, not 80 %\."):
         LIMITS.check(LimitSet(max_grade=0.8))
     with pytest.raises(DesignInputError, match="Cut is not a number"):

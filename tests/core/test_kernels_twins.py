@@ -5,11 +5,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from delgrun.core.section.section import exact_section
+from delgrun.core.section.road_design import RoadDesign
+from delgrun.core.section.section import section_of
 from delgrun.core.section.sides import sides_of
-from delgrun.core.section.typical_section import TypicalSection
 
-RURAL = TypicalSection(
+RURAL = RoadDesign.plain(
     lane_width_m=3.0, lane_crossfall=0.03, shoulder_width_m=1.0, shoulder_crossfall=0.04, pavement_thickness_m=0.45,
     topsoil_depth_m=0.15, cut_batter_h_over_v=1.5, fill_batter_h_over_v=2.0,
 )  # fmt: skip
@@ -21,12 +21,12 @@ def side_by_steps(o, z, at: float, step: float = 0.002) -> tuple[float, float]:
     half = RURAL.sides[0].edge_m
     edge = at + form[-1, 1]
     in_cut = np.interp(half, o, z) > edge
-    rise = 1 / RURAL.cut_batter_h_over_v if in_cut else -1 / RURAL.fill_batter_h_over_v
+    rise = 1 / 1.5 if in_cut else -1 / 2.0
     cut = fill = 0.0
     x = step / 2
     while x < o[-1]:
         ground = np.interp(x, o, z)
-        stripped = ground - RURAL.topsoil_depth_m
+        stripped = ground - RURAL.works.topsoil_depth_m
         if x < half:
             d = stripped - (at + np.interp(x, form[:, 0], form[:, 1]))
             cut, fill = cut + max(d, 0) * step, fill + max(-d, 0) * step
@@ -46,7 +46,7 @@ def side_by_steps(o, z, at: float, step: float = 0.002) -> tuple[float, float]:
 def test_areas_of_a_side_by_small_steps(bumps, height):
     o = np.linspace(0, 40, len(bumps))
     z = 100 + np.array(bumps)
-    side = exact_section(np.array([-1.0, *o]), np.array([z[0], *z]), RURAL.sides, 100.0 + height).right
+    side = section_of(RURAL, np.array([-1.0, *o]), np.array([z[0], *z]), 100.0 + height).right
     cut, fill = side_by_steps(o, z, 100.0 + height)
     assert side.cut_m2 == pytest.approx(cut, abs=0.02) and side.fill_m2 == pytest.approx(fill, abs=0.02)
 
@@ -55,9 +55,9 @@ def test_areas_of_a_side_by_small_steps(bumps, height):
 def test_a_section_splits_into_two_sides_that_meet_at_the_centreline(offsets, side):
     o = np.sort(np.array([-61.0, *offsets, 61.0]))
     z = np.sin(o / 7)
-    start, x, tops = sides_of(np.array([0, len(o)]), o, z, np.zeros(1), np.array([[[0.0], [0.1]]]))
+    start, x, tops = sides_of(np.array([0, len(o)]), o, z, z, np.zeros(1), np.array([[0.0, 0.1]]))
     out_o, out_z = x[start[side] : start[side + 1]], tops[start[side] : start[side + 1], 0]
-    assert out_z - tops[start[side] : start[side + 1], 1] == pytest.approx(0.1 * side)
+    assert out_z - tops[start[side] : start[side + 1], 1] == pytest.approx(0.1)
     assert out_o[0] == 0.0 and (np.diff(out_o) > 0).all()
     sign = 2 * side - 1
     probe = np.linspace(0, 60, 37)

@@ -41,7 +41,7 @@ def walked(profile: Profile, tops: Tops, z: float) -> tuple[Path, int, Ends]:
     x0, y0 = profile.reference
     depth = level(ground, x0) - (z + y0)
     variant = [v for v in profile.variants if depth > v.above_m][-1]
-    path = [(x + vx * z, y + vy * z) for x, y, vx, vy in variant.formation.tolist()]
+    path = [(x + vx * z, y + vy * z) for x, y, vx, vy, _ in variant.formation.tolist()]
     hx, hy = path[-1]
     hinge = len(path) - 1
     if hx > ground[-1, 0]:

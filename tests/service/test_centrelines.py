@@ -11,7 +11,7 @@ import pytest
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import SetCurve
 from delgrun.core.limits.checks import BY_ID
-from delgrun.core.section.section import exact_section
+from delgrun.core.section.section import section_of
 from delgrun.core.setting_out import places
 from delgrun.service import centrelines, drafts, files, lines, tables
 from delgrun.service.projects import Saving
@@ -96,7 +96,7 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
     cells = list(sheet.iter_rows(values_only=True))
     assert list(cells[0]) == heading and len(cells) == len(text) + 1
     case, line = of_road.centreline(demo_case).value, demo_case.line
-    typical = demo_case.setting.value
+    typical = of_road.design(demo_case).value
     for written, number, told in list(zip(text, cells[1:], shown["rows"], strict=False))[::17]:
         values = dict(zip(heading, number, strict=True))
         at = case.line.nearest(np.array([values["easting m"]]), np.array([values["northing m"]]))
@@ -136,13 +136,13 @@ def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo, 
     wish = tables.TableWish(interval_m=100.0, critical=False, offset_m=(-6.0, 4.0, 5.5, 40.0), slot="line-1")
     shown = tables.shown(projects, demo, 5, "setting-out", wish)
     at = {c["heading"]: k for k, c in enumerate(shown["columns"])}
-    typical, seen = demo_case.setting.value, set()
+    typical, seen = of_road.design(demo_case).value, set()
     across = of_road.across(demo_case).value
     for row in shown["rows"]:
         offset, design, ground = (row[at[k]] for k in ("offset m", "design, not superelevated m", "ground m"))
         i = int(np.argmin(np.abs(across.chainage_m - row[at["chainage m"]])))
         level = float(demo_case.line.levels(across.chainage_m[[i]])[0])
-        section = exact_section(*across.one(i), typical.sides, level)
+        section = section_of(typical, *across.one(i), level, float(across.chainage_m[i]))
         side = section.right if offset > 0 else section.left
         if abs(offset) > side.catch_offset_m + 1e-3:
             assert design is None or abs(offset) <= typical.sides[0].edge_m

@@ -15,6 +15,7 @@ from delgrun.core.limits.asked_curves import around
 from delgrun.core.limits.checks import CHECKS, limit_uses
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.remedies import remedies
+from delgrun.core.section.typical_section import plain_section
 from delgrun.demo import scenario
 from delgrun.demo.load import CENTRELINE_FILE, SURVEY_FILE, write_files
 from delgrun.service import centrelines, imports, lines, wire
@@ -36,7 +37,7 @@ def test_only_what_depends_on_a_changed_input_is_made_again(projects, demo):
     base = projects.save(on(demo, base), "c", {COST.name: replace(first.cost.value, cut_per_m3=7.0)})
     dearer = projects.case(projects.states.newest(demo))
     assert of_works.works(dearer) is of_works.works(first)
-    base = projects.save(on(demo, base), "s", {SECTION.name: replace(first.setting.value, lane_width_m=3.5)})
+    base = projects.save(on(demo, base), "s", {SECTION.name: plain_section(lane_width_m=3.5)})
     wider = projects.case(projects.states.newest(demo))
     assert (
         of_works.works(wider) is not of_works.works(first)
@@ -44,7 +45,7 @@ def test_only_what_depends_on_a_changed_input_is_made_again(projects, demo):
         and of_ground.tin(wider) is of_ground.tin(first)
     )
     # The old value typed back finds what was made of it, though it is another version.
-    base = projects.save(on(demo, base), "s", {SECTION.name: first.setting.value})
+    base = projects.save(on(demo, base), "s", {SECTION.name: first.section.value})
     assert of_works.works(projects.case(projects.states.newest(demo))) is of_works.works(first)
     for _ in range(3):
         base = projects.turn(on(demo, base), "undo")

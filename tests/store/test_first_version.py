@@ -7,6 +7,8 @@ import sqlalchemy as sa
 
 from delgrun.core.controls.utilities import Utilities, UtilityPoint
 from delgrun.core.inputs import UTILITIES
+from delgrun.core.section.roadside import Works
+from delgrun.core.section.typical_section import plain_section
 from delgrun.ops.private_database import PrivateDatabase
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Projects, Saving
@@ -41,7 +43,10 @@ def test_a_project_of_the_first_version_goes_on(older):
         11, "K of IP 1", "Curve length of IP 1",
     )  # fmt: skip
     assert opened["limits"]["min_crest_k_m_per_pct"] == 11.0 and opened["limits"]["longest_tangent_m"] is None
-    assert opened["section"]["verge_width_m"] == 0.0 and opened["notes"] is None
+    # One row of ten numbers is a section of rows, and how densely sections lie is an input of its own.
+    state = older.states.newest(1)
+    assert state.sections["section"].value == plain_section() and opened["notes"] is None
+    assert state.works == Works()
     line = older.states.newest(1).line("line-1").line
     assert [ip.chainage_m for ip in line.ips] == [1000.0, 1200.0, 1400.4747253231812]
     assert (line.ips[1].curve_length_m, line.ips[1].held_k_m_per_pct) == (28.522, 12.0)
@@ -75,6 +80,9 @@ def test_utilities_that_were_called_services_are_still_there(older):
         for statement in before:
             connection.execute(sa.text(statement))
     again = Projects.at(older.database.url)
+    again.database.migrate("0008")
+    with older.database.engine.begin() as connection:
+        connection.execute(sa.text("UPDATE alembic_version SET version_num = '0009'"))
     again.database.migrate()
     assert again.states.newest(1).get(UTILITIES) == pipe
     again.save(Saving(project_id=1, base=12), "Utilities", {UTILITIES.name: Utilities(rows=pipe.rows[:1] * 2)})

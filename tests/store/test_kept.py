@@ -13,12 +13,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from delgrun.core import inputs as core_inputs
-from delgrun.core.earthworks.evaluator import CostModel
+from delgrun.core.earthworks.columns import CostModel
 from delgrun.core.fields import meant
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.limit_set import default_limits
-from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.section.roadside import Works
 from delgrun.core.survey.points import Survey
 from delgrun.ops.private_database import PrivateDatabase
 from delgrun.service.projects import Projects, Saving
@@ -152,16 +152,16 @@ def test_fields_and_kinds_of_a_newer_version_are_added_and_old_rows_read(project
     """What `grow` does to a database of an earlier version: here one without two columns and a bound."""
     pid = projects.create("older")
     with projects.database.engine.begin() as c:
-        c.execute(sa.text("ALTER TABLE section_version DROP CONSTRAINT ck_section_version_topsoil_depth_m"))
-        c.execute(sa.text("ALTER TABLE section_version DROP COLUMN topsoil_depth_m"))
+        c.execute(sa.text("ALTER TABLE works_version DROP CONSTRAINT ck_works_version_topsoil_depth_m"))
+        c.execute(sa.text("ALTER TABLE works_version DROP COLUMN topsoil_depth_m"))
         c.execute(sa.text("ALTER TABLE limits_version DROP CONSTRAINT ck_limits_version_end_grade"))
         c.execute(sa.text("ALTER TABLE limits_version DROP COLUMN end_grade"))
     projects.database.migrate()
     again = Projects(Database(projects.database.url))
-    assert again.states.newest(pid).section.topsoil_depth_m == 0.15
+    assert again.states.newest(pid).works.topsoil_depth_m == 0.15
     assert again.states.newest(pid).limits.end_grade is None
     with projects.database.session() as session, pytest.raises(sa.exc.DBAPIError, match="CONSTRAINT"):
-        inputs.write(session, pid, SectionSetting(topsoil_depth_m=5.0))
+        inputs.write(session, pid, Works(topsoil_depth_m=5.0))
 
 
 @dataclass(frozen=True, kw_only=True)

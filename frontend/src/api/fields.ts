@@ -147,6 +147,20 @@ export const DIMENSIONS = {
       "most": 4
     }
   },
+  "steepness": {
+    "unit": "",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": ": 1",
+      "scale": 1.0,
+      "feet": 0,
+      "digits": null,
+      "most": 4
+    }
+  },
   "k": {
     "unit": "m/%",
     "scale": 1.0,
@@ -369,6 +383,20 @@ export const DIMENSIONS = {
       "unit": "/ yd³",
       "scale": 27,
       "feet": -3,
+      "digits": null,
+      "most": 4
+    }
+  },
+  "price_m2": {
+    "unit": "/ m²",
+    "scale": 1.0,
+    "digits": null,
+    "signed": false,
+    "typed": "number",
+    "us": {
+      "unit": "/ ft²",
+      "scale": 1.0,
+      "feet": -2,
       "digits": null,
       "most": 4
     }
@@ -1287,74 +1315,40 @@ export const INPUTS = {
   ],
   "section": [
     {
-      "name": "lane_width_m",
+      "name": "name",
+      "dimension": "name",
+      "label": "section",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [],
+      "group": ""
+    }
+  ],
+  "works": [
+    {
+      "name": "section",
+      "dimension": "word",
+      "label": "typical section",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "interval_m",
       "dimension": "size",
-      "label": "lane width",
-      "aside": "each",
+      "label": "sections each",
+      "aside": "",
       "says": "",
       "optional": false,
-      "low": 0,
-      "high": 50,
-      "choices": [],
-      "group": ""
-    },
-    {
-      "name": "lane_crossfall",
-      "dimension": "fall",
-      "label": "lane fall",
-      "aside": "outward",
-      "says": "",
-      "optional": false,
-      "low": -0.2,
-      "high": 0.2,
-      "choices": [],
-      "group": ""
-    },
-    {
-      "name": "shoulder_width_m",
-      "dimension": "size",
-      "label": "shoulder",
-      "aside": "each",
-      "says": "",
-      "optional": false,
-      "low": 0,
-      "high": 20,
-      "choices": [],
-      "group": ""
-    },
-    {
-      "name": "shoulder_crossfall",
-      "dimension": "fall",
-      "label": "shoulder fall",
-      "aside": "outward",
-      "says": "",
-      "optional": false,
-      "low": -0.2,
-      "high": 0.2,
-      "choices": [],
-      "group": ""
-    },
-    {
-      "name": "verge_width_m",
-      "dimension": "size",
-      "label": "verge",
-      "aside": "each",
-      "says": "beyond the shoulder",
-      "optional": false,
-      "low": 0,
-      "high": 20,
-      "choices": [],
-      "group": ""
-    },
-    {
-      "name": "pavement_thickness_m",
-      "dimension": "size",
-      "label": "pavement",
-      "aside": "thick",
-      "says": "",
-      "optional": false,
-      "low": 0,
-      "high": 3,
+      "low": 1,
+      "high": 100,
       "choices": [],
       "group": ""
     },
@@ -1371,38 +1365,82 @@ export const INPUTS = {
       "group": ""
     },
     {
-      "name": "cut_batter_h_over_v",
-      "dimension": "batter",
-      "label": "cut batter 1 :",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": 0.05,
-      "high": 20,
-      "choices": [],
-      "group": ""
-    },
-    {
-      "name": "fill_batter_h_over_v",
-      "dimension": "batter",
-      "label": "fill batter 1 :",
-      "aside": "",
-      "says": "",
-      "optional": false,
-      "low": 0.05,
-      "high": 20,
-      "choices": [],
-      "group": ""
-    },
-    {
-      "name": "interval_m",
+      "name": "topsoil_back_m",
       "dimension": "size",
-      "label": "sections each",
+      "label": "topsoil back",
+      "aside": "on batters",
+      "says": "",
+      "optional": false,
+      "low": 0,
+      "high": 2,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "batters_to",
+      "dimension": "word",
+      "label": "batters run to",
       "aside": "",
       "says": "",
       "optional": false,
-      "low": 1,
-      "high": 100,
+      "low": null,
+      "high": null,
+      "choices": [
+        "ground",
+        "stripped ground",
+        "a survey"
+      ],
+      "group": ""
+    },
+    {
+      "name": "survey",
+      "dimension": "line",
+      "label": "surface",
+      "aside": "",
+      "says": "the survey whose surface batters run to",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [],
+      "group": ""
+    }
+  ],
+  "strata": [
+    {
+      "name": "top_may_be_fill",
+      "dimension": "flag",
+      "label": "soil may be fill",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [],
+      "group": ""
+    }
+  ],
+  "reserve": [
+    {
+      "name": "least_cut_h_over_v",
+      "dimension": "batter",
+      "label": "steepest in cut 1 :",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0.05,
+      "high": 20,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "least_fill_h_over_v",
+      "dimension": "batter",
+      "label": "steepest in fill 1 :",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": 0.05,
+      "high": 20,
       "choices": [],
       "group": ""
     }
@@ -1425,7 +1463,7 @@ export const INPUTS = {
       "dimension": "price_m3",
       "label": "cut",
       "aside": "",
-      "says": "per bank m³",
+      "says": "of soil, per bank m³",
       "optional": false,
       "low": 0,
       "high": 1000000000.0,
@@ -1485,10 +1523,22 @@ export const INPUTS = {
       "dimension": "factor",
       "label": "compaction",
       "aside": "m³ per bank m³",
-      "says": "",
+      "says": "of soil",
       "optional": false,
       "low": 0.1,
       "high": 3,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "wall_per_m2",
+      "dimension": "price_m2",
+      "label": "walls",
+      "aside": "",
+      "says": "per m² of face",
+      "optional": false,
+      "low": 0,
+      "high": 1000000000.0,
       "choices": [],
       "group": ""
     }
@@ -2208,6 +2258,698 @@ export const ROWS = {
         "optional": false,
         "low": null,
         "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "section": {
+    "kind": "section",
+    "name": "elements",
+    "fields": [
+      {
+        "name": "side",
+        "dimension": "word",
+        "label": "side",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "left",
+          "right"
+        ],
+        "group": ""
+      },
+      {
+        "name": "kind",
+        "dimension": "word",
+        "label": "element",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "lane",
+          "shoulder",
+          "verge",
+          "kerb",
+          "drain",
+          "berm",
+          "wall",
+          "piece"
+        ],
+        "group": ""
+      },
+      {
+        "name": "name",
+        "dimension": "name",
+        "label": "outer point",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "width_m",
+        "dimension": "size",
+        "label": "width",
+        "aside": "",
+        "says": "level width; of a drain, of its bottom",
+        "optional": false,
+        "low": 0,
+        "high": 200,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "fall",
+        "dimension": "fall",
+        "label": "fall",
+        "aside": "",
+        "says": "down and outwards; rising below 0",
+        "optional": false,
+        "low": -5,
+        "high": 5,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "drop_m",
+        "dimension": "size",
+        "label": "drop",
+        "aside": "",
+        "says": "for a fall; height of a kerb or wall",
+        "optional": true,
+        "low": -100,
+        "high": 100,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "front_h_over_v",
+        "dimension": "batter",
+        "label": "front slope",
+        "aside": "",
+        "says": "of a drain, 1 :",
+        "optional": false,
+        "low": 0,
+        "high": 100,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "back_h_over_v",
+        "dimension": "batter",
+        "label": "back slope",
+        "aside": "",
+        "says": "of a drain, 1 : ; free, the batter begins at its bottom",
+        "optional": true,
+        "low": 0,
+        "high": 100,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "depth_m",
+        "dimension": "size",
+        "label": "depth",
+        "aside": "",
+        "says": "of a drain below its inner edge",
+        "optional": false,
+        "low": 0,
+        "high": 50,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "built",
+        "dimension": "word",
+        "label": "built",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "always",
+          "in cut",
+          "in fill"
+        ],
+        "group": ""
+      },
+      {
+        "name": "exceeds_m",
+        "dimension": "size",
+        "label": "deeper than",
+        "aside": "",
+        "says": "cut or fill beside the road",
+        "optional": false,
+        "low": 0,
+        "high": 100,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "written",
+        "dimension": "flag",
+        "label": "written",
+        "aside": "",
+        "says": "its level and name in the section",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "section.layers": {
+    "kind": "section",
+    "name": "layers",
+    "fields": [
+      {
+        "name": "side",
+        "dimension": "word",
+        "label": "side",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "left",
+          "right"
+        ],
+        "group": ""
+      },
+      {
+        "name": "name",
+        "dimension": "name",
+        "label": "material",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "thickness_m",
+        "dimension": "size",
+        "label": "thickness",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 10,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "first",
+        "dimension": "line",
+        "label": "from behind",
+        "aside": "",
+        "says": "an outer point; free, from the centreline",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "last",
+        "dimension": "line",
+        "label": "as far as",
+        "aside": "",
+        "says": "an outer point; free, the last before a drain",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "ends",
+        "dimension": "word",
+        "label": "ends at",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "own edge",
+          "drain front",
+          "batter"
+        ],
+        "group": ""
+      },
+      {
+        "name": "extend_m",
+        "dimension": "size",
+        "label": "extends",
+        "aside": "",
+        "says": "beyond its elements",
+        "optional": false,
+        "low": 0,
+        "high": 50,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "extend_fall",
+        "dimension": "fall",
+        "label": "at a fall of",
+        "aside": "",
+        "says": "free, as the last element falls",
+        "optional": true,
+        "low": -1,
+        "high": 1,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "to_ground",
+        "dimension": "flag",
+        "label": "down to the ground",
+        "aside": "",
+        "says": "its thickness is the least",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "price_per_m3",
+        "dimension": "price_m3",
+        "label": "price",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000000000.0,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "section.batters": {
+    "kind": "section",
+    "name": "batters",
+    "fields": [
+      {
+        "name": "side",
+        "dimension": "word",
+        "label": "side",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "left",
+          "right"
+        ],
+        "group": ""
+      },
+      {
+        "name": "kind",
+        "dimension": "word",
+        "label": "batter in",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "cut",
+          "fill"
+        ],
+        "group": ""
+      },
+      {
+        "name": "up_to_m",
+        "dimension": "size",
+        "label": "up to in all",
+        "aside": "",
+        "says": "the whole slope holds up to this height; free, to any",
+        "optional": true,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "h_over_v",
+        "dimension": "batter",
+        "label": "slope",
+        "aside": "",
+        "says": "1 :",
+        "optional": false,
+        "low": 0.05,
+        "high": 20,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "height_m",
+        "dimension": "size",
+        "label": "band's height",
+        "aside": "",
+        "says": "free, to the ground",
+        "optional": true,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "bench_m",
+        "dimension": "size",
+        "label": "bench behind",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 100,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "bench_fall",
+        "dimension": "fall",
+        "label": "bench's fall",
+        "aside": "",
+        "says": "outwards",
+        "optional": false,
+        "low": -0.5,
+        "high": 0.5,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "works": {
+    "kind": "works",
+    "name": "rows",
+    "fields": [
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "depth_m",
+        "dimension": "size",
+        "label": "topsoil strip",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 2,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "strata": {
+    "kind": "strata",
+    "name": "materials",
+    "fields": [
+      {
+        "name": "name",
+        "dimension": "name",
+        "label": "material",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "batter_h_over_v",
+        "dimension": "batter",
+        "label": "batter in it",
+        "aside": "",
+        "says": "1 : ; free, as the section's",
+        "optional": true,
+        "low": 0.05,
+        "high": 20,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "cut_per_m3",
+        "dimension": "price_m3",
+        "label": "cut",
+        "aside": "",
+        "says": "per bank m³",
+        "optional": false,
+        "low": 0,
+        "high": 1000000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "compacted_per_bank",
+        "dimension": "factor",
+        "label": "bulking",
+        "aside": "",
+        "says": "compacted m³ per bank m³",
+        "optional": false,
+        "low": 0.1,
+        "high": 3,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "may_be_fill",
+        "dimension": "flag",
+        "label": "may be fill",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "strata.rows": {
+    "kind": "strata",
+    "name": "rows",
+    "fields": [
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "material",
+        "dimension": "name",
+        "label": "material",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "depth_m",
+        "dimension": "size",
+        "label": "depth",
+        "aside": "",
+        "says": "of its top below the ground",
+        "optional": false,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "reserve": {
+    "kind": "reserve",
+    "name": "rows",
+    "fields": [
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "side",
+        "dimension": "word",
+        "label": "side",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "left",
+          "right"
+        ],
+        "group": ""
+      },
+      {
+        "name": "offset_m",
+        "dimension": "size",
+        "label": "offset",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "reserve.corners": {
+    "kind": "reserve",
+    "name": "corners",
+    "fields": [
+      {
+        "name": "name",
+        "dimension": "name",
+        "label": "boundary",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "easting_m",
+        "dimension": "plan",
+        "label": "easting",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "northing_m",
+        "dimension": "plan",
+        "label": "northing",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
         "choices": [],
         "group": ""
       }

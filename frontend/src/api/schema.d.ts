@@ -138,6 +138,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/centreline/boundaries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lines of a file in plan, as the boundary of a reserve; nothing is stored. */
+        post: operations["centrelines_read_boundaries_boundaries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/centreline/delete": {
         parameters: {
             query?: never;
@@ -1012,6 +1029,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/reserve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Reserve: all fields at once. */
+        put: operations["projects_put_reserve_projects__int_project_id__reserve_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/searches": {
         parameters: {
             query?: never;
@@ -1060,7 +1094,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/section": {
+    "/api/projects/{project_id}/sections": {
         parameters: {
             query?: never;
             header?: never;
@@ -1068,9 +1102,60 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Typical section: all fields at once. */
-        put: operations["projects_put_section_projects__int_project_id__section_put"];
-        post?: never;
+        put?: never;
+        /** Save a typical section, or make a new one; `slot` of the answer names it. */
+        post: operations["sections_save_section_projects__int_project_id__sections_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sections/drawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A typical section as it would be built over a made ground. */
+        post: operations["sections_draw_section_projects__int_project_id__sections_drawn_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sections/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a section or a piece for all projects, in place of one with its name. */
+        post: operations["sections_keep_section_projects__int_project_id__sections_keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/sections/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a typical section out of the project; the one that is built stays. */
+        post: operations["sections_remove_section_projects__int_project_id__sections_remove_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1157,6 +1242,23 @@ export interface paths {
         put?: never;
         /** Name a state, or take its name away; answers with it. */
         post: operations["projects_name_state_projects__int_project_id__states_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/strata": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Ground in layers: all fields at once. */
+        put: operations["projects_put_strata_projects__int_project_id__strata_put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1293,6 +1395,57 @@ export interface paths {
         put: operations["projects_put_utilities_projects__int_project_id__utilities_put"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/works": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Earthworks: all fields at once. */
+        put: operations["projects_put_works_projects__int_project_id__works_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sections to begin with, and sections and pieces that are kept for all projects. */
+        get: operations["sections_offered_sections_sections_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sections/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take one out of what is kept for all projects; sections made of it stay what they are. */
+        delete: operations["sections_forget_section_sections__int_entry__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1600,6 +1753,35 @@ export interface components {
             token: string | null;
         };
         /**
+         * Batter
+         * @description A band of a batter, from the road outwards; rows with the same greatest total height are one batter.
+         *
+         *     Of several the first that reaches the ground within its height is built. The last band goes on; behind each of its
+         *     heights comes its bench, again and again, if it has one.
+         */
+        Batter: {
+            /** Bench Fall */
+            bench_fall: number;
+            /** Bench M */
+            bench_m: number;
+            /** H Over V */
+            h_over_v: number;
+            /** Height M */
+            height_m: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cut" | "fill";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Up To M */
+            up_to_m: number | null;
+        };
+        /**
          * Bend
          * @description What the table of bends says of one IP; `deflection` is positive turning right [rad].
          *
@@ -1738,6 +1920,24 @@ export interface components {
             middle: number[];
             /** Whole */
             whole: boolean;
+        };
+        /** BoundariesRead */
+        BoundariesRead: {
+            /** Lines */
+            lines: components["schemas"]["BoundaryRead"][];
+        };
+        /**
+         * BoundaryRead
+         * @description A line of a file: its vertices' easting and northing. [m]
+         */
+        BoundaryRead: {
+            /** Name */
+            name: string;
+            /** Xy */
+            xy: [
+                number,
+                number
+            ][];
         };
         /** CentrelineFile */
         CentrelineFile: {
@@ -2051,6 +2251,23 @@ export interface components {
             token: string | null;
         };
         /**
+         * ColumnAmount
+         * @description What a section takes of one thing, for each metre of road: m3 ("volume") or m2 ("area").
+         */
+        ColumnAmount: {
+            /** Amount */
+            amount: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "volume" | "area";
+        };
+        /**
          * ControlRow
          * @description A level control in the summary: what it is and why, and how much room the line has there. [m]
          */
@@ -2114,7 +2331,7 @@ export interface components {
         };
         /**
          * CostModel
-         * @description Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3.
+         * @description Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3; walls per m2 of face.
          */
         CostModel: {
             /** Borrow Per M3 */
@@ -2131,6 +2348,8 @@ export interface components {
             haul_per_m3_m: number;
             /** Spoil Per M3 */
             spoil_per_m3: number;
+            /** Wall Per M2 */
+            wall_per_m2: number;
         };
         /** CostModelIn */
         CostModelIn: {
@@ -2369,6 +2588,50 @@ export interface components {
              */
             words: components["schemas"]["Words"][];
         };
+        /**
+         * DrawnElement
+         * @description An element as it is drawn: its row among the section's, and its corners from its inner point on. [m]
+         *
+         *     Offsets are negative left, levels over the grade line.
+         */
+        DrawnElement: {
+            /** Corners */
+            corners: [
+                number,
+                number
+            ][];
+            /** Row */
+            row: number;
+        };
+        /**
+         * DrawnSection
+         * @description A typical section over a made ground, what it takes there, and the box of the road itself.
+         */
+        DrawnSection: {
+            /** Box */
+            box: [
+                number,
+                number,
+                number,
+                number
+            ];
+            /** Columns */
+            columns: components["schemas"]["ColumnAmount"][];
+            drawing: components["schemas"]["Drawing"];
+            /** Elements */
+            elements: components["schemas"]["DrawnElement"][];
+            /** Road Box */
+            road_box: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /** DrawnSectionOut */
+        DrawnSectionOut: {
+            drawn: components["schemas"]["DrawnSection"];
+        };
         /** EditIn */
         EditIn: {
             /** Base */
@@ -2380,6 +2643,57 @@ export interface components {
              * @default null
              */
             token: string | null;
+        };
+        /**
+         * Element
+         * @description One element of a side, from the outer point of the one before to a point of its own.
+         *
+         *     A kerb or a wall that rises (a drop below 0) does so at its inner edge, one that falls at its outer edge. A drain
+         *     goes down by its front slope to a bottom of its width, and up again by its back slope as high as it began; without a
+         *     back slope the batter begins at its bottom.
+         */
+        Element: {
+            /** Back H Over V */
+            back_h_over_v: number | null;
+            /**
+             * Built
+             * @enum {string}
+             */
+            built: "always" | "in cut" | "in fill";
+            /** Depth M */
+            depth_m: number;
+            /** Drop M */
+            drop_m: number | null;
+            /** Exceeds M */
+            exceeds_m: number;
+            /** Fall */
+            fall: number;
+            /** Front H Over V */
+            front_h_over_v: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "lane" | "shoulder" | "verge" | "kerb" | "drain" | "berm" | "wall" | "piece";
+            /** Name */
+            name: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Width M */
+            width_m: number;
+            /** Written */
+            written: boolean;
+        };
+        /**
+         * EntryOut
+         * @description What is kept, by its number.
+         */
+        EntryOut: {
+            /** Id */
+            id: number;
         };
         /**
          * Equation
@@ -3019,6 +3333,22 @@ export interface components {
             /** Id */
             id: number;
         };
+        /**
+         * KeptSectionOut
+         * @description A section, or elements as a piece, that is kept for all projects.
+         */
+        KeptSectionOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            section: components["schemas"]["TypicalSection"];
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "section" | "piece";
+        };
         /** KnownOut */
         KnownOut: {
             /** Code */
@@ -3062,6 +3392,41 @@ export interface components {
             spacing_m: number;
             /** Triangles */
             triangles: number;
+        };
+        /**
+         * Layer
+         * @description A layer under some elements of a side, from the top down in the order of their rows.
+         *
+         *     It may go on beyond them: by a width of its own under whatever is there, or to the drain's front slope, or to the
+         *     line of the fill batter. One that goes down to the ground fills whatever is under its least thickness.
+         */
+        Layer: {
+            /**
+             * Ends
+             * @enum {string}
+             */
+            ends: "own edge" | "drain front" | "batter";
+            /** Extend Fall */
+            extend_fall: number | null;
+            /** Extend M */
+            extend_m: number;
+            /** First */
+            first: string;
+            /** Last */
+            last: string;
+            /** Name */
+            name: string;
+            /** Price Per M3 */
+            price_per_m3: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Thickness M */
+            thickness_m: number;
+            /** To Ground */
+            to_ground: boolean;
         };
         /** Layout */
         Layout: {
@@ -3112,6 +3477,10 @@ export interface components {
             haul_m3_m: number;
             /** Net M3 */
             net_m3: number;
+            /** Other Cost */
+            other_cost: number;
+            /** Rows */
+            rows: components["schemas"]["LedgerRow"][];
             /** Spoil Cost */
             spoil_cost: number;
             /** Spoil M3 */
@@ -3119,6 +3488,25 @@ export interface components {
             /** Topsoil M3 */
             topsoil_m3: number;
             worst_use: components["schemas"]["WorstUse"] | null;
+        };
+        /**
+         * LedgerRow
+         * @description What a line takes of one column in all, in m3 or m2, and what that costs.
+         */
+        LedgerRow: {
+            /** Amount */
+            amount: number;
+            /** Cost */
+            cost: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "volume" | "area";
         };
         /**
          * LevelControl
@@ -3551,7 +3939,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility";
+            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility" | "layer" | "stratum" | "reserve";
             /**
              * Shape
              * @enum {string}
@@ -3579,6 +3967,22 @@ export interface components {
              * @enum {string}
              */
             way: "ahead" | "back";
+        };
+        /**
+         * Material
+         * @description What lies below the soil, in order downwards; without a slope of its own it stands as steep as the soil.
+         */
+        Material: {
+            /** Batter H Over V */
+            batter_h_over_v: number | null;
+            /** Compacted Per Bank */
+            compacted_per_bank: number;
+            /** Cut Per M3 */
+            cut_per_m3: number;
+            /** May Be Fill */
+            may_be_fill: boolean;
+            /** Name */
+            name: string;
         };
         /**
          * Meet
@@ -4222,14 +4626,18 @@ export interface components {
             outline: components["schemas"]["Outline"] | null;
             practice: components["schemas"]["Practice"] | null;
             ranges: components["schemas"]["LimitRanges"] | null;
+            reserve: components["schemas"]["ReserveBounds"] | null;
             /** Revision */
             revision: number;
-            section: components["schemas"]["SectionSetting"] | null;
+            /** Sections */
+            sections: components["schemas"]["SectionOut"][];
             spots: components["schemas"]["SpotMarks"] | null;
+            strata: components["schemas"]["Strata"] | null;
             /** Surveys */
             surveys: components["schemas"]["SurveyOut"][];
             truck: components["schemas"]["Truck"] | null;
             utilities: components["schemas"]["Utilities"] | null;
+            works: components["schemas"]["Works"] | null;
         };
         /**
          * Question
@@ -4295,7 +4703,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility";
+            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility" | "layer" | "stratum" | "reserve";
         };
         /**
          * RemedyFigures
@@ -4332,6 +4740,65 @@ export interface components {
             what: "repair";
             /** Words */
             words: string;
+        };
+        /**
+         * ReserveBounds
+         * @description Land that the works must not leave: of stretches and lines on a side the nearest to the road holds.
+         *
+         *     A batter that would pass it is steepened to end there; where that would be steeper than the least slopes, a wall
+         *     takes what is left.
+         */
+        ReserveBounds: {
+            /** Corners */
+            corners: components["schemas"]["ReserveCorner"][];
+            /** Least Cut H Over V */
+            least_cut_h_over_v: number;
+            /** Least Fill H Over V */
+            least_fill_h_over_v: number;
+            /** Rows */
+            rows: components["schemas"]["ReserveStretch"][];
+        };
+        /** ReserveBoundsIn */
+        ReserveBoundsIn: {
+            /** Base */
+            base: number;
+            reserve: components["schemas"]["ReserveBounds"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
+         * ReserveCorner
+         * @description A corner of a boundary: rows with the same name, one behind the other, are one line.
+         */
+        ReserveCorner: {
+            /** Easting M */
+            easting_m: number;
+            /** Name */
+            name: string;
+            /** Northing M */
+            northing_m: number;
+        };
+        /**
+         * ReserveStretch
+         * @description A stretch along which the reserve ends so far beside the centreline, on one side.
+         */
+        ReserveStretch: {
+            /** From M */
+            from_m: number;
+            /** Offset M */
+            offset_m: number;
+            /** Road */
+            road: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** To M */
+            to_m: number;
         };
         /** RevisionOut */
         RevisionOut: {
@@ -4449,6 +4916,22 @@ export interface components {
             parts: components["schemas"]["GapPartOut"][];
         };
         /**
+         * SectionDrawn
+         * @description A typical section as it is typed, where the ground lies so much over the line and falls so to the right.
+         */
+        SectionDrawn: {
+            /** Depth M */
+            depth_m: number;
+            /**
+             * Fall
+             * @default 0
+             */
+            fall: number;
+            /** Revision */
+            revision: number;
+            section: components["schemas"]["TypicalSection"];
+        };
+        /**
          * SectionFigures
          * @description The exact section at one chainage with its drawing, in metres of offset (negative left) and level; `box` is what
          *     its strokes take, (x0, y0, x1, y1).
@@ -4463,6 +4946,8 @@ export interface components {
             ];
             /** Chainage M */
             chainage_m: number;
+            /** Columns */
+            columns: components["schemas"]["ColumnAmount"][];
             /** Cut M2 */
             cut_m2: number;
             drawing: components["schemas"]["Drawing"];
@@ -4479,42 +4964,70 @@ export interface components {
             /** On Road */
             on_road: boolean;
         };
-        /**
-         * SectionSetting
-         * @description The typical section, and how far apart the priced sections lie.
-         */
-        SectionSetting: {
-            /** Cut Batter H Over V */
-            cut_batter_h_over_v: number;
-            /** Fill Batter H Over V */
-            fill_batter_h_over_v: number;
-            /** Interval M */
-            interval_m: number;
-            /** Lane Crossfall */
-            lane_crossfall: number;
-            /** Lane Width M */
-            lane_width_m: number;
-            /** Pavement Thickness M */
-            pavement_thickness_m: number;
-            /** Shoulder Crossfall */
-            shoulder_crossfall: number;
-            /** Shoulder Width M */
-            shoulder_width_m: number;
-            /** Topsoil Depth M */
-            topsoil_depth_m: number;
-            /** Verge Width M */
-            verge_width_m: number;
-        };
-        /** SectionSettingIn */
-        SectionSettingIn: {
+        /** SectionGone */
+        SectionGone: {
             /** Base */
             base: number;
-            section: components["schemas"]["SectionSetting"];
+            /** Slot */
+            slot: string;
             /**
              * Token
              * @default null
              */
             token: string | null;
+        };
+        /**
+         * SectionIn
+         * @description A typical section; a new one without a slot.
+         */
+        SectionIn: {
+            /** Base */
+            base: number;
+            section: components["schemas"]["TypicalSection"];
+            /**
+             * Slot
+             * @default null
+             */
+            slot: string | null;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
+         * SectionKept
+         * @description A section, or elements of one as a piece, to be kept for all projects.
+         */
+        SectionKept: {
+            /** Name */
+            name: string;
+            section: components["schemas"]["TypicalSection"];
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "section" | "piece";
+        };
+        /** SectionOut */
+        SectionOut: {
+            /** Batters */
+            batters: components["schemas"]["Batter"][];
+            /** Elements */
+            elements: components["schemas"]["Element"][];
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /** Name */
+            name: string;
+            /** Slot */
+            slot: string;
+        };
+        /** SectionsOut */
+        SectionsOut: {
+            /** Kept */
+            kept: components["schemas"]["KeptSectionOut"][];
+            /** Starting */
+            starting: components["schemas"]["StartingSectionOut"][];
         };
         /**
          * SetCurve
@@ -4769,6 +5282,17 @@ export interface components {
             standards: components["schemas"]["StandardOut"][];
         };
         /**
+         * StartingSectionOut
+         * @description A section to begin with.
+         */
+        StartingSectionOut: {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+            section: components["schemas"]["TypicalSection"];
+        };
+        /**
          * StateName
          * @description The name of the state as of a revision; empty takes it away.
          */
@@ -4851,6 +5375,45 @@ export interface components {
             what: "straighten";
         };
         /**
+         * Strata
+         * @description Materials of the ground. On top lies soil: its price and bulking are costs, its slope is the section's.
+         */
+        Strata: {
+            /** Materials */
+            materials: components["schemas"]["Material"][];
+            /** Rows */
+            rows: components["schemas"]["StratumDepth"][];
+            /** Top May Be Fill */
+            top_may_be_fill: boolean;
+        };
+        /** StrataIn */
+        StrataIn: {
+            /** Base */
+            base: number;
+            strata: components["schemas"]["Strata"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+        };
+        /**
+         * StratumDepth
+         * @description How deep below the ground a material begins along a stretch; where no stretch says so there is none.
+         */
+        StratumDepth: {
+            /** Depth M */
+            depth_m: number;
+            /** From M */
+            from_m: number;
+            /** Material */
+            material: string;
+            /** Road */
+            road: string;
+            /** To M */
+            to_m: number;
+        };
+        /**
          * StripFigures
          * @description Contours of the ground unrolled along the centreline: level and length of each piece in `strip`.
          */
@@ -4881,7 +5444,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility";
+            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility" | "layer" | "stratum" | "reserve";
             /**
              * Width Mm
              * @default 0.25
@@ -5132,6 +5695,20 @@ export interface components {
             tiles: components["schemas"]["TileHead"][];
         };
         /**
+         * TopsoilStretch
+         * @description A stretch of a road with another depth of topsoil.
+         */
+        TopsoilStretch: {
+            /** Depth M */
+            depth_m: number;
+            /** From M */
+            from_m: number;
+            /** Road */
+            road: string;
+            /** To M */
+            to_m: number;
+        };
+        /**
          * TriangleAt
          * @description A triangle's `corners` (easting, northing, level) [m]; `edge` is the one nearest to the place asked for, `other`
          *     the diagonal it could be swapped for (None where it can't be), and why it can't.
@@ -5189,6 +5766,20 @@ export interface components {
              */
             token: string | null;
             truck: components["schemas"]["Truck"];
+        };
+        /**
+         * TypicalSection
+         * @description A named typical section. Levels are against the grade line, which is the finished surface at the centreline.
+         */
+        TypicalSection: {
+            /** Batters */
+            batters: components["schemas"]["Batter"][];
+            /** Elements */
+            elements: components["schemas"]["Element"][];
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /** Name */
+            name: string;
         };
         /**
          * UploadIn
@@ -5382,7 +5973,7 @@ export interface components {
              * @default text
              * @enum {string}
              */
-            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility";
+            role: "ground" | "line" | "road" | "works" | "axis" | "cut" | "fill" | "frame" | "grid" | "text" | "faint" | "bad" | "utility" | "layer" | "stratum" | "reserve";
             /**
              * Shift Mm
              * @default [
@@ -5401,6 +5992,42 @@ export interface components {
              * @default 0
              */
             turn_deg: number;
+        };
+        /**
+         * Works
+         * @description Which typical section is built, how densely sections lie, and how the ground is met.
+         *
+         *     Where stretches of topsoil overlap the one typed last holds.
+         */
+        Works: {
+            /**
+             * Batters To
+             * @enum {string}
+             */
+            batters_to: "ground" | "stripped ground" | "a survey";
+            /** Interval M */
+            interval_m: number;
+            /** Rows */
+            rows: components["schemas"]["TopsoilStretch"][];
+            /** Section */
+            section: string;
+            /** Survey */
+            survey: string;
+            /** Topsoil Back M */
+            topsoil_back_m: number;
+            /** Topsoil Depth M */
+            topsoil_depth_m: number;
+        };
+        /** WorksIn */
+        WorksIn: {
+            /** Base */
+            base: number;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
+            works: components["schemas"]["Works"];
         };
         /**
          * WorstFigures
@@ -6232,6 +6859,113 @@ export interface operations {
             };
             /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    centrelines_read_boundaries_boundaries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["CentrelineFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoundariesRead"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11641,6 +12375,113 @@ export interface operations {
             };
         };
     };
+    projects_put_reserve_projects__int_project_id__reserve_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReserveBoundsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     searches_start_search_post: {
         parameters: {
             query?: never;
@@ -11919,7 +12760,7 @@ export interface operations {
             };
         };
     };
-    projects_put_section_projects__int_project_id__section_put: {
+    sections_save_section_projects__int_project_id__sections_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -11930,7 +12771,328 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SectionSettingIn"];
+                "application/json": components["schemas"]["SectionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sections_draw_section_projects__int_project_id__sections_drawn_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SectionDrawn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnSectionOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sections_keep_section_projects__int_project_id__sections_keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SectionKept"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sections_remove_section_projects__int_project_id__sections_remove_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SectionGone"];
             };
         };
         responses: {
@@ -12515,6 +13677,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StatesOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_strata_projects__int_project_id__strata_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrataIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description The request cannot be understood. */
@@ -13405,6 +14674,263 @@ export interface operations {
             };
             /** @description The body is of another kind than the one described. */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_works_projects__int_project_id__works_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorksIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sections_offered_sections_sections_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionsOut"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sections_forget_section_sections__int_entry__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -25,6 +25,9 @@ const INK: Record<Role, keyof Inks> = {
   faint: 'faint',
   bad: 'failure',
   utility: 'plumb',
+  layer: 'layerTint',
+  stratum: 'stratum',
+  reserve: 'plumb',
 };
 
 /** A drawing of the server on a canvas; letters stand beside what they name wherever there is room. */
@@ -46,7 +49,7 @@ export function paintDrawing(
     c.fill(path(r.ring));
   }
   for (const s of drawing.strokes) {
-    c.strokeStyle = ink[INK[s.role]];
+    c.strokeStyle = s.role === 'layer' ? ink.faint : ink[INK[s.role]];
     c.lineWidth = s.width_mm * PX_MM;
     c.setLineDash(s.dash_mm.map((d) => d * PX_MM));
     c.stroke(path(s.points));
@@ -54,7 +57,7 @@ export function paintDrawing(
   c.setLineDash([]);
   for (const m of drawing.marks) {
     c.strokeStyle = c.fillStyle = ink[INK[m.role]] as string;
-    paintMark(c, m.shape, x(m.at[0]), y(m.at[1]), ink.paper);
+    paintMark(c, m.shape, x(m.at[0]), y(m.at[1]), ink.paper, (m.size_mm * PX_MM) / 2);
   }
   const labels = new Labels({ c, left: 0, right: box.w, h: box.h });
   for (const t of drawing.words)
@@ -73,10 +76,11 @@ export function paintMark(
   x: number,
   y: number,
   paper: string,
+  radius = 2.5,
 ): void {
   c.lineWidth = 1.5;
   c.beginPath();
-  if (shape === 'pipe' || shape === 'dot') c.arc(x, y, shape === 'dot' ? 2.5 : 4, 0, 2 * Math.PI);
+  if (shape === 'pipe' || shape === 'dot') c.arc(x, y, shape === 'dot' ? Math.min(radius, 2.5) : 4, 0, 2 * Math.PI);
   else if (shape === 'cross') {
     c.moveTo(x - 4, y - 4);
     c.lineTo(x + 4, y + 4);

@@ -8,6 +8,7 @@ import CentrelineStep from './centreline/CentrelineStep.svelte';
 import LimitsPanel from './limits/LimitsPanel.svelte';
 import LinePanel from './line/LinePanel.svelte';
 import SearchPanel from './search/SearchPanel.svelte';
+import SectionEditor from './section/SectionEditor.svelte';
 import SectionPanel from './section/SectionPanel.svelte';
 import SurveyStep from './survey/SurveyStep.svelte';
 
@@ -24,6 +25,8 @@ export interface StepKind extends StepShown {
   /** "deck": the tracks with this panel beside them; "page": the whole room is the step's own. */
   layout: 'deck' | 'page';
   panel: Component;
+  /** What may lie over the tracks in this step. */
+  over?: Component;
 }
 
 const fine = (says: string): Status => ({ says, attention: false });
@@ -71,9 +74,10 @@ export const STEPS: StepKind[] = [
   {
     id: 'section',
     name: 'Section',
-    status: (w) => (w.project?.section ? fine(`each ${brief('size', w.project.section.interval_m)}`) : empty),
+    status: (w) => (w.project?.works ? fine(`each ${brief('size', w.project.works.interval_m)}`) : empty),
     layout: 'deck',
     panel: SectionPanel,
+    over: SectionEditor,
     tracks: ['strip', 'long', 'mass'],
     map: ROAD,
   },

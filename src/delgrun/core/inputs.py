@@ -11,7 +11,8 @@ from delgrun.core.centreline.stations import Equations
 from delgrun.core.controls.controls import LevelControls
 from delgrun.core.controls.utilities import Utilities
 from delgrun.core.coordinates import Coordinates
-from delgrun.core.earthworks.evaluator import CostModel
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import Field, check_fields, fields_of
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.backdrop import Backdrop
@@ -22,7 +23,8 @@ from delgrun.core.limits.limit_set import FIRST_SPEED_KMH, LimitSet
 from delgrun.core.limits.ranges import LimitRanges
 from delgrun.core.notes.notes import Notes
 from delgrun.core.practice import Practice
-from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.section.roadside import ReserveBounds, Strata, Works
+from delgrun.core.section.typical_section import TypicalSection, plain_section
 from delgrun.core.standards.families import limits_by
 from delgrun.core.standards.standard import Wish
 from delgrun.core.survey.codes import Codes
@@ -48,6 +50,9 @@ class Before(Protocol):
 
     def all_of(self, kind: "InputKind") -> Sequence[Any]:
         """Every input of a kind."""
+
+    def slots_of(self, kind: "InputKind") -> Sequence[str]:
+        """The slots of a kind that hold something."""
 
     def trim(self) -> None:
         """Cut the ground as it will be to its outline; raises DesignInputError where none of it would be left."""
@@ -110,10 +115,19 @@ class InputKind:
 
 def _few_sections(value: Any, before: Before) -> None:
     """No road of the project may have more sections than can be worked out, at the interval that is set."""
-    (setting,) = before.all_of(SECTION) or (None,)
+    (setting,) = before.all_of(WORKS) or (None,)
     for design in before.all_of(CENTRELINE):
         if setting is not None:
             check_sections(design.made(), setting.interval_m)
+
+
+def _works_fit(value: Works, before: Before) -> None:
+    """There are few enough sections, and what is named is there."""
+    _few_sections(value, before)
+    if value.section not in before.slots_of(SECTION):
+        raise DesignInputError("section", "This typical section is not there any more: choose another one.")
+    if value.survey and value.survey not in before.slots_of(SURVEY):
+        raise DesignInputError("survey", "This survey is not there any more: choose another surface.")
 
 
 def _leaves_ground(_: Any, before: Before) -> None:
@@ -140,9 +154,40 @@ LIMITS = InputKind(
     first=lambda: limits_by("stopping", Wish(design_speed_kmh=FIRST_SPEED_KMH)),
 )
 SECTION = InputKind(
-    name="section", table="section_version", cls=SectionSetting, label="Typical section", first=SectionSetting,
-    check_in=_few_sections,
-)  # fmt: skip
+    name="section",
+    table="typical_section_version",
+    cls=TypicalSection,
+    label="Typical section",
+    first=plain_section,
+    many=True,
+    rows={"elements": "section_element", "layers": "section_layer", "batters": "section_batter"},
+    put=False,
+)
+WORKS = InputKind(
+    name="works",
+    table="works_version",
+    cls=Works,
+    label="Earthworks",
+    rows={"rows": "topsoil_stretch"},
+    first=Works,
+    check_in=_works_fit,
+)
+STRATA = InputKind(
+    name="strata",
+    table="strata_version",
+    cls=Strata,
+    label="Ground in layers",
+    rows={"materials": "ground_material", "rows": "stratum_depth"},
+    unsaved=Strata,
+)
+RESERVE = InputKind(
+    name="reserve",
+    table="reserve_version",
+    cls=ReserveBounds,
+    label="Reserve",
+    rows={"rows": "reserve_stretch", "corners": "reserve_corner"},
+    unsaved=ReserveBounds,
+)
 COST = InputKind(name="cost", table="cost_version", cls=CostModel, label="Costs", first=CostModel)
 LINE = InputKind(
     name="line",
@@ -235,6 +280,9 @@ KINDS: tuple[InputKind, ...] = (
     CENTRELINE,
     LIMITS,
     SECTION,
+    WORKS,
+    STRATA,
+    RESERVE,
     COST,
     LINE,
     NOTES,

@@ -31,7 +31,9 @@ def rounded(value: T, system: System) -> T:
     found: dict[str, Any] = {}
     for f in fields_of(type(value)):
         own = getattr(value, f.name)
-        if f.of is None and f.shown.kind == "number" and f.shown.us is not None and own:
+        if f.of is not None:
+            found[f.name] = tuple(rounded(row, system) for row in own)
+        elif f.shown.kind == "number" and f.shown.us is not None and own:
             factor = f.shown.factor(system)
             if factor != f.shown.scale:
                 found[f.name] = _round(own * factor) / factor

@@ -11,10 +11,9 @@ from delgrun.core.centreline.points import bearing_of, critical_points
 from delgrun.core.centreline.stations import MOST_PLACES, Stations, each_and_at
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.tin import Tin
+from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.section.section import exact_section
-from delgrun.core.section.typical_section import TypicalSection
 
 FloatArray = NDArray[np.float64]
 
@@ -57,7 +56,7 @@ def places(
     offset_m: Sequence[float],
     tin: Tin | None,
     line: GradeLine | None,
-    typical: TypicalSection | None,
+    design: RoadDesign | None,
 ) -> Places:
     """Each offset at each chainage.
 
@@ -73,22 +72,22 @@ def places(
     e = at.easting_m + offset * np.sin(at.direction)
     n = at.northing_m - offset * np.cos(at.direction)
     nothing = np.full(len(s), np.nan)
-    design = nothing
+    planned = nothing
     if line is not None:
         # Outside the road's ends no level is designed.
         within = (s >= line.chainage_m[0] - _SAME_M) & (s <= line.chainage_m[-1] + _SAME_M)
         level = line.levels(np.clip(s, line.chainage_m[0], line.chainage_m[-1]))
-        if typical is None:
+        if design is None:
             on = offset == 0.0
             over = np.zeros(len(s))
         else:
-            road = typical.resolve(s)
+            road = design.resolve(s)
             on = road.beyond_m(offset) == 0.0
             over = road.surface_m(offset)
-        design = np.where(within & on, level + over, np.nan)
-        if tin is not None and typical is not None:
+        planned = np.where(within & on, level + over, np.nan)
+        if tin is not None and design is not None:
             beyond = within & ~on
-            design[beyond] = _batters(c, tin, typical, s[beyond], offset[beyond], level[beyond])
+            planned[beyond] = _batters(c, tin, design, s[beyond], offset[beyond], level[beyond])
     return Places(
         [name for name in names for _ in offset_m],
         s,
@@ -97,28 +96,35 @@ def places(
         n,
         bearing_of(at.direction),
         nothing if tin is None else tin.level_at(e, n),
-        design,
+        planned,
     )
 
 
 def _batters(
-    c: Centreline, tin: Tin, typical: TypicalSection, chainage_m: FloatArray, offset_m: FloatArray, level_m: FloatArray
+    c: Centreline, tin: Tin, design: RoadDesign, chainage_m: FloatArray, offset_m: FloatArray, level_m: FloatArray
 ) -> FloatArray:
-    """Levels of the batters at these offsets of a road at these levels; NaN beyond their catch points. [m]"""
+    """Levels beyond what is built everywhere of a road at these levels: of drains and verges as they are built there,
+    then of batters; NaN beyond their catch points. [m]
+    """
     out = np.full(len(chainage_m), np.nan)
     stations, which = np.unique(chainage_m, return_inverse=True)
-    across = ground_sections(tin, c, stations, _REACH_M)
-    road = typical.resolve(stations)
+    across = design.ground(tin, c, stations, _REACH_M)
+    road, depth = design.resolve(stations), design.in_ground(stations).depth_m
     for k in range(len(stations)):
         mine = np.flatnonzero(which == k)
         ground = across.one(k)
         level = float(level_m[mine[0]])
         if len(ground[0]) < 2 or np.isnan(across.centre_level_m[k]) or np.isnan(level):
             continue
-        section = exact_section(*ground, road.both(k), level)
+        both = road.both(k)
+        section = exact_section(*ground, both, level, depth[k], across.met(k))
         for i in mine.tolist():
-            side = section.right if offset_m[i] > 0 else section.left
+            at = int(offset_m[i] > 0)
+            side = (section.left, section.right)[at]
             out_m = abs(float(offset_m[i]))
-            if side.caught and out_m <= side.catch_offset_m + _SAME_M:
+            surface = both[at].variants[side.variant].surface
+            if out_m <= surface[-1, 0]:
+                out[i] = level + float(np.interp(out_m, surface[:, 0], surface[:, 1]))
+            elif side.caught and out_m <= side.catch_offset_m + _SAME_M:
                 out[i] = side.works_m(min(out_m, side.catch_offset_m))
     return out

@@ -53,7 +53,8 @@ class Dimension:
     """`unit` as shown, `scale` from SI to it, `digits` behind the point (None: as many as it has, up to six).
 
     `typed` says how a person may type it: as a length (with units), a chainage, a grade (%, 1:12), a plain
-    number, or text; `shortest` and `longest` bound a text, `pattern` is what it must match. `us` is how it is shown
+    number, or text; `shortest` and `longest` bound a text, `pattern` is what it must match. `lead` stands before a
+    number in metres. `us` is how it is shown
     in feet; without it there is no difference.
     """
 
@@ -66,6 +67,7 @@ class Dimension:
     longest: int = 0
     shortest: int = 1
     pattern: str = ""
+    lead: str = ""
     us: Customary | None = None
 
     def factor(self, system: System) -> float:
@@ -98,6 +100,8 @@ DIMENSIONS: dict[str, Dimension] = {
     "fall": Dimension(unit="%", scale=100.0, typed="grade"),
     "percent": Dimension(unit="%", scale=100.0, digits=2, typed="grade"),
     "batter": Dimension(unit="V : H", us=Customary(unit=": 1, H : V")),
+    # The same as it is written along a slope.
+    "steepness": Dimension(lead="1 : ", us=Customary(unit=": 1")),
     "k": Dimension(unit="m/%", us=Customary(unit="ft/%", feet=1, most=2)),
     "speed": Dimension(unit="km/h", us=Customary(unit="mph", scale=1 / MILE_KM, most=2)),
     "time": Dimension(unit="s"),
@@ -119,6 +123,7 @@ DIMENSIONS: dict[str, Dimension] = {
     ),
     "distance": Dimension(unit="km", scale=1e-3, digits=1, us=Customary(unit="mi", scale=1 / 5280, feet=1, digits=1)),
     "price_m3": Dimension(unit="/ m³", us=Customary(unit="/ yd³", scale=27, feet=-3)),
+    "price_m2": Dimension(unit="/ m²", us=Customary(unit="/ ft²", feet=-2)),
     "price_haul": Dimension(unit="/ (m³⋅m)", us=Customary(unit="/ station-yd³", scale=2700, feet=-4)),
     "factor": Dimension(),
     "currency": Dimension(kind="text", typed="text", longest=3, pattern="^[A-Z]{3}$"),
@@ -368,7 +373,8 @@ def text(value: float, dimension: str, *, signed: bool = False) -> str:
             return _mark(f"{float(value)!r}|{'+' if signed else ''}{dimension}")
         system = "metric"
     d = DIMENSIONS[dimension]
-    return f"{d.number(value, system, '+' if signed or d.signed else '')} {d.unit_in(system)}".rstrip()
+    lead = d.lead if system == "metric" else ""
+    return f"{lead}{d.number(value, system, '+' if signed or d.signed else '')} {d.unit_in(system)}".rstrip()
 
 
 # A literal, and the name and the dimension or format of the value behind it; no name: it is the end.

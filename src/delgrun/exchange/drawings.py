@@ -33,10 +33,14 @@ INKS: dict[Role, tuple[int, int, int]] = {
     "faint": (105, 105, 105),
     "bad": (180, 20, 40),
     "utility": (95, 60, 140),
+    "layer": (70, 78, 84),
+    "stratum": (120, 96, 40),
+    "reserve": (60, 60, 60),
 }
-# What is cut is hatched, what is filled is dotted; so far apart. [mm]
+# What is cut is hatched, what is filled is dotted, layers lie between level lines; so far apart. [mm]
 _HATCH_MM = 1.6
 _DOT_MM = 0.22
+_LAYER_MM = 0.5
 _FONT = "Open Sans"
 # Pages of a DXF lie side by side in its model, so far apart. [mm]
 _BETWEEN_MM = 40.0
@@ -79,6 +83,8 @@ def _on_canvas(canvas: Canvas, drawing: Drawing) -> None:
         canvas.setLineWidth(0.13)
         if region.role == "cut":
             canvas.lines([(*a, *b) for a, b in _hatch(region)])
+        elif region.role == "layer":
+            canvas.lines([(*a, *b) for a, b in _level_lines(region)])
         else:
             for x, y in _dots(region):
                 canvas.circle(x, y, _DOT_MM, stroke=0, fill=1)
@@ -140,6 +146,12 @@ def _hatch(region: Region) -> list[tuple[Point, Point]]:
     return [((k * _HATCH_MM + y0, y0), (k * _HATCH_MM + y1, y1)) for k in range(first, last + 1)]
 
 
+def _level_lines(region: Region) -> list[tuple[Point, Point]]:
+    x0, y0, x1, y1 = _box(region)
+    rows = range(int(y0 / _LAYER_MM) - 1, int(y1 / _LAYER_MM) + 2)
+    return [((x0, k * _LAYER_MM), (x1, k * _LAYER_MM)) for k in rows]
+
+
 def _dots(region: Region) -> list[Point]:
     """Points over a region's box, on one grid for all regions of a page."""
     x0, y0, x1, y1 = _box(region)
@@ -178,10 +190,14 @@ def svg(page: Page) -> bytes:
         return ET.SubElement(parent, f"{{{_SVG}}}{tag}", {k.replace("_", "-"): str(v) for k, v in given.items()})
 
     defs, n = put(root, "defs"), f"{_HATCH_MM:g}"
-    for role, turn in (("cut", "rotate(45)"), ("fill", "")):
-        hatch = put(defs, "pattern", id=role, width=n, height=n, patternUnits="userSpaceOnUse", patternTransform=turn)
-        if role == "cut":
-            put(hatch, "path", d=f"M0,0V{n}", stroke=_hex("cut"), stroke_width=0.26)
+    turns: tuple[tuple[Role, str], ...] = (("cut", "rotate(45)"), ("fill", ""), ("layer", "rotate(90)"))
+    for role, turn in turns:
+        wide = n if role != "layer" else f"{_LAYER_MM:g}"
+        hatch = put(
+            defs, "pattern", id=role, width=wide, height=n, patternUnits="userSpaceOnUse", patternTransform=turn
+        )
+        if role != "fill":
+            put(hatch, "path", d=f"M0,0V{n}", stroke=_hex(role), stroke_width=0.26 if role == "cut" else 0.1)
         else:
             put(hatch, "circle", cx=0.8, cy=0.8, r=_DOT_MM, fill=_hex("fill"))
     put(root, "rect", width=f"{page.width_mm:g}", height=f"{page.height_mm:g}", fill="#fff")
@@ -227,7 +243,7 @@ def svgs(pages: Sequence[Page]) -> bytes:
 
 
 # Patterns that every reader of DXF knows. Source: the acad.pat that the format's reference names.
-_PATTERNS: dict[Role, tuple[str, float]] = {"cut": ("ANSI31", 0.5), "fill": ("DOTS", 1.2)}
+_PATTERNS: dict[Role, tuple[str, float]] = {"cut": ("ANSI31", 0.5), "fill": ("DOTS", 1.2), "layer": ("LINE", 0.15)}
 _ALIGNED = {
     "start": TextEntityAlignment.LEFT,
     "middle": TextEntityAlignment.CENTER,

@@ -5,7 +5,7 @@ from functools import wraps
 from typing import Any, TypeVar
 
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.inputs import COST, LINE, SECTION
+from delgrun.core.inputs import COST, LINE, SECTION, WORKS
 from delgrun.core.survey.points import Survey
 from delgrun.core.units import System
 from delgrun.service.errors import NotReady
@@ -64,8 +64,16 @@ class Case:
         return self.state.need(COST, "The project has no costs yet: type them.")
 
     @property
-    def setting(self) -> Kept[Any]:
-        return self.state.need(SECTION, "There is no typical section yet: type one.")
+    def works(self) -> Kept[Any]:
+        return self.state.need(WORKS, "The project does not say which section is built: choose one.")
+
+    @property
+    def section(self) -> Kept[Any]:
+        """The typical section that is built."""
+        kept = self.state.sections.get(self.works.value.section)
+        if kept is None:
+            raise NotReady(SECTION.name, "There is no typical section yet: make one.")
+        return kept
 
 
 def once(make: Callable[[Case], T]) -> Callable[[Case], T]:

@@ -181,7 +181,7 @@ def unmet_junction(projects: Projects, state: ProjectState, design: CentrelineDe
         met = state.lines.get(slot)
         if met is not None and met.road in state.roads:
             other = state.roads[met.road].value
-            typical = projects.case(state).setting.value
+            typical = of_road.design(projects.case(state, road=met.road)).value
             try:
                 check_on(other.made(), other.name, typical, end, ip.easting_m, ip.northing_m)
             except DesignInputError as e:

@@ -17,7 +17,7 @@ from delgrun.core.ground.edits import MOST_ROWS as MOST_GROUND_ROWS
 from delgrun.core.ground.edits import GroundEdit
 from delgrun.core.ground.spot import TriangleAt
 from delgrun.core.ground.tiles import HIGHEST_ZOOM, LOWEST_ZOOM
-from delgrun.core.inputs import CENTRELINE, KINDS, SURVEY, InputKind
+from delgrun.core.inputs import CENTRELINE, KINDS, SECTION, SURVEY, InputKind
 from delgrun.core.limits.checks import CHECKS
 from delgrun.core.limits.clashes import Clash
 from delgrun.core.limits.summary import CheckRow, ValueRow
@@ -66,6 +66,7 @@ __all__ = [
     "PAPERS",
     "PRODUCTS",
     "READERS",
+    "SECTION",
     "SHEETS",
     "SURVEY",
     "SYSTEMS",

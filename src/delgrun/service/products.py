@@ -16,13 +16,14 @@ from delgrun.core.centreline.bends import Bend
 from delgrun.core.controls.utilities import Utilities, crossings, in_section
 from delgrun.core.drawing.scene import Drawing
 from delgrun.core.drawing.section import section_drawing
+from delgrun.core.earthworks.amounts import ColumnAmount, amounts_of
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger
 from delgrun.core.earthworks.raising import level_price
 from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.vertical_curve import Held, Shape
 from delgrun.core.ground import drawn
-from delgrun.core.ground.along import GroundSections, ground_sections
+from delgrun.core.ground.along import GroundSections
 from delgrun.core.ground.contours import contour_interval_m
 from delgrun.core.ground.tiles import Surface
 from delgrun.core.inputs import UTILITIES
@@ -318,19 +319,21 @@ class SectionFigures:
     lacks: str
     drawing: Drawing
     box: tuple[float, float, float, float]
+    columns: list[ColumnAmount]
 
 
 def section(case: Case, at_m: float) -> tuple[SectionFigures, Arrays]:
     """The exact section at one chainage."""
     road = of_road.stretch(case)
     s = float(np.clip(at_m, road.from_m, road.to_m))
-    across = ground_sections(of_ground.tin(case).value, of_road.centreline(case).value, np.array([s]), SECTION_REACH_M)
+    tin, line = of_ground.tin(case).value, of_road.centreline(case).value
+    across = of_road.design(case).value.ground(tin, line, np.array([s]), SECTION_REACH_M)
     return section_figures(section_at(case, across, 0, s), case), {}
 
 
 def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSection:
     """The exact section over ground section `i` of `across`, at a chainage, with what passes and what it lacks."""
-    shown = shown_section(across, s, case.setting.value.resolve(across.chainage_m), case.grade_line, i)
+    shown = shown_section(across, s, of_road.design(case).value, case.grade_line, i)
     utilities: Utilities = case.state.get(UTILITIES)
     if utilities.rows:
         lines = utilities.lines
@@ -346,10 +349,11 @@ def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSec
 
 def section_figures(shown: ShownSection, case: Case) -> SectionFigures:
     """A section as it is told and drawn."""
-    drawing = section_drawing(shown, case.setting.value.topsoil_depth_m)
+    drawing = section_drawing(shown)
     return SectionFigures(
         shown.chainage_m, shown.level_m, shown.ground_level_m, shown.grade, shown.cut_m2, shown.fill_m2,
         bool(shown.formation), shown.lacks, drawing, drawing.box,
+        amounts_of(of_road.design(case).value, shown) if shown.formation else [],
     )  # fmt: skip
 
 

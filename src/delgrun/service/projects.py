@@ -26,9 +26,9 @@ from delgrun.core.inputs import (
     LIMITS,
     PRACTICE,
     RANGES,
-    SECTION,
     SURVEY,
     TRUCK,
+    WORKS,
     InputKind,
     kind_of,
 )
@@ -128,7 +128,7 @@ class Projects:
         if system != "metric":
             wish = Wish(design_speed_kmh=FIRST_SPEED_MPH * MILE_KM, foot_m=FOOT_M[system])
             first = {name: rounded(value, system) for name, value in first.items()}
-            first[SECTION.name] = replace(first[SECTION.name], interval_m=25 * wish.foot_m)
+            first[WORKS.name] = replace(first[WORKS.name], interval_m=25 * wish.foot_m)
             first[LIMITS.name] = limits_by("stopping_us", wish)
             first[COST.name] = replace(first[COST.name], currency="USD")
             first[BENDS.name] = rounded(us_bend_rules(), system)
@@ -152,6 +152,7 @@ class Projects:
             "history": wire.history_json(history),
             "land_key": _digest(self._land_parts(state)),
             **{kind.name: wire.input_json(state.get(kind)) for kind in KINDS if not kind.many},
+            "sections": [{"slot": slot, **(wire.input_json(k.value) or {})} for slot, k in state.sections.items()],
             "surveys": [{"slot": slot, **(wire.input_json(k.value) or {})} for slot, k in state.surveys.items()],
             "centrelines": [
                 {"slot": slot, "still_key": self._still_key(state, slot), **(wire.input_json(k.value) or {})}
@@ -178,7 +179,8 @@ class Projects:
 
     def _still_key(self, state: ProjectState, road: str) -> str:
         """Names what all STILL products of a road are made of: the page asks for them again when it changes."""
-        interval = state.section.interval_m if state.section else None
+        works = state.works
+        interval = (works.interval_m, works.batters_to, works.survey) if works else None
         # All roads are drawn with it.
         roads = [(slot, kept.value.start_chainage_m, kept.value.ips) for slot, kept in state.roads.items()]
         return _digest((self._land_parts(state), road, roads, interval))

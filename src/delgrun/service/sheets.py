@@ -97,7 +97,7 @@ def _sections(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
     s = np.unique(np.concatenate([[start], even, [end]]))
     across = ground_sections(of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M)
     sections = [section_at(case, across, i, at) for i, at in enumerate(s.tolist())]
-    return section_sheets(sections, case.setting.value.topsoil_depth_m, wish.paper, wish.scale, titles)
+    return section_sheets(sections, wish.paper, wish.scale, titles)
 
 
 def _or(value: float | None, other: float) -> float:

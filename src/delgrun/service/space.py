@@ -32,7 +32,7 @@ def in_space(case: Case) -> InSpace:
     c, limits = of_checks.checked(case), of_limits.limits(case).value
     road = road_of(case.line, of_road.centreline(case).value, of_works.works(case).value, of_works.evaluation(case))
     rules = limits.stopping()
-    lane = case.setting.value.lane_width_m / 2 * (1.0 if limits.drive_on == "right" else -1.0)
+    lane = case.section.value.lane(limits.drive_on)[0] / 2 * (1.0 if limits.drive_on == "right" else -1.0)
     ahead = sight_in_space(road, rules, c.ahead, lane)
     back = sight_in_space(road, rules, c.back, -lane, back=True)
     worst = worst_line(road, rules, ahead, lane, back=False), worst_line(road, rules, back, -lane, back=True)

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.coordinates import Coordinates
-from delgrun.core.earthworks.evaluator import CostModel
+from delgrun.core.earthworks.columns import CostModel
 from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.edits import GroundChange, is_bulk
 from delgrun.core.ground.outline import Outline
@@ -26,11 +26,13 @@ from delgrun.core.inputs import (
     OUTLINE,
     SECTION,
     SURVEY,
+    WORKS,
     InputKind,
     kind_of_slot,
 )
 from delgrun.core.limits.limit_set import LimitSet
-from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.section.roadside import Works
+from delgrun.core.section.typical_section import TypicalSection
 from delgrun.core.survey.codes import Codes
 from delgrun.core.survey.points import SurveyHead
 from delgrun.service.errors import NotReady
@@ -55,6 +57,10 @@ class WithChanges:
         """Every input of a kind, as it will be."""
         slots = self.state.changed(self.changes).slots
         return [kept.value for slot, kept in slots.items() if kind_of_slot(slot) is kind]
+
+    def slots_of(self, kind: InputKind) -> list[str]:
+        """The slots of a kind that will hold something."""
+        return [slot for slot in self.state.changed(self.changes).slots if kind_of_slot(slot) is kind]
 
     def trim(self) -> None:
         """Cut the ground as it will be to its outline; raises DesignInputError where none of it would be left.
@@ -116,8 +122,14 @@ class ProjectState:
         return self.get(LIMITS)  # type: ignore[no-any-return]
 
     @property
-    def section(self) -> SectionSetting | None:
-        return self.get(SECTION)  # type: ignore[no-any-return]
+    def sections(self) -> dict[str, Kept[TypicalSection]]:
+        """Typical sections by slot, in the order in which they were made; the first has no number."""
+        found = {s: k for s, k in self.slots.items() if s.split("-")[0] == SECTION.name}
+        return dict(sorted(found.items(), key=lambda item: int(item[0].partition("-")[2] or 0)))
+
+    @property
+    def works(self) -> Works | None:
+        return self.get(WORKS)  # type: ignore[no-any-return]
 
     @property
     def codes(self) -> Codes | None:

@@ -1,8 +1,9 @@
-"""Utilities of files. Nothing is stored: the page saves those that are wanted."""
+"""Utilities and boundaries of files. Nothing is stored: the page saves those that are wanted."""
 
 import io
 
 from delgrun.exchange import apart
+from delgrun.exchange.polylines import Polyline
 from delgrun.exchange.readers import reader_of
 from delgrun.exchange.utilities import UtilityLine
 from delgrun.service.projects import Projects
@@ -20,3 +21,13 @@ def read(projects: Projects, project_id: int, file_name: str, data: bytes, on_gr
             xyz[:, :2] = coordinates.on_ground(xyz[:, :2])
         out.append({"name": line.name, "xyz": xyz.round(4).tolist()})
     return out
+
+
+def boundaries(projects: Projects, project_id: int, file_name: str, data: bytes, on_grid: bool) -> list[Json]:
+    """Lines of a file in plan, those on the grid brought to the ground: each its name and its vertices. [m]"""
+    found: list[Polyline] = apart.read(reader_of("polyline", file_name, data[:4096]), io.BytesIO(data))
+    coordinates = projects.states.newest(project_id).coordinates
+    return [
+        {"name": line.name[:50], "xy": (coordinates.on_ground(line.plan) if on_grid else line.plan).round(4).tolist()}
+        for line in found
+    ]

@@ -17,7 +17,8 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line
 from delgrun.core.earthworks.raising import level_price
 from delgrun.core.earthworks.shifting import offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
@@ -30,8 +31,8 @@ from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.search import interior_point
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.search import search
-from delgrun.core.section.section import exact_section
-from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.section.road_design import RoadDesign
+from delgrun.core.section.section import section_of
 from delgrun.core.sight.along import Lights, stopping_sight
 from delgrun.core.sight.space import road_of, sight_in_space
 from delgrun.core.sight.space_kernels import line_of_sight
@@ -107,13 +108,13 @@ def _small_road() -> tuple[Tin, Earthworks, GradeLine]:
     long_section(tin, line)
     s = line.priced_chainages(10.0)
     across = ground_sections(tin, line, s, 60.0)
-    typical = SectionSetting()
+    typical = RoadDesign.plain()
     works = Earthworks.of(across, typical)
     start, end = across.centre_level_m[[0, -1]]
     flat = GradeLine.of([Ip(chainage_m=0.0, level_m=start), Ip(chainage_m=line.end_chainage_m, level_m=end)])
     offset_price(works, evaluate_line(works, flat, CostModel()), CostModel(), line)
     level_price(works, evaluate_line(works, flat, CostModel()), CostModel())
-    exact_section(*across.one(0), works.road.both(0), float(start))
+    section_of(typical, *across.one(0), float(start))
     _look_along(flat, line, works)
     run(flat, Truck(), 70.0)
     return tin, works, flat

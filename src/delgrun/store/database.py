@@ -30,8 +30,8 @@ class Database:
         with self.engine.connect() as connection:
             connection.execute(sa.text("SELECT 1"))
 
-    def migrate(self) -> None:
-        """Bring the tables to the newest migration and to the declared fields."""
+    def migrate(self, to: str = "head") -> None:
+        """Bring the tables to the newest migration and to the declared fields; `to` an older one, to that only."""
         # A server that is started again must be back soon, and has nothing to migrate.
         from alembic import command
         from alembic.config import Config
@@ -39,5 +39,6 @@ class Database:
         config = Config()
         config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
         config.attributes["engine"] = self.engine
-        command.upgrade(config, "head")
-        grow(self.engine)
+        command.upgrade(config, to)
+        if to == "head":
+            grow(self.engine)

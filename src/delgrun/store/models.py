@@ -247,3 +247,15 @@ class OwnStandard(Base):
     name: Mapped[str] = mapped_column(sa.String(60), unique=True)
     text: Mapped[str] = mapped_column(LongText)
     made_at: Mapped[datetime] = mapped_column(Moment)
+
+
+class LibraryEntry(Base):
+    """A section, or a piece of one (`what`), kept for all projects: a version that was saved in one of them."""
+
+    __tablename__ = "library_entry"
+    __table_args__ = (sa.UniqueConstraint("what", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(sa.String(60))
+    what: Mapped[str] = mapped_column(sa.String(20))
+    version_id: Mapped[int] = mapped_column(sa.ForeignKey("version.id"))
+    made_at: Mapped[datetime] = mapped_column(Moment)

@@ -25,7 +25,7 @@ from delgrun.service.errors import (
 from delgrun.service.jobs import Keeper
 from delgrun.service.projects import Projects
 from delgrun.service.wire import revision_json
-from delgrun.web import centrelines, land, lines, projects, searches, sheets, standards, surveys
+from delgrun.web import centrelines, land, lines, projects, searches, sections, sheets, standards, surveys
 from delgrun.web.answers import answer, system
 from delgrun.web.contract import document
 from delgrun.web.outputs import Problem
@@ -59,7 +59,7 @@ def create_app(use_cases: Projects, keeper: Keeper, front_end: Path | None) -> O
     )
     app.config.update(TRUSTED_HOSTS=_HOSTS, MAX_CONTENT_LENGTH=LARGEST_UPLOAD)
     app.extensions["delgrun"] = (use_cases, keeper)
-    for module in (projects, surveys, land, centrelines, lines, searches, sheets, standards):
+    for module in (projects, surveys, land, centrelines, lines, searches, sections, sheets, standards):
         app.register_api(module.api)
 
     # Pictures under the map may come from where whoever runs this says: origins with blanks between.

@@ -36,6 +36,7 @@ Name = Annotated[str, OneLine, Field(min_length=1, max_length=60, pattern=r"\S")
 Count = Annotated[int, Field(ge=0, le=2**31 - 1)]
 Road = Annotated[str, Field(pattern=r"^centreline(-[0-9]{1,9})?$")]
 Slot = Annotated[str, Field(pattern=r"^line-[0-9]{1,9}$")]
+SectionSlot = Annotated[str, Field(pattern=r"^section(-[0-9]{1,9})?$")]
 Meets = Annotated[str, Field(pattern=r"^(line-[0-9]{1,9})?$")]
 
 

@@ -54,6 +54,14 @@ def read_utilities(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
     return answer({"utilities": found})
 
 
+@api.post("/boundaries", responses={200: plan_outputs.BoundariesRead})
+def read_boundaries(path: bodies.ProjectPath, form: CentrelineFile) -> Response:
+    """Lines of a file in plan, as the boundary of a reserve; nothing is stored."""
+    name = plain_name(form.file.filename, "boundary")
+    found = utilities.boundaries(use_cases(), path.project_id, name, form.file.read(), form.on_grid)
+    return answer({"lines": found})
+
+
 @api.post("/draft", responses={200: plan_outputs.DraftOut})
 def draft(path: bodies.ProjectPath, body: bodies.DraftIn) -> Response:
     """What a centreline that is typed or drawn would be: the live path. Nothing is stored."""

@@ -9,6 +9,7 @@ from delgrun.service.declared import (
     CENTRELINE,
     KINDS,
     PRODUCTS,
+    SECTION,
     SURVEY,
     Difference,
     Status,
@@ -111,6 +112,7 @@ class LineOut(Out):
 CentrelineOut = create_model(
     "CentrelineOut", __base__=body_of(CENTRELINE.cls, "CentrelineDesign"), slot=(str, ...), still_key=(str, ...)
 )
+SectionOut = create_model("SectionOut", __base__=body_of(SECTION.cls, "TypicalSection"), slot=(str, ...))
 SurveyOut = create_model("SurveyOut", __base__=body_of(SURVEY.cls, "SurveyHead"), slot=(str, ...))
 
 
@@ -127,6 +129,7 @@ class _ProjectHead(Out):
     history: HistoryOut
     land_key: str
     surveys: list[SurveyOut]  # type: ignore[valid-type]
+    sections: list[SectionOut]  # type: ignore[valid-type]
     centrelines: list[CentrelineOut]  # type: ignore[valid-type]
     lines: list[LineOut]
 

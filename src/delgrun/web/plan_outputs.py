@@ -137,6 +137,17 @@ class UtilityRead(Out):
     xyz: list[list[float]]
 
 
+class BoundaryRead(Out):
+    """A line of a file: its vertices' easting and northing. [m]"""
+
+    name: str
+    xy: list[tuple[float, float]]
+
+
+class BoundariesRead(Out):
+    lines: list[BoundaryRead]
+
+
 class UtilitiesRead(Out):
     utilities: list[UtilityRead]
 

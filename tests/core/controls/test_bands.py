@@ -22,7 +22,7 @@ from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.remedies import remedies
 from delgrun.core.search.bound import lower_bound
 from delgrun.core.search.search import search
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 from family import another_line, controlled, made
 from independent import breaks
 from laws import looked, looks
@@ -36,7 +36,7 @@ SAG = GradeLine.of(
     ]
 )
 # A lane of 3 m at 3 % and a shoulder of 1 m at 4 %: 0.13 m lower at the edge.
-ROAD = TypicalSection()
+ROAD = RoadDesign.plain()
 
 
 def costs_its_levels(line: GradeLine) -> SimpleNamespace:

@@ -13,11 +13,11 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.tin import build_tin
-from delgrun.core.section.section import exact_section
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
+from delgrun.core.section.section import section_of
 from laws import examples
 
-ROAD = TypicalSection()
+ROAD = RoadDesign.plain()
 EAST = Centreline([CentrelineIp(easting_m=0, northing_m=0), CentrelineIp(easting_m=1000, northing_m=0)])
 LEVEL = GradeLine.of([Ip(chainage_m=0, level_m=100), Ip(chainage_m=1000, level_m=100)])
 e, n = np.meshgrid(np.arange(-20.0, 1021.0, 20.0), np.arange(-80.0, 81.0, 20.0))
@@ -85,7 +85,7 @@ def test_beside_the_road_what_is_asked_leaves_the_batter_just_that_far_away(what
     """The band of a utility along the road, against the outline of the works at the level that it asks for."""
     level = 100.3 if what == "buried" else 106.4
     (band,) = utility_bands(utility((300, -offset, level), (600, -offset, level), what=what), EAST, ROAD, FLAT)
-    section = exact_section(np.array([-60.0, 60.0]), np.full(2, 103.0), ROAD.sides, float(band.reference_m[5]))
+    section = section_of(ROAD, np.array([-60.0, 60.0]), np.full(2, 103.0), float(band.reference_m[5]))
     works = (section.right if offset > 0 else section.left).works_m(abs(offset))
     assert works - level == pytest.approx(1.0 if what == "buried" else -1.0, abs=1e-6)
 

@@ -11,7 +11,8 @@ from shapely.geometry import Polygon
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_levels, evaluate_line
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.earthworks.volumes import end_area_volumes
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
@@ -21,7 +22,7 @@ from delgrun.core.limits.check import Checked, LimitUse
 from delgrun.core.limits.checks import all_uses, brief, sentence, where
 from delgrun.core.limits.checks.ground import NO_CATCH_LEFT, NO_CATCH_RIGHT, NO_GROUND
 from delgrun.core.limits.limit_set import LimitSet
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.units import chainage_text
 from grounds import problem
 
@@ -60,7 +61,7 @@ def test_the_ledger_adds_up_and_no_cubic_metre_is_lost(cost, seed):
     balance = cost.compacted_per_bank * led.cut_m3 + led.borrow_m3 - led.fill_m3 - led.spoil_m3
     assert balance == pytest.approx(0, abs=1e-5 * (led.cut_m3 + led.fill_m3))
     assert got.mass_m3[-1] == pytest.approx(cost.compacted_per_bank * led.cut_m3 - led.fill_m3, abs=1e-6 * led.cut_m3)
-    assert led.topsoil_m3 == pytest.approx(works().road.profiles[0].topsoil_m * led.footprint_m2)
+    assert led.topsoil_m3 == pytest.approx(works().in_ground.topsoil_m[0] * led.footprint_m2)
 
 
 @given(models, st.integers(0, 500), st.floats(0.1, 9))
@@ -84,7 +85,7 @@ def test_a_whole_body_equals_the_integral_of_its_sections():
     e, n = np.meshgrid(np.arange(-10.0, 211.0, 10.0), np.arange(-60.0, 61.0, 10.0))
     xyz = np.column_stack([e.ravel(), n.ravel(), 10 + 0.02 * e.ravel() + 0.05 * n.ravel()])
     line = Centreline([CentrelineIp(easting_m=0, northing_m=0), CentrelineIp(easting_m=200, northing_m=0)])
-    typical = TypicalSection(
+    typical = RoadDesign.plain(
         lane_width_m=3, lane_crossfall=0, shoulder_width_m=1, shoulder_crossfall=0, pavement_thickness_m=0,
         topsoil_depth_m=0, cut_batter_h_over_v=1.5, fill_batter_h_over_v=2,
     )  # fmt: skip
@@ -113,7 +114,7 @@ def test_stretches_without_ground_or_catch_are_told_by_side():
     e, n = np.meshgrid(np.arange(0.0, 301.0, 10.0), np.arange(-60.0, 11.0, 10.0))
     xyz = np.column_stack([e.ravel(), n.ravel(), np.full(e.size, 20.0)])
     line = Centreline([CentrelineIp(easting_m=-50, northing_m=0), CentrelineIp(easting_m=280, northing_m=0)])
-    typical = TypicalSection(
+    typical = RoadDesign.plain(
         lane_width_m=3, lane_crossfall=0.03, shoulder_width_m=1, shoulder_crossfall=0.04, pavement_thickness_m=0.4,
         topsoil_depth_m=0.1, cut_batter_h_over_v=1.5, fill_batter_h_over_v=2,
     )  # fmt: skip

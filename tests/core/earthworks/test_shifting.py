@@ -5,16 +5,17 @@ import pytest
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_levels, evaluate_line
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.earthworks.raising import level_price
 from delgrun.core.earthworks.shifting import STEP_M, offset_price
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 
 COST = CostModel()
-TYPICAL = TypicalSection(topsoil_depth_m=0.0)
+TYPICAL = RoadDesign.plain(topsoil_depth_m=0.0)
 
 
 def on_slope(fall: float, centreline: Centreline, depth: float) -> tuple[Earthworks, GradeLine]:

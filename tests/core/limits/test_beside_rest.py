@@ -5,7 +5,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import MoveIp, MoveMany, SetCurve, SetLength, apply_edit
 from delgrun.core.gradeline.grade_line import GradeLine

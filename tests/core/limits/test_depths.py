@@ -7,7 +7,8 @@ import pytest
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import ground_sections
@@ -16,7 +17,7 @@ from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID, brief
 from delgrun.core.limits.limit_set import default_limits
 from delgrun.core.limits.ranges import LimitRange
-from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.section.road_design import RoadDesign
 
 
 @pytest.fixture(scope="module")
@@ -26,7 +27,7 @@ def works() -> Earthworks:
     tin = build_tin(np.column_stack([e.ravel(), n.ravel(), np.full(e.size, 100.0)]), [], 40.0)
     road = Centreline([CentrelineIp(easting_m=0.0, northing_m=0.0), CentrelineIp(easting_m=600.0, northing_m=0.0)])
     across = ground_sections(tin, road, road.priced_chainages(10.0), 60.0)
-    typical = SectionSetting()
+    typical = RoadDesign.plain()
     return Earthworks.of(across, typical)
 
 

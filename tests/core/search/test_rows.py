@@ -10,7 +10,8 @@ import numpy as np
 import pytest
 
 from delgrun.core.controls.bands import Band
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
@@ -22,7 +23,7 @@ from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.cuts import LEAST_M, most_of_road, slope_changes
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.search.rows import free_curve_rows
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 from laws import examples
 
 KINDS = ("plain", "ranges", "kinks", "falls", "ties", "controls", "spacing", "kinds of K", "tangents", "flat")
@@ -158,7 +159,7 @@ def works_at(s: np.ndarray) -> Earthworks:
         s, np.arange(len(s) + 1, dtype=np.int64) * 2, np.tile([-60.0, 60.0], len(s)), np.full(2 * len(s), 100.0),
         np.full(len(s), 100.0),
     )  # fmt: skip
-    return Earthworks.of(across, TypicalSection())
+    return Earthworks.of(across, RoadDesign.plain())
 
 
 @pytest.mark.parametrize("kind", KINDS)

@@ -124,16 +124,21 @@ def rugged():
 def test_areas_with_slopes_are_those_of_the_sections(rugged):
     works = rugged.works
     z = works.centre_level_m + np.random.default_rng(1).uniform(-5, 5, len(works.centre_level_m))
-    value, slope, bend = (np.empty((len(z), 2)) for _ in range(3))
+    value, slope, bend = (np.empty((len(z), 3)) for _ in range(3))
+    sums = works.columns(rugged.cost).sums
+
+    def exact(level):
+        return works.areas(level)[0][:, :-2] @ sums.T
+
     areas_with_slopes(rugged.table, works.centre_level_m, -REACH_M, ROW_M, z, value, slope, bend)
     # The same but where an area begins, or a batter passes a bump: this one is convex.
-    assert value == pytest.approx(works.areas(z)[0][:, :2], abs=0.004)
+    assert value == pytest.approx(exact(z), abs=0.004 * rugged.money.max())
     assert (np.diff(rugged.table.astype(float), 2, axis=1) > -2e-3).all() and (rugged.table >= 0).all()
-    up, down = (works.areas(z + d)[0][:, :2] for d in (1e-6, -1e-6))
+    up, down = (exact(z + d) for d in (1e-6, -1e-6))
     inside = value > 0.5
     # Where an area's slope turns between two rows, the spline rounds that off.
     off = np.abs(slope - (up - down) / 2e-6)[inside]
-    assert np.quantile(off, 0.98) < 1e-3 and off.max() < 0.1
+    assert np.quantile(off, 0.98) < 1e-2 and off.max() < 0.1 * rugged.money.max()
     assert (bend >= 0).all()
 
 
@@ -224,19 +229,20 @@ def test_polishing_and_thinning_only_ever_keep_what_is_better(rugged):
 @given(st.integers(0, 10_000))
 def test_the_least_of_priced_areas_is_below_every_level_looked_up(seed):
     """Prices of any sign: earth may be worth having."""
-    _, p = made(seed % 40, 12)
+    _, p = made(seed % 40, 12, rich=seed % 3 == 0)
     rng = np.random.default_rng(seed)
     works, n = p.works, len(p.chainage_m)
     low, high = level_box(p)
     low, high = np.maximum(low, works.centre_level_m - 45), np.minimum(high, works.centre_level_m + 45)
     high = np.maximum(low, high)
-    on_cut, on_fill, tilt = rng.uniform(-9, 9, n), rng.uniform(-9, 9, n), rng.uniform(-40, 40, n)
-    told = least_priced(works.pieces, works.base_m, on_cut, on_fill, tilt, low, high)
+    weight, worth, fill, tilt = rng.uniform(0, 9, n), rng.uniform(-9, 9, n), rng.uniform(-9, 9), rng.uniform(-40, 40, n)
+    told = least_priced(p.pieces, works.base_m, weight, worth, fill, tilt, low, high)
+    sums = works.columns(p.cost).sums
     best = np.full(n, np.inf)
     for share in np.linspace(0, 1, 400):
         z = low + share * (high - low)
-        area = works.areas(z)[0]
-        best = np.minimum(best, on_cut * area[:, 0] + on_fill * area[:, 1] + tilt * z)
+        paid, usable, filled = (works.areas(z)[0][:, :-2] @ sums.T).T
+        best = np.minimum(best, weight * (paid - worth * usable + (fill + worth) * filled) + tilt * z)
     # And not far below: of 400 levels one is near the least.
     assert told <= best.sum() + 1e-9 * np.abs(best).sum()
     assert told >= best.sum() - 0.02 * np.abs(best).sum()

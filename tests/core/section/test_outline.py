@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
-from delgrun.core.section.area_kernels import ROOM, measure
+from delgrun.core.section.area_kernels import BATTER, DUG, FILLED, ROOM, WALLED, side_at
 from delgrun.core.section.carriageway import BatterBand, BatterRule, Profile, Reserve, Variant, shapes_of
-from delgrun.core.section.outline_kernels import CAUGHT, KIND, TURNING, WALL, WALL_M, outline
+from delgrun.core.section.outline_kernels import CAUGHT, KIND, TURNING, WALL, WALL_M
 from delgrun.core.section.pieces import Pieces, areas_in, pieces_of
 from delgrun.core.section.sides import Sides
 from laws import examples
@@ -95,18 +95,17 @@ class Made:
             variants.append(Variant.rigid(drained, drained, float(rng.choice([0.0, 0.3]))))
         if self.kind == "own level":
             level = base + float(rng.normal(0, 1))
-            own = np.array([[x + 1.0, level, 0.0, 0.0], [x + 1.6, level, 0.0, 0.0]])
+            own = np.array([[x + 1.0, level, 0.0, 0.0, 0.0], [x + 1.6, level, 0.0, 0.0, 0.0]])
             variants = [Variant(plain, np.vstack([variants[0].formation, own]))]
         reserve = None
         if self.kind in ("reserve", "all"):
             reserve = Reserve(float(rng.uniform(6, 20)), *map(float, rng.choice([0.25, 1.0], 2)))
-        return Profile(tuple(variants), (x, y), self._rules(True), self._rules(False), 0.0, reserve)
+        return Profile(tuple(variants), (x, y), self._rules(True), self._rules(False), plain, reserve)
 
     def at(self, z: float) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """Corners, areas and their change at a level."""
-        values, rates = np.empty(self.materials + 1), np.empty(self.materials + 1)
-        n = outline(self.shapes, self.sides, 0, 0, z, self.points, self.found)
-        measure(self.sides, 0, self.points, n, z, self.found, values, rates)
+        """Corners, columns and their change at a level."""
+        values, rates = np.empty(DUG + self.materials), np.empty(DUG + self.materials)
+        n = side_at(self.shapes, self.sides, 0, 0, z, self.points, self.found, values, rates)
         return self.points[:n].copy(), values, rates
 
     def levels(self, count: int) -> list[float]:
@@ -127,9 +126,14 @@ def test_areas_are_those_of_shapelys_polygons_under_an_outline_walked_with_shape
             path, hinge, ends = walked(made.profile, tops, z)
             assert bool(made.found[CAUGHT]) == ends.caught
             own = [(float(x), float(y)) for x, y in corners[:, :2]]
-            assert values == pytest.approx(areas_by_polygons(own, hinge, tops, ends.cut), abs=1e-9)
+            areas = [*values[DUG:], values[FILLED]]
+            assert areas == pytest.approx(areas_by_polygons(own, hinge, tops, ends.cut), abs=1e-9)
             # The walk's own steps are good to a ten-millionth of a metre, on a face that is all but upright too.
-            assert values == pytest.approx(areas_by_polygons(path, hinge, tops, ends.cut), abs=3e-6)
+            assert areas == pytest.approx(areas_by_polygons(path, hinge, tops, ends.cut), abs=3e-6)
+            batter = np.diff(np.array(path[hinge:]), axis=0)
+            upright = batter[:, 0] == 0.0
+            assert values[BATTER] == pytest.approx(np.hypot(*batter[~upright].T).sum(), abs=1e-4)
+            assert values[WALLED] == pytest.approx(np.abs(batter[upright, 1]).sum(), abs=3e-6)
             caught += ends.caught
             walls += bool((corners[:, KIND] == WALL).any() and made.found[WALL_M] > 0)
     assert caught > 50 and (walls > 5 or kind not in ("reserve", "all"))
@@ -139,7 +143,7 @@ def test_areas_are_those_of_shapelys_polygons_under_an_outline_walked_with_shape
 def test_pieces_are_the_areas_at_every_level(kind, base):
     """And what areas gain by a metre of level is what differences say."""
     rng = np.random.default_rng(KINDS.index(kind) + 10)
-    area = np.empty(2)
+    area = np.empty(4)
     for _ in range(examples(40)):
         made = Made(rng, kind)
         # Levels are told over a base; a ground at level 4 100 without one is what rounding must not hurt.
@@ -148,12 +152,15 @@ def test_pieces_are_the_areas_at_every_level(kind, base):
         s = made.sides
         both = Sides(np.array([0, len(s.x), 2 * len(s.x)]), np.tile(s.x, 2), np.tile(s.tops, (2, 1)))
         middle = np.array([made.tops[0][0]])
-        pieces = Pieces(*pieces_of(made.shapes, both, np.zeros((1, 2), dtype=np.int64), middle))
+        # Cut, fill, walls, and one sum of them all.
+        weigh = np.eye(DUG + made.materials)[[DUG, FILLED, WALLED]]
+        weigh = np.vstack([weigh, [1.0, 2.0, 3.0] @ weigh])
+        pieces = Pieces(*pieces_of(made.shapes, both, np.zeros((1, 2), dtype=np.int64), middle, weigh))
         for z in middle[0] + np.concatenate([rng.uniform(-15, 15, 12), rng.uniform(-200, 200, 3)]):
             _, values, rates = made.at(z)
             turning = made.found[TURNING] > 0
             areas_in(pieces, 0, 0, z, area)
-            assert area == pytest.approx(2 * values[[0, -1]], abs=1e-6 if turning else 1e-9, rel=1e-12)
+            assert area == pytest.approx(2 * (weigh @ values), abs=1e-6 if turning else 1e-9, rel=1e-12)
             up, down = (made.at(z + d)[1] for d in (1e-6, -1e-6))
             # Unless a corner lies between.
             if not turning and np.abs(up - 2 * values + down).max() < 1e-9:

@@ -5,19 +5,20 @@ import pytest
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks, evaluate_line
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.tin import build_tin
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.sight.along import stopping_sight
 from delgrun.core.sight.space import Road, road_of, sight_in_space, worst_line
 from delgrun.core.stopping import Stopping
 
 R, DEPTH = 180.0, 6.0
 # A flat road without pavement: its batters of 1 : 1 begin at the edge, four metres out.
-ROAD = TypicalSection(
+ROAD = RoadDesign.plain(
     lane_width_m=3.0, lane_crossfall=0.0, shoulder_width_m=1.0, shoulder_crossfall=0.0, pavement_thickness_m=0.0,
     topsoil_depth_m=0.0, cut_batter_h_over_v=1.0,
 )  # fmt: skip

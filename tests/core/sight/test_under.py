@@ -10,7 +10,7 @@ from delgrun.core.gradeline.ip import Ip
 from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID, brief
 from delgrun.core.limits.limit_set import default_limits
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.sight.under import sight_under
 
 
@@ -47,10 +47,10 @@ def test_a_bridge_over_a_sag_is_told_as_stopping_sight_is():
     bridge = LevelControl(
         words="bridge", from_m=600, to_m=600, bound="below", level_m=round(low + 4.3, 3), clearance_m=4.0
     )
-    limits = default_limits(100.0).with_bands(bands_of([(0, bridge)], Sources(TypicalSection())))
+    limits = default_limits(100.0).with_bands(bands_of([(0, bridge)], Sources(RoadDesign.plain())))
     found = list(BY_ID["sight_under_advice"].uses(Checked(line, limits)))
     assert len(found) == 2 and all(u.fails for u in found) and "hidden by bridge" in brief(found[0])
     # Nothing hangs where a level is only a limit.
     plain = LevelControl(from_m=600, to_m=600, bound="below", level_m=round(low + 4.3, 3))
-    limits = default_limits(100.0).with_bands(bands_of([(0, plain)], Sources(TypicalSection())))
+    limits = default_limits(100.0).with_bands(bands_of([(0, plain)], Sources(RoadDesign.plain())))
     assert list(BY_ID["sight_under_advice"].uses(Checked(line, limits))) == []

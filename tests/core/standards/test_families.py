@@ -9,7 +9,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import fields_of
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.practice import rounded
-from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.standards.families import (
     STANDARDS,
     friction_sight_m,
@@ -74,7 +74,7 @@ def test_least_radii_by_the_us_customary_form(mph, radius_ft):
 @pytest.mark.parametrize("system", ["us", "us_survey"])
 def test_first_values_are_round_in_the_feet_of_the_project(system):
     wish = Wish(design_speed_kmh=45 * MILE_KM, foot_m=FOOT_M[system])
-    for value in (limits_by("stopping_us", wish), rounded(SectionSetting(), system), rounded(Truck(), system)):
+    for value in (limits_by("stopping_us", wish), rounded(RoadDesign.plain(), system), rounded(Truck(), system)):
         for f in fields_of(type(value)):
             own = getattr(value, f.name)
             if f.shown.kind == "number" and f.shown.us is not None and own is not None:

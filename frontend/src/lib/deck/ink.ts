@@ -16,8 +16,10 @@ export interface Inks {
   grid: string;
   plumb: string;
   paper: string;
+  stratum: string;
   cutHatch: CanvasPattern;
   fillDots: CanvasPattern;
+  layerTint: CanvasPattern;
   failureHatch: CanvasPattern;
 }
 
@@ -44,6 +46,7 @@ export function inks(): Inks {
     grid: ink('grid'),
     plumb: ink('plumb'),
     paper: ink('paper'),
+    stratum: ink('relief'),
     cutHatch: texture(ink('cut'), (c, n) =>
       stroke(c, [
         [0, n],
@@ -51,6 +54,12 @@ export function inks(): Inks {
       ]),
     ),
     fillDots: texture(ink('fill'), dot),
+    layerTint: texture(ink('faint'), (c, n) =>
+      stroke(c, [
+        [0, n / 2],
+        [n, n / 2],
+      ]),
+    ),
     failureHatch: texture(ink('failure'), (c, n) =>
       stroke(
         c,

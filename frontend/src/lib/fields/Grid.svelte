@@ -339,6 +339,9 @@
   .picked th {
     background: color-mix(in srgb, var(--color-primary) 28%, var(--color-base-100));
   }
+  td .select {
+    min-width: 92px;
+  }
   td .words {
     text-align: left;
     min-width: 150px;

@@ -2,13 +2,14 @@
   import { changeInput } from '../state/rows';
   import type { Project } from '../../api/client';
   import { INPUTS, type DimensionName } from '../../api/fields';
+  import { worded } from '../system.svelte';
   import { unitOf, type Value } from '../units';
   import { useWork } from '../state/work.svelte';
   import Choice from './Choice.svelte';
   import Field from './Field.svelte';
 
   /** Kinds of input that are put as a whole; the server has one address for each. */
-  type Kind = 'limits' | 'section' | 'cost' | 'bends' | 'truck';
+  type Kind = 'limits' | 'works' | 'strata' | 'reserve' | 'cost' | 'bends' | 'truck';
   interface Meant {
     name: string;
     dimension: DimensionName;
@@ -23,14 +24,18 @@
     kind: Kind;
     /** Which of its forms, where it has several. */
     group?: string;
+    /** Fields that stand elsewhere. */
+    without?: string[];
     /** What to do beside saving a field, as offering what goes with it. */
     ontaken?: (name: string, value: Value | null) => void;
   }
-  let { kind, group = '', ontaken }: Props = $props();
+  let { kind, group = '', without = [], ontaken }: Props = $props();
   const w = useWork();
-  const fields = $derived((INPUTS[kind] as readonly Meant[]).filter((f) => f.group === group));
+  const fields = $derived(
+    (INPUTS[kind] as readonly Meant[]).filter((f) => f.group === group && !without.includes(f.name)),
+  );
   const input = $derived(w.project?.[kind] as Record<string, Value | null> | null | undefined);
-  const PRICES: Partial<Record<DimensionName, true>> = { price_m3: true, price_haul: true };
+  const PRICES: Partial<Record<DimensionName, true>> = { price_m3: true, price_m2: true, price_haul: true };
 
   /** Only this field changes: what somebody else has saved of the others meanwhile stays. */
   async function take(name: string, label: string, value: Value | null): Promise<string | null> {
@@ -56,6 +61,15 @@
         says={f.says}
         take={(v) => take(f.name, f.label, v)}
       />
+    {:else if f.dimension === 'flag'}
+      <label class="flag" title={worded(f.says)}
+        ><input
+          type="checkbox"
+          class="checkbox checkbox-xs"
+          checked={Boolean(input[f.name])}
+          onchange={(e) => w.act(take(f.name, f.label, e.currentTarget.checked as unknown as Value))}
+        />{worded(f.label)}</label
+      >
     {:else}
       <Field
         id={`${kind}-${f.name}`}
@@ -71,3 +85,13 @@
     {/if}
   {/each}
 {/if}
+
+<style>
+  .flag {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    min-height: 28px;
+    font-size: 13px;
+  }
+</style>

@@ -3,7 +3,7 @@
   import { changeRows, rowsOf } from '../state/rows';
   import { useWork } from '../state/work.svelte';
   import type { Value } from '../units';
-  import { columnsOf, pasted } from './columns';
+  import { columnsOf, fieldsOfRows, meantBy, pasted } from './columns';
   import type { RowsKind } from '../state/rows';
   import Grid from './Grid.svelte';
 
@@ -18,10 +18,33 @@
     /** Which rows are shown, and which of their fields are not. */
     only?: (row: Row) => boolean;
     without?: string[];
+    /** The only values of a field that is a name of something else. */
+    choices?: Record<string, readonly string[]>;
   }
-  let { kind, label, fresh, name = (i) => String(i + 1), only = () => true, without = [] }: Props = $props();
+  let {
+    kind,
+    label,
+    fresh,
+    name = (i) => String(i + 1),
+    only = () => true,
+    without = [],
+    choices = {},
+  }: Props = $props();
   const w = useWork();
-  const columns = $derived(columnsOf(kind).filter((c) => !without.includes(c.key)));
+  const columns = $derived(
+    columnsOf(kind)
+      .filter((c) => !without.includes(c.key))
+      .map((c) => ({
+        ...c,
+        choices: choices[c.key] ?? c.choices,
+        emptied: optional(c.key) ? emptied(c.key) : undefined,
+      })),
+  );
+  const optional = (key: string) => fieldsOfRows(kind).some((f) => f.name === key && f.optional);
+  const emptied = (key: string) => (i: number) => {
+    const at = place(i);
+    w.act(change(label, (all) => all.map((r, k) => (k === at ? { ...r, [key]: null } : r))));
+  };
   const all = $derived(rowsOf<Row>(kind, w.project));
   const rows = $derived(all.filter(only));
   /** Where a row that is shown stands among all. */
@@ -48,7 +71,9 @@
     {name}
     ontype={(i, key, value) => {
       const at = place(i);
-      return change(label, (all) => all.map((r, k) => (k === at ? { ...r, [key]: value } : r)));
+      return change(label, (all) =>
+        all.map((r, k) => (k === at ? { ...r, [key]: meantBy(kind, key, value) as Value } : r)),
+      );
     }}
     onpaste={paste}
     ondelete={(shown) => {

@@ -16,8 +16,15 @@ interface Meant {
   name: string;
   dimension: DimensionName;
   label: string;
+  optional: boolean;
   choices: readonly string[];
 }
+
+const YES_NO = ['yes', 'no'] as const;
+
+/** What a cell of a grid takes: of what is so or not, yes and no. */
+export const meantBy = (kind: RowsKind, key: string, value: Value): Value | boolean =>
+  fieldsOfRows(kind).find((f) => f.name === key)?.dimension === 'flag' ? value === 'yes' : value;
 
 export const fieldsOfRows = (kind: RowsKind): readonly Meant[] => ROWS[kind].fields;
 
@@ -26,9 +33,10 @@ export function columnsOf(kind: RowsKind, edit: (name: string, index: number) =>
     key: f.name,
     title: f.label,
     dimension: f.dimension,
-    choices: f.choices,
+    choices: f.dimension === 'flag' ? YES_NO : f.choices,
     show: (row, i) => {
-      const value = (row as Record<string, Value | null>)[f.name];
+      const value = (row as Record<string, Value | boolean | null>)[f.name];
+      if (typeof value === 'boolean') return edit(f.name, i) ? (value ? 'yes' : 'no') : '';
       return value === null || value === undefined || !edit(f.name, i) ? '' : show(f.dimension, value);
     },
     edit: (_, i) => edit(f.name, i),

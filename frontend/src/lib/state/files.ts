@@ -24,6 +24,10 @@ export const readFitted = (w: Work, file: File, on_grid: boolean, which?: number
 export const readUtilities = (w: Work, file: File, on_grid: boolean) =>
   read<Schemas['UtilitiesRead']>(w, 'centreline/utilities', file, { on_grid });
 
+/** Boundaries, each as its vertices in plan. */
+export const readBoundaries = (w: Work, file: File, on_grid: boolean) =>
+  read<Schemas['BoundariesRead']>(w, 'centreline/boundaries', file, { on_grid });
+
 /** Profiles, and the line that one of them makes on the road on screen. */
 export const readProfile = <T>(w: Work, file: File, wish: Fields) =>
   read<T>(w, 'lines/read', file, { revision: w.project!.revision, road: w.road?.slot ?? 'centreline', ...wish });

@@ -20,6 +20,7 @@ import { Past } from './past.svelte';
 import { Overlays } from './overlays.svelte';
 import { ProjectStore, type Change } from './project.svelte';
 import { Refused, type WayOn } from './refused.svelte';
+import { Sections } from './sections.svelte';
 import { Selection } from './selection.svelte';
 import type { Address } from '../address';
 import type { LongView, Shown, TrackShown } from './shown';
@@ -57,6 +58,10 @@ export class Work {
   readonly trial = new Trial(
     (edit) => this.#keepTried(edit),
     () => this.ledger,
+  );
+  readonly sections = new Sections(
+    () => this.project,
+    (change) => this.save(change),
   );
   readonly jobs = new Searching(this.notices, () => void this.over.drawFound());
   readonly intake = new Intake(this.notices, (revision) => this.store.reach(revision));

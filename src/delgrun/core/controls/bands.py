@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from delgrun.core.controls.controls import LEAST_M, LevelControl
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.piece_kernels import furthest
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 
 FloatArray = NDArray[np.float64]
 
@@ -71,7 +71,7 @@ class Slack:
 class Sources:
     """Where the levels that controls are measured from come from; without `ground` there is none."""
 
-    typical: TypicalSection
+    design: RoadDesign
     ground: Along | None = None
     lines: dict[str, GradeLine] = field(default_factory=dict)
 
@@ -82,7 +82,7 @@ def bands_of(controls: Iterable[tuple[int, LevelControl]], sources: Sources) -> 
     for row, c in controls:
         s, reference = _reference(c, sources)
         # The surface lies this much under the line at the offset.
-        fall = -sources.typical.resolve(s).surface_m(np.full(len(s), c.offset_m))
+        fall = -sources.design.resolve(s).surface_m(np.full(len(s), c.offset_m))
         wanted, upper = c.wanted
         assert wanted is not None
         low = high = wanted

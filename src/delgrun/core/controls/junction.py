@@ -5,7 +5,7 @@ import numpy as np
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 
 # Levels are kept to the millimetre.
 _DIGITS = 3
@@ -14,18 +14,18 @@ _STEP_M = 0.05
 
 
 def level_on(
-    road: Centreline, line: GradeLine, typical: TypicalSection, easting_m: float, northing_m: float
+    road: Centreline, line: GradeLine, design: RoadDesign, easting_m: float, northing_m: float
 ) -> float | None:
     """Level of a road's finished surface at a place on it; None where the place is not on it. [m]"""
-    level = _surface(road, line, typical, easting_m, northing_m)
+    level = _surface(road, line, design, easting_m, northing_m)
     return None if level is None else round(level, _DIGITS)
 
 
 def _surface(
-    road: Centreline, line: GradeLine, typical: TypicalSection, easting_m: float, northing_m: float
+    road: Centreline, line: GradeLine, design: RoadDesign, easting_m: float, northing_m: float
 ) -> float | None:
     at = road.line.nearest(np.array([easting_m]), np.array([northing_m]))
-    built = typical.resolve(at.chainage_m)
+    built = design.resolve(at.chainage_m)
     # Off by a millimetre is on the edge.
     if abs(float(at.ahead_m[0])) > 1e-3 or float(built.beyond_m(at.offset_m)[0]) > 1e-3:
         return None
@@ -36,7 +36,7 @@ def _surface(
 def grade_on(
     road: Centreline,
     line: GradeLine,
-    typical: TypicalSection,
+    design: RoadDesign,
     place: tuple[float, float],
     direction: float,
     *,
@@ -47,24 +47,22 @@ def grade_on(
     On the side that a line is on which `leaves` there in that direction, or arrives: at the crown these differ. At an
     edge, where there is no surface on that side, what it is up to there.
     """
-    here = _surface(road, line, typical, *place)
+    here = _surface(road, line, design, *place)
     if here is None:
         return None
     for ahead in (1.0, -1.0) if leaves else (-1.0, 1.0):
         e, n = (c + ahead * _STEP_M * d for c, d in zip(place, (np.cos(direction), np.sin(direction)), strict=True))
-        there = _surface(road, line, typical, float(e), float(n))
+        there = _surface(road, line, design, float(e), float(n))
         if there is not None:
             return float(ahead * (there - here) / _STEP_M)
     return None
 
 
-def check_on(
-    road: Centreline, name: str, typical: TypicalSection, end: str, easting_m: float, northing_m: float
-) -> None:
+def check_on(road: Centreline, name: str, design: RoadDesign, end: str, easting_m: float, northing_m: float) -> None:
     """Raise DesignInputError where an end of another line lies beside a road, and not on it."""
     at = road.line.nearest(np.array([easting_m]), np.array([northing_m]))
     away = float(np.hypot(at.offset_m[0], at.ahead_m[0]))
-    half = float(typical.resolve(at.chainage_m).edge_m(at.offset_m)[0])
+    half = float(design.resolve(at.chainage_m).edge_m(at.offset_m)[0])
     if away > half + 1e-3:
         raise DesignInputError(
             f"{end}_meets",

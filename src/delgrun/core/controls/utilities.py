@@ -12,7 +12,7 @@ from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
 from delgrun.core.ground.tin import Tin
 from delgrun.core.section.carriageway import Carriageway
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.section.road_design import RoadDesign
 
 FloatArray = NDArray[np.float64]
 
@@ -97,7 +97,7 @@ class Utilities:
 
 
 def utility_bands(
-    utilities: Utilities, centreline: Centreline, typical: TypicalSection, tin: Tin | None
+    utilities: Utilities, centreline: Centreline, design: RoadDesign, tin: Tin | None
 ) -> tuple[Band, ...]:
     """What utilities ask of the line where they lie under or over the road or its earthworks.
 
@@ -107,7 +107,7 @@ def utility_bands(
     """
     out = []
     for row, utility in enumerate(utilities.lines):
-        xyz = _with_corners(utility.along(), centreline, typical)
+        xyz = _with_corners(utility.along(), centreline, design)
         at = centreline.line.nearest(xyz[:, 0], xyz[:, 1])
         s, offset = at.chainage_m, at.offset_m
         on = (np.abs(offset) <= _REACH_M) & (np.abs(at.ahead_m) < 1e-3)
@@ -115,7 +115,7 @@ def utility_bands(
             continue
         s, offset, level = s[on], offset[on], xyz[on, 2]
         ground = np.full(len(s), np.nan) if tin is None else tin.level_at(xyz[on, 0], xyz[on, 1])
-        asked = _asked(utility, typical.resolve(s), offset, level, ground)
+        asked = _asked(utility, design.resolve(s), offset, level, ground)
         known = ~np.isnan(asked)
         order = np.argsort(s[known], kind="stable")
         s, asked = s[known][order], asked[known][order]
@@ -127,12 +127,12 @@ def utility_bands(
     return tuple(out)
 
 
-def _with_corners(xyz: FloatArray, centreline: Centreline, typical: TypicalSection) -> FloatArray:
+def _with_corners(xyz: FloatArray, centreline: Centreline, design: RoadDesign) -> FloatArray:
     """Places along a utility, and those between them where it passes a corner of the road's surface. [m]"""
     at = centreline.line.nearest(xyz[:, 0], xyz[:, 1])
     offset = at.offset_m
     parts = [xyz]
-    corners = typical.resolve(at.chainage_m).corners_m()
+    corners = design.resolve(at.chainage_m).corners_m()
     # Right behind the surface's edge the batter begins, lower by the pavement.
     for corner in [corners[0] - _BEHIND_M, *corners, corners[-1] + _BEHIND_M]:
         over = offset - corner

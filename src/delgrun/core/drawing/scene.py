@@ -10,7 +10,22 @@ from typing import Literal
 
 # What a thing is; its colour follows from it, on screen by the theme and on paper by the writer.
 Role = Literal[
-    "ground", "line", "road", "works", "axis", "cut", "fill", "frame", "grid", "text", "faint", "bad", "utility"
+    "ground",
+    "line",
+    "road",
+    "works",
+    "axis",
+    "cut",
+    "fill",
+    "frame",
+    "grid",
+    "text",
+    "faint",
+    "bad",
+    "utility",
+    "layer",
+    "stratum",
+    "reserve",
 ]
 Anchor = Literal["start", "middle", "end"]
 Point = tuple[float, float]

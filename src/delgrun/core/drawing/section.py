@@ -1,46 +1,74 @@
 """A cross-section as a drawing: metres of offset (negative left) and of level."""
 
+from itertools import pairwise
+
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.drawing.scene import Drawing, Mark, Point, Region, Role, Stroke, Words
 from delgrun.core.runs import runs
-from delgrun.core.section.section import ShownSection
+from delgrun.core.section.outline_kernels import ALONG, CUT, CUT_BENCH, FILL, FILL_BENCH, FORMATION, LAID, WALL
+from delgrun.core.section.section import STRIPPED_TOP, SectionSide, ShownSection
+from delgrun.core.units import say
 
 FloatArray = NDArray[np.float64]
 
 # Pens. [mm]
 _THICK, _MEDIUM, _THIN = 0.6, 0.4, 0.25
+# Slopes are written along batters, falls on elements, no shorter than this. [m]
+_LONG_M, _WIDE_M = 1.0, 0.8
+# A reserve's boundary is drawn so far up and down from the ground. [m]
+_POST_M = 2.0
 
 
-def section_drawing(s: ShownSection, topsoil_m: float = 0.0) -> Drawing:
-    """Ground, road and works of a section, with cut and fill as regions and what passes there.
+def section_drawing(s: ShownSection) -> Drawing:
+    """Ground, road and works of a section, with cut and fill as regions, layers, strata and what passes there.
 
-    `topsoil_m`: stripped before anything is cut or filled. Regions are what the engine counts: across the formation
-    cut and fill, behind its edge the side's own only; their areas are the section's (Gauss's area formula).
+    Regions are what the engine counts: across the formation cut and fill, behind its edge the side's own only; their
+    areas are the section's (Gauss's area formula).
     """
     if len(s.ground) < 2:
         return Drawing()
     parts: list[Stroke | Region | Words | Mark] = []
     ground = np.array(s.ground)
     if s.left is not None and s.right is not None:
-        formation = np.array(s.formation)
-        left = np.array([[-s.left.catch_offset_m, s.left.catch_level_m], s.formation[0]])
-        right = np.array([s.formation[-1], [s.right.catch_offset_m, s.right.catch_level_m]])
-        stripped = ground - np.array([0.0, topsoil_m])
-        both: tuple[Role, ...] = ("cut", "fill")
-        for works, roles in ((formation, both), (left, _of(s.left.in_cut)), (right, _of(s.right.in_cut))):
-            for role in roles:
-                over, under = (stripped, works) if role == "cut" else (works, stripped)
-                parts += [Region(role, ring) for ring in _between(over, under, works[0, 0], works[-1, 0])]
-        outline = (tuple(left[0].tolist()), *s.formation, tuple(right[1].tolist()))
-        parts.append(Stroke("works", outline, _MEDIUM))
-        for side, at in ((s.left, outline[0]), (s.right, outline[-1])):
+        tops = dict(s.tops)
+        stripped = np.array(tops.get(STRIPPED_TOP, s.ground))
+        for side, sign in ((s.left, -1.0), (s.right, 1.0)):
+            for works, roles in _stretches(side, sign):
+                for role in roles:
+                    over, under = (stripped, works) if role == "cut" else (works, stripped)
+                    parts += [Region(role, ring) for ring in _between(over, under, works[0, 0], works[-1, 0])]
+        parts += [Region("layer", ring) for _, ring in s.layers]
+        parts += [Stroke("layer", (*ring, ring[0]), _THIN) for _, ring in s.layers]
+        for name, line in s.tops:
+            # The stripped ground lies so near to the ground that it only tells what the areas tell.
+            if name != STRIPPED_TOP:
+                parts.append(Stroke("stratum", line, _THIN, (2.0, 1.0)))
+                parts.append(Words(name, line[-1], role="stratum", anchor="end", shift_mm=(0.0, 0.8)))
+        for side, sign in ((s.left, -1.0), (s.right, 1.0)):
+            outline = side.outline * [sign, 1.0]
+            parts.append(Stroke("works", _line(outline), _MEDIUM))
+            parts += _slopes(side, sign)
             if not side.caught:
-                parts.append(Mark("bad", at, "cross"))
+                parts.append(Mark("bad", _at(outline[-1]), "cross"))
+            if side.wall_m > 0:
+                parts.append(Words(say("wall {h:length}", h=side.wall_m), _at(outline[-1]), role="bad"))
+        for sign, far in zip((-1.0, 1.0), s.reserve_m, strict=True):
+            if ground[0, 0] <= sign * far <= ground[-1, 0]:
+                level = float(np.interp(sign * far, ground[:, 0], ground[:, 1]))
+                post = ((sign * far, level - _POST_M), (sign * far, level + _POST_M))
+                parts.append(Stroke("reserve", post, _MEDIUM, (2.5, 0.8, 0.5, 0.8)))
+                parts.append(Words("reserve", post[1], role="reserve", anchor="middle", shift_mm=(0.0, 0.8)))
+    if s.met:
+        parts.append(Stroke("ground", s.met, _THIN, (1.0, 1.0)))
     parts.append(Stroke("ground", s.ground, _MEDIUM))
     if s.road:
         parts.append(Stroke("road", s.road, _THICK))
+        parts += _falls(s.road)
+        for name, o, z in s.points:
+            parts.append(Mark("road", (o, z), "dot", 0.8))
+            parts.append(Words(name, (o, z), 1.8, anchor="middle", shift_mm=(0.0, 1.6)))
     half = max(abs(p[0]) for stroke in parts if isinstance(stroke, Stroke) for p in stroke.points)
     for o, z, name, what in s.utilities:
         if abs(o) <= half:
@@ -49,12 +77,66 @@ def section_drawing(s: ShownSection, topsoil_m: float = 0.0) -> Drawing:
     return Drawing.of(parts)
 
 
+def _stretches(side: SectionSide, sign: float) -> list[tuple[FloatArray, tuple[Role, ...]]]:
+    """Pieces of the works' outline between upright faces, by what is counted under or over them; offsets rise."""
+    out: list[tuple[FloatArray, tuple[Role, ...]]] = []
+    for i in range(1, len(side.outline)):
+        a, b = side.outline[i - 1], side.outline[i]
+        if b[0] <= a[0] or side.kinds[i] == WALL:
+            continue
+        roles = _ROLES[int(side.kinds[i])]
+        if out and out[-1][1] == roles and (out[-1][0][-1] == a).all():
+            out[-1] = (np.vstack([out[-1][0], b]), roles)
+        else:
+            out.append((np.vstack([a, b]), roles))
+    return [(p * [sign, 1.0] if sign > 0 else p[::-1] * [sign, 1.0], roles) for p, roles in out]
+
+
+_ROLES: dict[int, tuple[Role, ...]] = {
+    FORMATION: ("cut", "fill"), LAID: ("cut", "layer"), CUT: ("cut",), CUT_BENCH: ("cut",), ALONG: ("cut",),
+    FILL: ("fill",), FILL_BENCH: ("fill",),
+}  # fmt: skip
+
+
+def _slopes(side: SectionSide, sign: float) -> list[Words]:
+    """How steep each batter is, in its middle."""
+    out = []
+    for i in range(1, len(side.outline)):
+        (x0, y0), (x1, y1) = side.outline[i - 1 : i + 1].tolist()
+        if side.kinds[i] not in (CUT, FILL) or x1 - x0 < 1e-9 or np.hypot(x1 - x0, y1 - y0) < _LONG_M:
+            continue
+        run = abs((x1 - x0) / (y1 - y0)) if y1 != y0 else np.inf
+        if np.isfinite(run):
+            out.append(
+                Words(
+                    say("{r:steepness}", r=round(float(run), 2)),
+                    (sign * (x0 + x1) / 2, (y0 + y1) / 2),
+                    1.8,
+                    anchor="middle",
+                )
+            )
+    return out
+
+
+def _falls(road: tuple[Point, ...]) -> list[Words]:
+    out = []
+    for (x0, y0), (x1, y1) in pairwise(road):
+        if x1 - x0 >= _WIDE_M and abs(y1 - y0) < 0.2 * (x1 - x0):
+            fall = (y0 - y1 if x0 >= 0 else y1 - y0) / (x1 - x0)
+            out.append(Words(say("{f:percent}", f=fall), ((x0 + x1) / 2, (y0 + y1) / 2), 1.8, "faint", "middle"))
+    return out
+
+
+def _at(p: FloatArray) -> Point:
+    return float(p[0]), float(p[1])
+
+
+def _line(rows: FloatArray) -> tuple[Point, ...]:
+    return tuple(_at(p) for p in rows)
+
+
 # Where two lines are nearer they meet. [m]
 _MEET_M = 1e-9
-
-
-def _of(in_cut: bool) -> tuple[Role, ...]:
-    return ("cut",) if in_cut else ("fill",)
 
 
 def _between(over: FloatArray, under: FloatArray, x0: float, x1: float) -> list[tuple[Point, ...]]:

@@ -30,9 +30,7 @@ class _Cell:
     high: float
 
 
-def section_sheets(
-    sections: Sequence[ShownSection], topsoil_m: float, paper: Paper, scale: float, titles: Titles
-) -> list[Page]:
+def section_sheets(sections: Sequence[ShownSection], paper: Paper, scale: float, titles: Titles) -> list[Page]:
     """The pages of sections, filled row by row from the upper left; of `scale` 200 a metre is 5 mm.
 
     Raises
@@ -45,7 +43,7 @@ def section_sheets(
     # All alike wide, so that their centrelines stand over each other.
     left = max((-s.ground[0][0] for s in there), default=0.0)
     right = max((s.ground[-1][0] for s in there), default=0.0)
-    cells = [_cell(s, topsoil_m, 1000.0 / scale, left, right) for s in there]
+    cells = [_cell(s, 1000.0 / scale, left, right) for s in there]
     if not cells:
         raise DesignInputError("from_m", "There is no section with ground between these chainages: give others.")
     drawn: list[tuple[str, Drawing]] = []
@@ -83,9 +81,9 @@ def _bare(value: float, dimension: str) -> str:
     return DIMENSIONS[dimension].number(value, system)
 
 
-def _cell(s: ShownSection, topsoil_m: float, mm: float, to_left_m: float, to_right_m: float) -> _Cell:
+def _cell(s: ShownSection, mm: float, to_left_m: float, to_right_m: float) -> _Cell:
     """One section: its drawing over three rows of figures at its points, its chainage and areas above."""
-    drawing = section_drawing(s, topsoil_m)
+    drawing = section_drawing(s)
     _, y0, _, y1 = drawing.box
     x0, x1 = -to_left_m, to_right_m
     rows_high = _ROW * len(_ROWS)

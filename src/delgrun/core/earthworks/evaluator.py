@@ -2,44 +2,42 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.earthworks.columns import Columns, CostModel, columns_of
 from delgrun.core.earthworks.volumes import end_area_volumes, mass_ordinate, section_weights
-from delgrun.core.fields import meant
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.haul.haul import HaulPlan, plan_haul
-from delgrun.core.section.area_kernels import sections_at
+from delgrun.core.section.area_kernels import DUG, FILLED, sections_at
 from delgrun.core.section.carriageway import Carriageway
 from delgrun.core.section.pieces import Pieces, pieces_of
+from delgrun.core.section.road_design import InGround, RoadDesign
 from delgrun.core.section.sides import Sides, sides_of
-from delgrun.core.section.typical_section import TypicalSection
 
 FloatArray = NDArray[np.float64]
 
 
-@dataclass(frozen=True, kw_only=True)
-class CostModel:
-    """Unit costs: cut per bank m3; fill, haul, borrow and spoil per compacted m3."""
+@dataclass(frozen=True)
+class LedgerRow:
+    """What a line takes of one column in all, in m3 or m2, and what that costs."""
 
-    currency: str = meant("currency", "currency", first="EUR", says="code of three letters")
-    cut_per_m3: float = meant("price_m3", "cut", low=0, high=1e9, first=6.0, says="per bank m³")
-    fill_per_m3: float = meant("price_m3", "fill", low=0, high=1e9, first=4.0, says="per compacted m³")
-    haul_per_m3_m: float = meant("price_haul", "haul", low=0, high=1e9, first=0.0012, says="per compacted m³ and m")
-    borrow_per_m3: float = meant("price_m3", "borrow", low=0, high=1e9, first=6.0, says="per compacted m³")
-    spoil_per_m3: float = meant("price_m3", "spoil", low=0, high=1e9, first=3.0, says="per compacted m³")
-    compacted_per_bank: float = meant(
-        "factor", "compaction", low=0.1, above=True, high=3, first=0.9, aside="m³ per bank m³"
-    )
+    id: str
+    name: str
+    unit: Literal["volume", "area"]
+    amount: float
+    cost: float
 
 
 @dataclass(frozen=True)
 class Ledger:
     """Totals of one line: money in the cost model's currency, m3 (cut and topsoil bank, others compacted).
 
-    `net_m3`: usable cut less fill; what is left over (above 0) goes to spoil, what lacks is borrowed.
+    `net_m3`: usable cut less fill; what is left over (above 0) goes to spoil, what lacks is borrowed. `other_cost`:
+    walls and layers. `rows`: what it takes of each column.
     """
 
     cost: float
@@ -48,6 +46,7 @@ class Ledger:
     haul_cost: float
     borrow_cost: float
     spoil_cost: float
+    other_cost: float
     cut_m3: float
     fill_m3: float
     topsoil_m3: float
@@ -56,21 +55,38 @@ class Ledger:
     spoil_m3: float
     net_m3: float
     footprint_m2: float
+    rows: tuple[LedgerRow, ...]
 
 
 @dataclass(frozen=True)
 class Evaluation:
-    """A line's ledger and what the tracks draw of it, at the priced sections."""
+    """A line's ledger and what the tracks draw of it, at the priced sections.
+
+    `areas` (n, c + 2): columns of `area_kernels.side_at`, then reach left and right. [m2, m]
+    """
 
     level_m: FloatArray
-    cut_m2: FloatArray
-    fill_m2: FloatArray
-    left_m: FloatArray
-    right_m: FloatArray
+    areas: FloatArray
     caught: NDArray[np.uint8]
     mass_m3: FloatArray
     haul: HaulPlan
     ledger: Ledger
+
+    @property
+    def cut_m2(self) -> FloatArray:
+        return self.areas[:, DUG]
+
+    @property
+    def fill_m2(self) -> FloatArray:
+        return self.areas[:, FILLED]
+
+    @property
+    def left_m(self) -> FloatArray:
+        return self.areas[:, -2]
+
+    @property
+    def right_m(self) -> FloatArray:
+        return self.areas[:, -1]
 
 
 @dataclass(frozen=True)
@@ -80,10 +96,17 @@ class Earthworks:
     ground: GroundSections
     weight_m: FloatArray
     road: Carriageway
+    in_ground: InGround
+    top_may_be_fill: bool = True
+    topsoil_back_m: float = 0.0
 
     @staticmethod
-    def of(ground: GroundSections, typical: TypicalSection) -> "Earthworks":
-        return Earthworks(ground, section_weights(ground.chainage_m), typical.resolve(ground.chainage_m))
+    def of(ground: GroundSections, design: RoadDesign) -> "Earthworks":
+        s = ground.chainage_m
+        return Earthworks(
+            ground, section_weights(s), design.resolve(s), design.in_ground(s), design.strata.top_may_be_fill,
+            design.works.topsoil_back_m,
+        )  # fmt: skip
 
     @property
     def chainage_m(self) -> FloatArray:
@@ -103,34 +126,44 @@ class Earthworks:
     def sides(self) -> Sides:
         return self._beside(0.0)
 
-    @cached_property
-    def pieces(self) -> Pieces:
-        """Areas at every level, for the search."""
+    def columns(self, cost: CostModel) -> Columns:
+        """What is measured here, at these prices."""
+        return columns_of(
+            cost, self.in_ground.materials, self.road.layers, top_may_be_fill=self.top_may_be_fill,
+            topsoil_back_m=self.topsoil_back_m,
+        )  # fmt: skip
+
+    @property
+    def width(self) -> int:
+        """How many columns `areas` has."""
+        return DUG + 1 + len(self.in_ground.materials) + len(self.road.layers) + 2
+
+    def pieces(self, weigh: FloatArray) -> Pieces:
+        """Sums of columns at every level, for the search: (w, c) what each takes of each."""
         middle = self.centre_level_m - self.base_m
-        return Pieces(*pieces_of(self.road.shapes, self.sides, self.road.which, middle))
+        return Pieces(*pieces_of(self.road.shapes, self.sides, self.road.which, middle, weigh))
 
     def _beside(self, aside_m: float) -> Sides:
         """The ground to both sides of places so far to the right of the centreline."""
         g = self.ground
-        return Sides(
-            *sides_of(g.start, g.offset_m - aside_m, g.level_m, self.base_m, self.road.topsoil_m[:, :, None].copy())
-        )
+        met = g.level_m if g.met_m is None else g.met_m
+        return Sides(*sides_of(g.start, g.offset_m - aside_m, g.level_m, met, self.base_m, self.in_ground.depth_m))
 
     def areas(
         self, level_m: FloatArray, rest: "Evaluation | None" = None, *, aside_m: float = 0.0
     ) -> tuple[FloatArray, NDArray[np.uint8]]:
-        """(n, 4) cut, fill [m2], reach left and right [m], and (n,) catch bits, at these levels.
+        """(n, c + 2) columns, reach left and right [m2, m], and (n,) catch bits, at these levels.
 
         `rest`: where its line lies at the same level its areas are taken over. `aside_m`: with the road so far to the
         right.
         """
         sides = self._beside(aside_m) if aside_m else self.sides
-        out, caught = np.empty((len(level_m), 4)), np.zeros(len(level_m), dtype=np.uint8)
-        anew = np.ones(len(level_m), dtype=bool)
         if rest is not None and len(rest.level_m) == len(level_m):
             anew = rest.level_m != level_m
-            out[:, 0], out[:, 1], out[:, 2], out[:, 3] = rest.cut_m2, rest.fill_m2, rest.left_m, rest.right_m
-            caught[:] = rest.caught
+            out, caught = rest.areas.copy(), rest.caught.copy()
+        else:
+            anew = np.ones(len(level_m), dtype=bool)
+            out, caught = np.empty((len(level_m), self.width)), np.zeros(len(level_m), dtype=np.uint8)
         sections_at(self.road.shapes, sides, self.road.which, level_m - self.base_m, anew, out, caught)
         return out, caught
 
@@ -153,12 +186,15 @@ def evaluate_levels(
     Notes
     -----
     Volumes are by average end area. The haul moves each section's share of them, taken as standing at
-    the section, by the least-cost flow; topsoil is stripped over the footprint and not priced.
+    the section, by the least-cost flow; what may not be fill is spoiled where it is dug. Topsoil is stripped over the
+    footprint and not priced.
     """
     areas, caught = works.areas(np.ascontiguousarray(level_m), rest)
-    cut_m2, fill_m2, left_m, right_m = areas.T
+    columns = works.columns(cost)
     w = works.weight_m
-    net = w * (cost.compacted_per_bank * cut_m2 - fill_m2)
+    built = areas[:, :-2]
+    given = built @ columns.net
+    net = w * given
     haul = plan_haul(
         net,
         works.chainage_m,
@@ -166,21 +202,27 @@ def evaluate_levels(
         borrow_per_m3=cost.borrow_per_m3,
         spoil_per_m3=cost.spoil_per_m3,
     )
-    cut_m3, fill_m3, footprint = float(w @ cut_m2), float(w @ fill_m2), float(w @ (left_m + right_m))
-    borrow, spoil = float(haul.borrow_m3.sum()), float(haul.spoil_m3.sum())
+    amounts = columns.weigh @ (w @ built)
+    rows = tuple(
+        LedgerRow(c.id, c.name, c.unit, amount, c.price * amount)
+        for c, amount in zip(columns.all, amounts.tolist(), strict=True)
+    )
+    left_m, right_m = areas[:, -2], areas[:, -1]
+    borrow, spoil = float(haul.borrow_m3.sum()), float(haul.spoil_m3.sum() + w @ (built @ columns.spoiled))
+    cut = [r for r in rows if r.id.startswith("cut-")]
+    fill = next(r for r in rows if r.id == "fill")
     items = (
-        cost.cut_per_m3 * cut_m3,
-        cost.fill_per_m3 * fill_m3,
+        sum(r.cost for r in cut),
+        fill.cost,
         cost.haul_per_m3_m * haul.haul_m3_m,
         cost.borrow_per_m3 * borrow,
         cost.spoil_per_m3 * spoil,
+        sum(r.cost for r in rows if r is not fill and r not in cut),
     )
-    left_strip, right_strip = works.road.topsoil_m.T
-    topsoil = float(w @ (left_strip * left_m + right_strip * right_m))
+    topsoil = float(w @ (works.in_ground.topsoil_m * (left_m + right_m)))
     ledger = Ledger(
-        sum(items), *items, cut_m3, fill_m3, topsoil, haul.haul_m3_m, borrow, spoil, float(net.sum()), footprint
-    )
-    mass = mass_ordinate(
-        end_area_volumes(cut_m2, works.chainage_m), end_area_volumes(fill_m2, works.chainage_m), cost.compacted_per_bank
-    )
-    return Evaluation(level_m, cut_m2, fill_m2, left_m, right_m, caught, mass, haul, ledger)
+        sum(items), *items, float(w @ areas[:, DUG]), fill.amount, topsoil, haul.haul_m3_m, borrow, spoil,
+        float(net.sum()), float(w @ (left_m + right_m)), rows,
+    )  # fmt: skip
+    mass = mass_ordinate(end_area_volumes(given, works.chainage_m))
+    return Evaluation(level_m, areas, caught, mass, haul, ledger)

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks, Evaluation
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.earthworks.shifting import pricing
 from delgrun.core.section.area_kernels import gains_at
 
@@ -29,8 +30,8 @@ def level_price(works: Earthworks, evaluation: Evaluation, cost: CostModel) -> L
     Areas are quadratics of the level, so that their change is exact; where one turns, or jumps, it is that of one side.
     Haul is priced as it is planned now. See `haul.prices`.
     """
-    gains = np.empty((len(works.chainage_m), 2))
+    gains = np.empty((len(works.chainage_m), works.width - 2))
     gains_at(works.road.shapes, works.sides, works.road.which, evaluation.level_m - works.base_m, gains)
 
     priced = pricing(works, evaluation, cost)
-    return LevelPrice(priced(*gains.T), priced(*-gains.T))
+    return LevelPrice(priced(gains), priced(-gains))

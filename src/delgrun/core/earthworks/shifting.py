@@ -7,8 +7,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks, Evaluation
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.haul.prices import haul_prices
+from delgrun.core.section.area_kernels import FILLED
 
 FloatArray = NDArray[np.float64]
 
@@ -27,10 +29,8 @@ class OffsetPrice:
     right: FloatArray
 
 
-def pricing(
-    works: Earthworks, evaluation: Evaluation, cost: CostModel
-) -> Callable[[FloatArray, FloatArray], FloatArray]:
-    """What (n,) more of cut and of fill at the sections cost, with what earth is worth there as the haul is planned."""
+def pricing(works: Earthworks, evaluation: Evaluation, cost: CostModel) -> Callable[[FloatArray], FloatArray]:
+    """What (n, c) more of each column at the sections costs, with what earth is worth there as the haul is planned."""
     more, less = haul_prices(
         evaluation.haul,
         works.chainage_m,
@@ -39,9 +39,12 @@ def pricing(
         spoil_per_m3=cost.spoil_per_m3,
     )
 
-    def priced(cut: FloatArray, fill: FloatArray) -> FloatArray:
-        net = cost.compacted_per_bank * cut - fill
-        found: FloatArray = cost.cut_per_m3 * cut + cost.fill_per_m3 * fill + np.where(net > 0, more * net, -less * net)
+    columns = works.columns(cost)
+
+    def priced(built: FloatArray) -> FloatArray:
+        net = built @ columns.net
+        paid = built @ columns.paid + cost.fill_per_m3 * built[:, FILLED]
+        found: FloatArray = paid + np.where(net > 0, more * net, -less * net)
         return found
 
     return priced
@@ -56,19 +59,19 @@ def offset_price(works: Earthworks, evaluation: Evaluation, cost: CostModel, lin
     priced = pricing(works, evaluation, cost)
     curvature = line.line.at(works.chainage_m).curvature
     e = evaluation
-    here = _known(np.column_stack([e.cut_m2, e.fill_m2, e.left_m, e.right_m]), e.level_m)
+    here = _known(e.areas, e.level_m)
 
     def price(side: float) -> FloatArray:
         # Curvature is positive to the left: to the right of a bend to the left the road is longer.
         longer = 1.0 + side * STEP_M * curvature
         there = _known(works.areas(e.level_m, aside_m=side * STEP_M)[0], e.level_m) * longer[:, None]
-        return priced(*(there - here).T) / STEP_M
+        return priced(there - here) / STEP_M
 
     return OffsetPrice(price(-1.0), price(1.0))
 
 
 def _known(areas: FloatArray, level_m: FloatArray) -> FloatArray:
-    """(n, 2) cut and fill of sections; NaN where there is no level, or no ground to one side. [m2]"""
-    none = (areas[:, 2] == 0.0) | (areas[:, 3] == 0.0) | np.isnan(level_m)
-    out: FloatArray = np.where(none[:, None], np.nan, areas[:, :2])
+    """(n, c) columns of sections; NaN where there is no level, or no ground to one side. [m2]"""
+    none = (areas[:, -2] == 0.0) | (areas[:, -1] == 0.0) | np.isnan(level_m)
+    out: FloatArray = np.where(none[:, None], np.nan, areas[:, :-2])
     return out

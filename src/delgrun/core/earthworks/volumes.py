@@ -47,11 +47,11 @@ def section_weights(chainage_m: FloatArray) -> FloatArray:
     return out
 
 
-def mass_ordinate(cut_m3: FloatArray, fill_m3: FloatArray, compacted_per_bank: float) -> FloatArray:
+def mass_ordinate(net_m3: FloatArray) -> FloatArray:
     """(n + 1,) running sum of usable cut less fill over n intervals, in compacted volume. [m3]
 
     References
     ----------
     Mass diagram: common practice; reference value 5.1.
     """
-    return np.concatenate([[0.0], np.cumsum(cut_m3 * compacted_per_bank - fill_m3)])
+    return np.concatenate([[0.0], np.cumsum(net_m3)])

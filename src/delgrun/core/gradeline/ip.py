@@ -26,7 +26,7 @@ class IpCurve:
     held_k_m_per_pct: float | None = meant("k", "held K", low=0, above=True, high=1e6, first=None, optional=True)
     shape: Literal["parabola", "circle"] = meant("word", "shape", choices=SHAPES, first="parabola")
     in_share: float | None = meant("factor", "share before the IP", low=0, high=1, first=None, optional=True)
-    held: Held = meant("word", "keeps", choices=HELD, first="length")  # noqa: RUF009
+    held: Held = meant("word", "keeps", choices=HELD, first="length")
     held_m: float | None = meant("plan", "kept", low=-1e8, high=1e8, first=None, optional=True)
     held_level_m: float | None = meant("level", "level of its point", low=-1e8, high=1e8, first=None, optional=True)
     step_m: float = meant("size", "rounded to", low=0, high=1e3, first=0.0)

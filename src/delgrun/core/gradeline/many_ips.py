@@ -108,7 +108,7 @@ class CurvesByLimits:
 
     what: ClassVar[Literal["curves_by_limits"]] = "curves_by_limits"
     ips: tuple[IpNumber, ...] = meant("count", "IPs", of=IpNumber, most=1000)
-    kind: ByLimits = meant("word", "for", choices=BY_LIMITS)  # noqa: RUF009
+    kind: ByLimits = meant("word", "for", choices=BY_LIMITS)
     follow: bool = meant("flag", "follow")
 
     def apply(self, line: GradeLine, around: Around) -> EditResult:

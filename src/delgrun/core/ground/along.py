@@ -42,7 +42,8 @@ class GroundSections:
     """Ground across the line: section i has rows `start[i]` to `start[i+1]` of offsets and levels.
 
     `offset_m` (r,) negative left, positive right looking forward; `level_m` (r,);
-    `centre_level_m` (n,) level at the centreline, NaN without ground.
+    `centre_level_m` (n,) level at the centreline, NaN without ground; `met_m` (r,) level of another surface there,
+    where batters run to one.
     """
 
     chainage_m: FloatArray
@@ -50,11 +51,16 @@ class GroundSections:
     offset_m: FloatArray
     level_m: FloatArray
     centre_level_m: FloatArray
+    met_m: FloatArray | None = None
 
     def one(self, i: int) -> tuple[FloatArray, FloatArray]:
         """Offsets and levels of section i. [m]"""
         rows = slice(self.start[i], self.start[i + 1])
         return self.offset_m[rows], self.level_m[rows]
+
+    def met(self, i: int) -> FloatArray | None:
+        """Levels of the other surface in section i, where there is one. [m]"""
+        return None if self.met_m is None else self.met_m[self.start[i] : self.start[i + 1]]
 
 
 @dataclass(frozen=True)
@@ -152,3 +158,27 @@ def ground_sections(tin: Tin, centreline: Centreline, chainage_m: FloatArray, ha
         if len(o):
             centre[i] = np.interp(0.0, o, level[start[i] : start[i + 1]])
     return GroundSections(s, start, offset, level, centre)
+
+
+def with_surface(ground: GroundSections, other: GroundSections) -> GroundSections:
+    """Ground with another surface at the same chainages, in rows wherever either turns; where that ends, the ground."""
+    offset, level, met, count = [], [], [], [0]
+    for i in range(len(ground.chainage_m)):
+        (x, z), (u, v) = ground.one(i), other.one(i)
+        if len(x) and len(u):
+            # The ground's own rows stay as they are, faces and all.
+            more = np.unique(u[(u > x[0]) & (u < x[-1]) & ~np.isin(u, x)])
+            at = np.searchsorted(x, more)
+            there = np.interp(more, x, z)
+            x, z = np.insert(x, at, more), np.insert(z, at, there)
+            own = np.interp(x, u, v, left=np.nan, right=np.nan)
+            met.append(np.where(np.isnan(own), z, own))
+        else:
+            met.append(z)
+        offset.append(x)
+        level.append(z)
+        count.append(len(x))
+    return GroundSections(
+        ground.chainage_m, np.cumsum(count).astype(np.int64), np.concatenate(offset), np.concatenate(level),
+        ground.centre_level_m, np.concatenate(met),
+    )  # fmt: skip

@@ -125,8 +125,8 @@ def _moneys(problem: SearchProblem) -> list[FloatArray]:
     Cutting for its own sake is then as good as borrow: the problem is convex, and proves something also where lines lie
     further from the ground than the tables reach.
     """
-    cc, cf, cb, cw, shr = problem.money
-    capped = np.array([cc, cf, min(cb, cc / shr), min(cw, cf), shr])
+    cheapest, cf, cb, cw = problem.money
+    capped = np.array([cheapest, cf, min(cb, cheapest), min(cw, cf)])
     return [problem.money] if (capped == problem.money).all() else [problem.money, capped]
 
 
@@ -149,7 +149,7 @@ def _proved_impossible(problem: SearchProblem, rows: Rows, start: FloatArray) ->
     """Whether prices are found at which the limits contradict each other, whatever the line (Farkas's lemma)."""
     # Without a weight no section costs anything: what is left to keep small is how far the rows are broken.
     nothing = np.zeros(len(start))
-    row_price = _solved(problem, rows, start, problem.money, float(problem.money[:4].max()), nothing)[2]
+    row_price = _solved(problem, rows, start, problem.money, float(problem.money.max()), nothing)[2]
     return contradiction_m(problem, rows, row_price) > _PROOF_M
 
 

@@ -12,17 +12,17 @@ REACH_M = 30.0
 
 @kernel
 def convex_rows(pieces, middle, lowest, step, count):
-    """(n, count, 2) control values of cut and fill by height over `middle` (n,): the greatest convex ones, from 0 on.
+    """(n, count, w) control values of sums by height over `middle` (n,): the greatest convex ones, from 0 on.
 
     Row k stands for the height lowest + k * step. They are the control values of a quadratic B-spline, each less an
     eighth of its second difference, which makes the spline exact wherever the area is quadratic. Beside a kink (where
     the edge of the formation meets the ground) a spline's slope overshoots, and a method that looks at slopes comes to
     rest there, metres from the least. Where batters pass bumps, areas are not convex at all.
     """
-    n = middle.shape[0]
-    out = np.zeros((n, count, 2), np.float32)
+    n, w = middle.shape[0], pieces.area.shape[1]
+    out = np.zeros((n, count, w), np.float32)
     hull = np.empty(count, np.int64)
-    exact, value, area = np.empty((count, 2)), np.empty(count), np.empty(2)
+    exact, value, area = np.empty((count, w)), np.empty(count), np.empty(w)
     for i in range(n):
         if pieces.start[i + 1] - pieces.start[i] < 2:
             continue
@@ -30,7 +30,7 @@ def convex_rows(pieces, middle, lowest, step, count):
         for k in range(count):
             p = areas_in(pieces, i, p, middle[i] + lowest + k * step, area)
             exact[k] = area
-        for c in range(2):
+        for c in range(w):
             for k in range(count):
                 bend = 0.0
                 if 0 < k < count - 1:

@@ -21,7 +21,7 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
         nor filling for its own sake would pay, and to the cost of haul between neighbours. [cost/m3]
     row_price : (m,) prices of the rows; negative ones count as 0. [cost/m]
     """
-    cc, cf, cb, cw, shr = problem.money
+    cheapest, cf, cb, cw = problem.money
     mu = np.maximum(row_price, 0.0)
     tilt = _tilt(rows, mu, len(price))
     works = problem.works
@@ -33,10 +33,11 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
         for i in range(1, len(y)):
             y[i] = min(max(y[i], y[i - 1] - problem.link_cost[i - 1]), y[i - 1] + problem.link_cost[i - 1])
         least = least_priced(
-            works.pieces,
+            problem.pieces,
             works.base_m,
-            problem.works.weight_m * (cc - y * shr),
-            problem.works.weight_m * (cf + y),
+            works.weight_m,
+            y,
+            cf,
             tilt,
             low,
             high,
@@ -45,7 +46,7 @@ def dual_value(problem: SearchProblem, rows: Rows, price: FloatArray, row_price:
 
     # Either is valid. With the first nothing is cut or filled for its own sake, which keeps the problem convex; where
     # the price wants to be higher, giving that up costs less than the clip.
-    return max(at(max(-cw, -cf), min(cb, cc / shr)), at(-cw, cb))
+    return max(at(max(-cw, -cf), min(cb, cheapest)), at(-cw, cb))
 
 
 def contradiction_m(problem: SearchProblem, rows: Rows, row_price: FloatArray) -> float:
@@ -94,10 +95,11 @@ def level_box(problem: SearchProblem) -> tuple[FloatArray, FloatArray]:
 
 
 @kernel
-def least_priced(pieces, base, on_cut, on_fill, tilt, low, high):
-    """Sum over sections of the least of on_cut a(z) + on_fill b(z) + tilt z over low <= z <= high.
+def least_priced(pieces, base, weight, worth, fill, tilt, low, high):
+    """Sum over sections of the least of weight (p(z) - worth u(z) + (fill + worth) f(z)) + tilt z in low <= z <= high.
 
-    Each piece of the areas is a quadratic of the level: its least lies at its ends or where it is level.
+    p, u and f are what is paid whatever the haul, usable cut and fill, `fill` what that costs, `worth` (n,) what earth
+    is worth. Each piece of them is a quadratic of the level: its least lies at its ends or where it is level.
     """
     total = 0.0
     for i in range(base.shape[0]):
@@ -114,10 +116,11 @@ def least_priced(pieces, base, on_cut, on_fill, tilt, low, high):
             d0 = lowest - at if p == first else max(lowest - at, 0.0)
             d1 = highest - at if p == last - 1 else min(highest, pieces.at[p + 1] - STEP_M) - at
             d1 = max(d1, d0)
-            c, f = pieces.area[p, 0], pieces.area[p, 1]
-            value = on_cut[i] * c[0] + on_fill[i] * f[0] + tilt[i] * (at + base[i])
-            slope = on_cut[i] * c[1] + on_fill[i] * f[1] + tilt[i]
-            bend = on_cut[i] * c[2] + on_fill[i] * f[2]
+            c, u, f = pieces.area[p, 0], pieces.area[p, 1], pieces.area[p, 2]
+            w, y = weight[i], worth[i]
+            value = w * (c[0] - y * u[0] + (fill + y) * f[0]) + tilt[i] * (at + base[i])
+            slope = w * (c[1] - y * u[1] + (fill + y) * f[1]) + tilt[i]
+            bend = w * (c[2] - y * u[2] + (fill + y) * f[2])
             inner = min(max(-slope / bend, d0), d1) if bend > 0.0 else d0
             for d in (d0, d1, inner):
                 best = min(best, value + slope * d + bend * d * d / 2)

@@ -1,7 +1,7 @@
 """Interior-point method for a line's cost under linear rows, with the exact haul inside.
 
     minimise   sum_i w_i (cc a_i(z_i) + cf b_i(z_i)) + sum_i hL_i |f_i| + cb sum b_i + cw sum u_i + penalty . v
-    subject to z = z0 + J x,   R x <= r + v,   w_i (shr a_i - b_i) + b_i - u_i = f_i - f_{i-1}
+    subject to z = z0 + J x,   R x <= r + v,   w_i (a_i - b_i) + b_i - u_i = f_i - f_{i-1}
 
 over x, flows f, borrow b, spoil u and row violations v >= 0. a and b are the cut and fill areas, made
 convex in the level (`convex.py`). Everything but x and the balance prices is eliminated,
@@ -19,12 +19,12 @@ _factor, _solve, _row_starts = envelope.factor, envelope.solve, envelope.row_sta
 
 @kernel
 def areas_with_slopes(table, centre, lowest, step, z, value, slope, bend):
-    """Cut and fill of each section at level z, with slope and bend; the bend is never below 0.
+    """What is paid for each section, usable cut and fill at level z, with slope and bend; the bend is never below 0.
 
-    `value`, `slope`, `bend` are (n, 2) outputs: m2, m2/m, m2/m2.
+    `value`, `slope`, `bend` are (n, 3) outputs, by metre of level.
     """
     for i in range(z.shape[0]):
-        for c in range(2):
+        for c in range(3):
             if not centre[i] == centre[i]:
                 value[i, c] = slope[i, c] = bend[i, c] = 0.0
                 continue
@@ -148,7 +148,7 @@ def minimise(
 
     Parameters
     ----------
-    money : (5,) cc, cf, cb, cw per m3 and compacted per bank volume
+    money : (4,) cheapest cut, fill, borrow, spoil, per compacted m3
     j_col, j_val : (n, q) sparse rows of J, column -1 unused
     r_col, r_val, rhs, penalty : rows of R; the penalty bounds each row's price (soft rows)
     x_key, l_key : chainage of each x and of each section, to sort the unknowns by
@@ -159,9 +159,9 @@ def minimise(
     x, prices (n,), row prices (m,), row violations (m,), steps taken, relative gap left
     """
     # Money in units of the dearest price: the same steps whatever the currency.
-    unit_price = np.max(money[:4])
-    cc, cf, cb, cw = money[0] / unit_price, money[1] / unit_price, money[2] / unit_price, money[3] / unit_price
-    shr = money[4]
+    unit_price = np.max(money)
+    cf, cb, cw = money[1] / unit_price, money[2] / unit_price, money[3] / unit_price
+    paid = weight / unit_price
     link = link / unit_price
     penalty = penalty / unit_price
     j_col, j_val = _compacted(j_col, j_val)
@@ -179,9 +179,9 @@ def minimise(
 
     x, dx = np.zeros(nx), np.zeros(nx)
     z, dz = z0.copy(), np.zeros(n)
-    area, slope, bend, before = np.empty((n, 2)), np.empty((n, 2)), np.empty((n, 2)), np.empty((n, 2))
+    area, slope, bend, before = np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3)), np.empty((n, 3))
     areas_with_slopes(table, centre, lowest, step, z, area, slope, bend)
-    net = weight * (shr * area[:, 0] - area[:, 1])
+    net = weight * (area[:, 1] - area[:, 2])
     unit = max(np.mean(np.abs(net)), 1.0)
     lam = np.full(n, 0.5 * (cb - cw))
     fp, fm = np.full(nl, 3 * unit), np.full(nl, 3 * unit)
@@ -212,10 +212,10 @@ def minimise(
             balance[i + 1] += fp[i] - fm[i]
         row_rest = rhs - rx - s + v
         worst = np.sum(np.abs(balance)) * 0.5 * (cb + cw) + np.dot(np.abs(row_rest), mu)
-        cost = np.sum(weight * (cc * area[:, 0] + cf * area[:, 1])) + np.dot(link, fp + fm) + cb * np.sum(b)
+        cost = np.sum(paid * area[:, 0] + weight * cf * area[:, 2]) + np.dot(link, fp + fm) + cb * np.sum(b)
         cost += cw * np.sum(u)
         # And how far from stationary: what moving each x by a metre would still change.
-        grad = weight * ((cc - lam * shr) * slope[:, 0] + (cf + lam) * slope[:, 1])
+        grad = paid * slope[:, 0] + weight * ((cf + lam) * slope[:, 2] - lam * slope[:, 1])
         still[:] = 0.0
         for i in range(n):
             for p in range(j_col.shape[1]):
@@ -237,8 +237,9 @@ def minimise(
         # The system of x and the balance prices.
         value[:] = 0.0
         diag[:] = 0.0
-        hess = weight * (np.maximum(cc - lam * shr, 0.0) * bend[:, 0] + np.maximum(cf + lam, 0.0) * bend[:, 1])
-        turn = weight * (shr * slope[:, 0] - slope[:, 1])
+        hess = np.maximum(paid * bend[:, 0] - weight * lam * bend[:, 1], 0.0)
+        hess += weight * np.maximum(cf + lam, 0.0) * bend[:, 2]
+        turn = weight * (slope[:, 1] - slope[:, 2])
         theta = fp / tp + fm / tm
         for i in range(n):
             _add_outer(j_col, j_val, i, hess[i], x_at, first, start, value, diag)
@@ -346,7 +347,7 @@ def minimise(
         for i in range(n):
             moved_m = share * dz[i]
             if abs(moved_m) > 1e-9:
-                for c in range(2):
+                for c in range(3):
                     bend[i, c] = max(bend[i, c], (slope[i, c] - before[i, c]) / moved_m)
-        net = weight * (shr * area[:, 0] - area[:, 1])
+        net = weight * (area[:, 1] - area[:, 2])
     return x, lam * unit_price, mu * unit_price, v, taken, gap

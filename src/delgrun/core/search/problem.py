@@ -9,12 +9,14 @@ from numpy.typing import NDArray
 
 from delgrun.core.controls.bands import Band
 from delgrun.core.controls.level_room import LevelRoom, level_room
-from delgrun.core.earthworks.evaluator import CostModel, Earthworks
+from delgrun.core.earthworks.columns import CostModel
+from delgrun.core.earthworks.evaluator import Earthworks
 from delgrun.core.limits.check import USE_TOLERANCE
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.convex import REACH_M, ROW_M, convex_rows
 from delgrun.core.search.cuts import AllowedCurves
 from delgrun.core.search.local import LocalLimits, everywhere, local_limits
+from delgrun.core.section.pieces import Pieces
 
 FloatArray = NDArray[np.float64]
 
@@ -93,11 +95,16 @@ class SearchProblem:
         return self.works.chainage_m
 
     @cached_property
+    def pieces(self) -> Pieces:
+        """What sections cost whatever the haul, give to fills and take as fill, at every level."""
+        return self.works.pieces(self.works.columns(self.cost).sums)
+
+    @cached_property
     def table(self) -> FloatArray:
-        """(n, count, 2) cut and fill areas, made convex in the height: what steps are worked out with. [m2]"""
+        """(n, count, 3) the same, each made convex in the height: what steps are worked out with."""
         w = self.works
         count = round(2 * REACH_M / ROW_M) + 1
-        out: FloatArray = convex_rows(w.pieces, w.centre_level_m - w.base_m, -REACH_M, ROW_M, count)
+        out: FloatArray = convex_rows(self.pieces, w.centre_level_m - w.base_m, -REACH_M, ROW_M, count)
         return out
 
     @cached_property
@@ -108,15 +115,15 @@ class SearchProblem:
 
     @cached_property
     def money(self) -> FloatArray:
-        """(5,) cut, fill, borrow, spoil per m3, and compacted per bank volume."""
+        """(4,) the cheapest cut, fill, borrow and spoil, per compacted m3."""
         c = self.cost
+        cheapest = self.works.columns(c).cheapest_cut
         return np.array(
             [
-                c.cut_per_m3,
+                cheapest if np.isfinite(cheapest) else c.borrow_per_m3,
                 c.fill_per_m3,
                 max(c.borrow_per_m3, self.least_price),
                 max(c.spoil_per_m3, self.least_price),
-                c.compacted_per_bank,
             ]
         )
 

@@ -102,16 +102,16 @@ def _ranked(problem: SearchProblem, c: Candidate) -> list[tuple[float, int, int]
     and the limits of the IPs beside it. Whole roads would make the time grow with the square of their length.
     """
     price = balance_prices(problem, c)
-    cc, cf, _, _, shr = problem.money
-    on_cut, on_fill = problem.works.weight_m * (cc - price * shr), problem.works.weight_m * (cf + price)
+    weight, fill = problem.works.weight_m, problem.money[1]
+    on = np.column_stack([weight, -weight * price, weight * (fill + price)])
     centre = problem.works.centre_level_m
     last, straight = len(c.x) - 1, spaces(problem, c.x, c.length).straight_m
 
     def cost(part: Ips, a: int, b: int) -> float:
         level = line_model.jacobian(*part, problem.chainage_m[a:b])[0]
-        area, slope, bend = (np.empty((b - a, 2)) for _ in range(3))
+        area, slope, bend = (np.empty((b - a, 3)) for _ in range(3))
         areas_with_slopes(problem.table[a:b], centre[a:b], -REACH_M, ROW_M, level, area, slope, bend)
-        return float(on_cut[a:b] @ area[:, 0] + on_fill[a:b] @ area[:, 1])
+        return float((on[a:b] * area).sum())
 
     out = []
     for j in range(1, last):

@@ -4,14 +4,14 @@ import numpy as np
 
 from delgrun.core.kernels import kernel
 from delgrun.core.section.outline_kernels import (
-    ALONG,
     CAUGHT,
-    CUT,
-    CUT_BENCH,
     FILL,
     FILL_BENCH,
+    FORMATION,
     KIND,
+    LAID,
     SLOPE,
+    VARIANT,
     VX,
     VY,
     WALL,
@@ -21,6 +21,10 @@ from delgrun.core.section.outline_kernels import (
     outline,
     rise,
 )
+
+# Columns of what is measured: fill, what fills under a layer that is laid to the ground [m2], length of batters and
+# their benches along the slope, height of walls [m], and from DUG on cut below each top [m2], then layers [m2].
+FILLED, PAVED, BATTER, WALLED, DUG = range(5)
 
 # An outline has no more corners: benches two metres high and one wide need sixty on ground to 60 m.
 ROOM = 400
@@ -49,8 +53,8 @@ def measure(sides, side, points, n, z, found, values, rates):
     ----------
     points, n, found : the outline's corners and what was found on its way, as `outline` fills them; the levels in
         `found` are narrowed to where these areas are quadratic.
-    values, rates : (k + 1,) filled: cut below each of k tops from the stripped ground on [m2], fill over the stripped
-        ground, and what each gains by a metre of level [m2/m].
+    values, rates : (DUG + k + q,) filled: what each column has, and gains by a metre of level; k tops from the stripped
+        ground on, and nothing for the q layers.
 
     Notes
     -----
@@ -66,14 +70,23 @@ def measure(sides, side, points, n, z, found, values, rates):
     for i in range(1, n):
         kind = int(points[i, KIND])
         px, py, pvx, pvy = points[i - 1, X], points[i - 1, Y], points[i - 1, VX], points[i - 1, VY]
-        qx, qvx, slope = points[i, X], points[i, VX], points[i, SLOPE]
+        qx, qy, qvx, qvy, slope = points[i, X], points[i, Y], points[i, VX], points[i, VY], points[i, SLOPE]
         wide = qx - px
+        if kind == WALL:
+            values[WALLED] += abs(qy - py)
+            rates[WALLED] += qvy - pvy if qy > py else pvy - qvy
         if kind == WALL or wide <= 0.0:
             continue
-        cuts = kind != FILL and kind != FILL_BENCH
-        fills = kind != CUT and kind != CUT_BENCH and kind != ALONG
+        ground = kind in (FORMATION, LAID)
+        if not ground:
+            long = np.sqrt(wide * wide + (qy - py) * (qy - py))
+            values[BATTER] += long
+            rates[BATTER] += (wide * (qvx - pvx) + (qy - py) * (qvy - pvy)) / long
+        cuts = kind not in (FILL, FILL_BENCH)
+        fills = ground or kind in (FILL, FILL_BENCH)
+        into = PAVED if kind == LAID else FILLED
         # How fast the segment rises at a fixed place, at its two ends.
-        u0, u1 = pvy - slope * pvx, points[i, VY] - slope * qvx
+        u0, u1 = pvy - slope * pvx, qvy - slope * qvx
         x, vx = px, pvx
         while j < b - 2 and xs[j + 1] <= x:
             j += 1
@@ -93,12 +106,12 @@ def measure(sides, side, points, n, z, found, values, rates):
                 keep(found, z, d1, turn * nv - w1)
                 if cuts:
                     area, first, last = _positive(nx - x, d0, d1, turn)
-                    values[k - 1] += area
-                    rates[k - 1] += _swept(nx - x, w0, w1, first, last, d0, d1, vx, nv, -1.0)
+                    values[DUG + k - 1] += area
+                    rates[DUG + k - 1] += _swept(nx - x, w0, w1, first, last, d0, d1, vx, nv, -1.0)
                 if fills and k == 1:
                     area, first, last = _positive(nx - x, -d0, -d1, -turn)
-                    values[count] += area
-                    rates[count] += _swept(nx - x, w0, w1, first, last, -d0, -d1, vx, nv, 1.0)
+                    values[into] += area
+                    rates[into] += _swept(nx - x, w0, w1, first, last, -d0, -d1, vx, nv, 1.0)
             if not on:
                 break
             x, vx = nx, 0.0
@@ -117,20 +130,39 @@ def _swept(width, w0, w1, first, last, h0, h1, v0, v1, sign):
 
 
 @kernel
+def side_at(shapes, sides, side, shape, z, points, found, values, rates):
+    """A side at a level: how many corners its outline has, and all columns with what is built whatever the level.
+
+    See `outline` and `measure`; without ground nothing is built.
+    """
+    n = outline(shapes, sides, side, shape, z, points, found)
+    measure(sides, side, points, n, z, found, values, rates)
+    if n > 0:
+        constant = shapes.constant
+        variant = shapes.variants[shape] + int(found[VARIANT])
+        for c in range(DUG):
+            values[c] += constant[variant, c]
+        first = values.shape[0] - (constant.shape[1] - DUG)
+        for c in range(DUG, constant.shape[1]):
+            values[first + c - DUG] += constant[variant, c]
+    return n
+
+
+@kernel
 def sections_at(shapes, sides, which, level, anew, out, caught):
-    """What is cut and filled at each section with its line at a level over its base.
+    """What each section takes with its line at a level over its base.
 
     Parameters
     ----------
     which : (n, 2) shape of the left and of the right side; those of section i are `sides` 2 i and 2 i + 1.
     level : (n,), NaN where nothing is built. [m]
     anew : (n,) sections that are worked out; the others stay as they are.
-    out : (n, k + 3) filled: cut below each of k tops, fill [m2], reach left and right [m].
+    out : (n, c + 2) filled: the columns of `side_at`, both sides together, then reach left and right [m].
     caught : (n,) bits filled: 1 left, 2 right found ground.
     """
-    k = sides.tops.shape[1] - 1
+    count = out.shape[1] - 2
     points, found = np.empty((ROOM, 6)), np.empty(8)
-    values, gains = np.empty(k + 1), np.empty(k + 1)
+    values, gains = np.empty(count), np.empty(count)
     for i in range(level.shape[0]):
         if not anew[i]:
             continue
@@ -142,23 +174,22 @@ def sections_at(shapes, sides, which, level, anew, out, caught):
             side = 2 * i + s
             if sides.start[side + 1] - sides.start[side] < 2:
                 continue
-            n = outline(shapes, sides, side, which[i, s], level[i], points, found)
-            measure(sides, side, points, n, level[i], found, values, gains)
-            for c in range(k + 1):
+            n = side_at(shapes, sides, side, which[i, s], level[i], points, found, values, gains)
+            for c in range(count):
                 out[i, c] += values[c]
-            out[i, k + 1 + s] = min(points[n - 1, X], sides.x[sides.start[side + 1] - 1])
+            out[i, count + s] = min(points[n - 1, X], sides.x[sides.start[side + 1] - 1])
             caught[i] |= (1 + s) * int(found[CAUGHT])
 
 
 @kernel
 def gains_at(shapes, sides, which, level, out):
-    """What each section's areas gain by a metre of level: (n, k + 1) cut below each of k tops, and fill [m2/m].
+    """What each section's columns gain by a metre of level, as in `sections_at`: (n, c).
 
-    As in `sections_at`; NaN where nothing is built, or there is no ground.
+    NaN where nothing is built, or there is no ground.
     """
-    k = sides.tops.shape[1] - 1
+    count = out.shape[1]
     points, found = np.empty((ROOM, 6)), np.empty(8)
-    values, gains = np.empty(k + 1), np.empty(k + 1)
+    values, gains = np.empty(count), np.empty(count)
     for i in range(level.shape[0]):
         out[i, :] = 0.0
         for s in range(2):
@@ -166,6 +197,6 @@ def gains_at(shapes, sides, which, level, out):
             if np.isnan(level[i]) or sides.start[side + 1] - sides.start[side] < 2:
                 out[i, :] = np.nan
                 continue
-            n = outline(shapes, sides, side, which[i, s], level[i], points, found)
-            measure(sides, side, points, n, level[i], found, values, gains)
-            out[i] += gains
+            side_at(shapes, sides, side, which[i, s], level[i], points, found, values, gains)
+            for c in range(count):
+                out[i, c] += gains[c]

@@ -11,7 +11,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.section.outline_kernels import Shapes
+from delgrun.core.section.area_kernels import DUG, FILLED, WALLED
+from delgrun.core.section.outline_kernels import FORMATION, LAID, Shapes
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
@@ -48,42 +49,56 @@ class Reserve:
     least_fill_run: float
 
 
+@dataclass(frozen=True)
+class NamedPoint:
+    """An element's outer point: name, offset outwards and level over the line [m], and whether it is written."""
+
+    name: str
+    offset_m: float
+    level_m: float
+    written: bool = True
+
+
 @dataclass(frozen=True, eq=False)
 class Variant:
     """What is built where the ground lies more than `above_m` over the reference.
 
-    `surface` (k, 2): offsets, from 0, and levels of what is driven on and drained to; `formation` (c, 4): corners of
-    what earthworks go to - offset, level, and how these move with the line: 0 and 1 as one with it, 0 and 0 for a level
-    of its own. The batter begins at the last. [m]
+    `surface` (k, 2): offsets, from 0, and levels of what is driven on and drained to; `formation` (c, 5): corners of
+    what earthworks go to - offset, level, how these move with the line (0 and 1 as one with it, 0 and 0 for a level
+    of its own), and whether what ends there is the underside of a layer that is laid to the ground. The batter begins
+    at the last. [m]
+
+    What is built whatever the level: `layers_m2` of each layer of the road, earth put back over them, and how high
+    walls stand in it.
     """
 
     surface: FloatArray
     formation: FloatArray
     above_m: float = -np.inf
+    layers_m2: tuple[float, ...] = ()
+    put_back_m2: float = 0.0
+    walls_m: float = 0.0
+    points: tuple[NamedPoint, ...] = ()
 
     @staticmethod
     def rigid(surface: FloatArray, formation: FloatArray, above_m: float = -np.inf) -> "Variant":
         """One that moves as one with the line; `formation` (c, 2)."""
-        moves = np.tile([0.0, 1.0], (len(formation), 1))
+        moves = np.tile([0.0, 1.0, 0.0], (len(formation), 1))
         return Variant(surface, np.hstack([formation, moves]), above_m)
 
 
 @dataclass(frozen=True, eq=False)
 class Profile:
-    """One side as it is built: variants by rising depth of the ground over a reference, (offset, level); rules of its
-    batters; how deep topsoil is stripped. The first variant is what is built everywhere. [m]
+    """One side as it is built: variants by rising depth of the ground over a reference, (offset, level), and rules of
+    its batters. `surface` (k, 2): what is driven on and drained to, as far as that is built everywhere. [m]
     """
 
     variants: tuple[Variant, ...]
     reference: tuple[float, float]
     cut: tuple[BatterRule, ...]
     fill: tuple[BatterRule, ...]
-    topsoil_m: float
+    surface: FloatArray
     reserve: Reserve | None = None
-
-    @property
-    def surface(self) -> FloatArray:
-        return self.variants[0].surface
 
     @property
     def edge_m(self) -> float:
@@ -105,7 +120,8 @@ def shapes_of(profiles: Sequence[Profile]) -> Shapes:
         np.array([v.above_m for v in variants]),
         np.array([p.reference for p in profiles], dtype=np.float64),
         _starts(len(v.formation) for v in variants),
-        np.concatenate([v.formation for v in variants]),
+        _kinds(np.concatenate([v.formation for v in variants])),
+        np.array([_constant(v) for v in variants]),
         np.array([(b, b + c, b + c + f) for b, (c, f) in zip(before.tolist(), counts, strict=True)], dtype=np.int64),
         np.array([r.up_to_m for r in rules]),
         _starts(len(r.bands) for r in rules),
@@ -114,17 +130,40 @@ def shapes_of(profiles: Sequence[Profile]) -> Shapes:
     )
 
 
+def _kinds(corners: FloatArray) -> FloatArray:
+    out = corners.copy()
+    out[:, 4] = np.where(corners[:, 4] != 0.0, LAID, FORMATION)
+    return out
+
+
+def _constant(v: Variant) -> list[float]:
+    """By column, as `area_kernels.side_at` wants it."""
+    out = [0.0] * DUG
+    out[FILLED], out[WALLED] = v.put_back_m2, v.walls_m
+    return [*out, *v.layers_m2]
+
+
 def _starts(counts: Iterable[int]) -> IntArray:
     return np.cumsum([0, *counts]).astype(np.int64)
 
 
+@dataclass(frozen=True)
+class LayerKind:
+    """A material of layers, its price, and whether a layer of it is laid down to the ground."""
+
+    name: str
+    price_per_m3: float = 0.0
+    laid: bool = False
+
+
 @dataclass(frozen=True, eq=False)
 class Carriageway:
-    """(n,) chainages, and which of some profiles is built at each, left and right: (n, 2)."""
+    """(n,) chainages, which of some profiles is built at each, left and right: (n, 2), and what its layers are."""
 
     chainage_m: FloatArray
     profiles: tuple[Profile, ...]
     which: IntArray
+    layers: tuple[LayerKind, ...] = ()
 
     @cached_property
     def shapes(self) -> Shapes:
@@ -140,11 +179,6 @@ class Carriageway:
         """The profiles left and right at chainage i."""
         left, right = self.which[i].tolist()
         return self.profiles[left], self.profiles[right]
-
-    @property
-    def topsoil_m(self) -> FloatArray:
-        """(n, 2) how deep topsoil is stripped, left and right."""
-        return np.array([p.topsoil_m for p in self.profiles])[self.which]
 
     def surface_m(self, offset_m: FloatArray) -> FloatArray:
         """(n,) level of the finished surface at an offset, positive to the right; past its edge that of the edge."""

@@ -12,8 +12,8 @@ import numpy as np
 
 from delgrun.core.kernels import kernel
 
-# What a segment of an outline is.
-FORMATION, CUT, FILL, CUT_BENCH, FILL_BENCH, ALONG, WALL = range(7)
+# What a segment of an outline is; LAID: the underside of a layer that goes down to the ground, wherever that lies.
+FORMATION, CUT, FILL, CUT_BENCH, FILL_BENCH, ALONG, WALL, LAID = range(8)
 # Columns of a corner: where it is, how it moves, how the segment that ends in it rises, and what that is.
 X, Y, VX, VY, SLOPE, KIND = range(6)
 # Of what was found on the way.
@@ -33,11 +33,13 @@ class Shapes(NamedTuple):
 
     variants (t + 1,) where those of each begin, in rising order of `above` (v,), the depth of the ground over
     `reference` (t, 2; offset, level against the line) from which each holds; `corners` (v + 1,) where those of each
-    begin, each `at` (c, 4): offset and level, and how these move with the line (0 and 1: as one with it; 0 and 0:
-    at a level of its own); rules (t, 3) where those for cut begin, those for fill, and end; `total` (r,) up to which
-    height of batter each holds; bands (r + 1,) where those of each begin, each `band` (b, 3 + m): its height, width and
-    fall of the bench behind it, and how far out it goes for each metre of height in each material; `reserve` (t, 3):
-    offset that nothing may pass, and the least run to which a batter in cut and in fill is steepened there.
+    begin, each `at` (c, 5): offset and level, how these move with the line (0 and 1: as one with it; 0 and 0: at a
+    level of its own), and what the segment is that ends there, FORMATION or LAID; `constant` (v, q): what is built
+    whatever the level, by column of `area_kernels.side_at`; rules (t, 3) where those for cut begin, those for fill, and
+    end; `total` (r,) up to which height of batter each holds; bands (r + 1,) where those of each begin, each `band`
+    (b, 3 + m): its height, width and fall of the bench behind it, and how far out it goes for each metre of height in
+    each material; `reserve` (t, 3): offset that nothing may pass, and the least run to which a batter in cut and in
+    fill is steepened there.
     """
 
     variants: np.ndarray
@@ -45,6 +47,7 @@ class Shapes(NamedTuple):
     reference: np.ndarray
     corners: np.ndarray
     at: np.ndarray
+    constant: np.ndarray
     rules: np.ndarray
     total: np.ndarray
     bands: np.ndarray
@@ -321,7 +324,7 @@ def outline(shapes, sides, side, shape, z, points, found):
             # A corner that moves otherwise than the one before turns the segment between them.
             if wide > 0.0 and abs(at[c, 3] - points[n - 1, VY] - slope * (at[c, 2] - points[n - 1, VX])) > _STILL:
                 found[TURNING] = 1.0
-        n = _add(points, n, x, y, at[c, 2], at[c, 3], slope, FORMATION)
+        n = _add(points, n, x, y, at[c, 2], at[c, 3], slope, at[c, 4])
     hx, hy = points[n - 1, X], points[n - 1, Y]
     if hx > xs[b - 1]:
         return n

@@ -8,7 +8,7 @@ from delgrun.core.gradeline.grade_line import LineDesign
 from delgrun.core.ground.along import LongSection, level_along
 from delgrun.core.ground.tin import Tin
 from delgrun.core.inputs import CONTROLS, UTILITIES
-from delgrun.core.section.typical_section import SectionSetting
+from delgrun.core.section.road_design import RoadDesign
 from delgrun.service.case import Case
 from delgrun.service.made import Kept
 from delgrun.service.results import of_ground, of_road
@@ -34,8 +34,8 @@ def _controls_of(case: Case) -> Kept[tuple[Band, ...]] | None:
     # The ground is met only for what is measured from it.
     if any(c.measured_from == "ground" for _, c in own) and case.state.surveys and case.road in case.state.roads:
         along = of_ground.tin(case), of_road.centreline(case), of_road.long(case)
-        return case.made(_over_ground, controls, case.road, case.setting, *along, slots, *old)
-    return case.made(_bands, controls, case.road, case.setting, slots, *old)
+        return case.made(_over_ground, controls, case.road, of_road.design(case), *along, slots, *old)
+    return case.made(_bands, controls, case.road, of_road.design(case), slots, *old)
 
 
 def _utilities_of(case: Case) -> Kept[tuple[Band, ...]] | None:
@@ -43,21 +43,21 @@ def _utilities_of(case: Case) -> Kept[tuple[Band, ...]] | None:
     if utilities is None or not utilities.value.rows or case.road not in case.state.roads:
         return None
     if case.state.surveys:
-        return case.made(utility_bands, utilities, of_road.centreline(case), case.setting, of_ground.tin(case))
-    return case.made(utility_bands, utilities, of_road.centreline(case), case.setting, None)
+        return case.made(utility_bands, utilities, of_road.centreline(case), of_road.design(case), of_ground.tin(case))
+    return case.made(utility_bands, utilities, of_road.centreline(case), of_road.design(case), None)
 
 
 def _bands(
-    controls: LevelControls, road: str, setting: SectionSetting, slots: tuple[str, ...], *old: LineDesign
+    controls: LevelControls, road: str, design: RoadDesign, slots: tuple[str, ...], *old: LineDesign
 ) -> tuple[Band, ...]:
     lines = {slot: design.line for slot, design in zip(slots, old, strict=True)}
-    return bands_of(controls.of(road), Sources(setting, None, lines))
+    return bands_of(controls.of(road), Sources(design, None, lines))
 
 
 def _over_ground(
     controls: LevelControls,
     road: str,
-    setting: SectionSetting,
+    design: RoadDesign,
     tin: Tin,
     centreline: Centreline,
     rows: LongSection,
@@ -66,4 +66,4 @@ def _over_ground(
 ) -> tuple[Band, ...]:
     lines = {slot: design.line for slot, design in zip(slots, old, strict=True)}
     ground = lambda offset, a, b: level_along(tin, centreline, rows, offset, a, b)  # noqa: E731
-    return bands_of(controls.of(road), Sources(setting, ground, lines))
+    return bands_of(controls.of(road), Sources(design, ground, lines))

@@ -98,7 +98,7 @@ def _handed_over(case: Case, end: Literal["start", "end"]) -> TieIn:
     if met is None or met.road not in case.state.roads:
         return TieIn()
     ip = design.ips[0 if first else -1]
-    there = of_road.roads(case)[met.road], met.line, case.setting.value
+    there = of_road.roads(case)[met.road], met.line, of_road.design(case).value
     level = level_on(*there, ip.easting_m, ip.northing_m)
     if not (design.start_takes_grade if first else design.end_takes_grade):
         return TieIn(level_m=level)
@@ -115,8 +115,8 @@ def bend_rules(case: Case) -> Kept[BendRules]:
 
 def road_width(case: Case) -> RoadWidth:
     """The road that is turned in bends."""
-    typical = case.setting.value
-    return RoadWidth(typical.lane_width_m, typical.lane_crossfall)
+    width, fall = case.section.value.lane()
+    return RoadWidth(width, fall)
 
 
 def bend_speeds(case: Case) -> Kept[list[BendSpeed]]:

@@ -8,7 +8,7 @@ from delgrun.service.results import of_road
 
 @once
 def works(case: Case) -> Kept[Earthworks]:
-    return case.made(Earthworks.of, of_road.across(case), case.setting)
+    return case.made(Earthworks.of, of_road.across(case), of_road.design(case))
 
 
 @once

@@ -44,7 +44,7 @@ def _setting_out(case: Case, wish: TableWish) -> Made:
     )  # fmt: skip
     line = of_road.centreline(case).value
     tin = of_ground.tin(case).value if case.state.surveys else None
-    typical = case.state.section
+    typical = of_road.design(case).value if case.state.sections and case.state.works else None
     s, names = stations(line, of_road.stations(case), wish.interval_m, wish.critical)
     found = places(line, s, names, wish.offset_m, tin, case.grade_line, typical)
     numbers = np.column_stack(
