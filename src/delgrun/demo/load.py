@@ -9,7 +9,7 @@ import numpy as np
 
 from delgrun.core.ground.backdrop import STANDIN, Backdrop
 from delgrun.core.ground.drawn import points_along
-from delgrun.core.inputs import BACKDROP, LIMITS
+from delgrun.core.inputs import BACKDROP, LIMITS, SECTION, STRATA
 from delgrun.core.standards.families import limits_by
 from delgrun.core.standards.standard import Wish
 from delgrun.demo import scenario
@@ -78,7 +78,13 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     z0, g0, z1, g1 = scenario.tie_ins()
     ties: dict[str, Any] = {"start_level_m": z0, "start_grade": g0, "end_level_m": z1, "end_grade": g1}
     limits = replace(limits_by("stopping", Wish(design_speed_kmh=70.0)), **ties)
-    projects.save(on(3), LIMITS.label, {LIMITS.name: limits, BACKDROP.name: Backdrop(address=STANDIN)})
+    given = {
+        LIMITS.name: limits,
+        BACKDROP.name: Backdrop(address=STANDIN),
+        SECTION.name: scenario.typical_section(),
+        STRATA.name: scenario.strata(),
+    }
+    projects.save(on(3), "Limits, section and strata", given)
     say("meeting the ground along the centreline")
     end = of_road.centreline(projects.case(projects.states.newest(pid))).value.end_chainage_m
     typed = np.loadtxt(folder / LINE_FILE, delimiter=",", skiprows=1)[:, 1:].tolist()

@@ -11,6 +11,9 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.section.roadside import Material, Strata, StratumDepth
+from delgrun.core.section.typical_section import Batter, Element, Layer, TypicalSection, mirrored
+
 FloatArray = NDArray[np.float64]
 
 PROJECT_NAME = "Hollin Brow link"
@@ -164,6 +167,38 @@ def survey_points(on_line: FloatArray) -> list[SurveyPoint]:
         z = level(line[:, 0], line[:, 1])
         out += [SurveyPoint(float(e), float(n), float(v), code, name) for (e, n), v in zip(line, z, strict=True)]
     return out
+
+
+def typical_section() -> TypicalSection:
+    """Two sealed lanes on three layers, a drain in cut, cuts with a bench behind each five metres."""
+    own = (
+        Element(kind="lane", name="lane", width_m=3.0, fall=0.03),
+        Element(kind="shoulder", name="shoulder", width_m=1.0, fall=0.04),
+        Element(kind="drain", name="drain", width_m=0.4, depth_m=0.6, front_h_over_v=2.0, built="in cut"),
+    )
+    layers = (
+        Layer(name="surface course", thickness_m=0.05, last="lane"),
+        Layer(name="base course", thickness_m=0.15, last="shoulder"),
+        Layer(name="subbase", thickness_m=0.25, ends="drain front"),
+    )
+    batters = (
+        Batter(kind="cut", h_over_v=1.5, height_m=5.0, bench_m=2.0, bench_fall=0.05),
+        Batter(kind="fill", h_over_v=2.0),
+    )
+    right = TypicalSection(name="Two lanes, sealed", elements=own, layers=layers, batters=batters)
+    return mirrored(right, "left")
+
+
+def strata() -> Strata:
+    """Rippable rock below the soil, sound rock below that in the two ridges that the road cuts into."""
+    rippable = Material(name="rippable", batter_h_over_v=1.0, cut_per_m3=8.0, compacted_per_bank=1.0)
+    rock = Material(name="rock", batter_h_over_v=0.5, cut_per_m3=16.0, compacted_per_bank=1.2)
+    depths = (
+        StratumDepth(from_m=0.0, to_m=4000.0, material="rippable", depth_m=2.5),
+        StratumDepth(from_m=2150.0, to_m=2700.0, material="rock", depth_m=5.0),
+        StratumDepth(from_m=2950.0, to_m=3450.0, material="rock", depth_m=4.0),
+    )
+    return Strata(materials=(rippable, rock), rows=depths)
 
 
 def _distance(points: FloatArray, to: FloatArray) -> FloatArray:

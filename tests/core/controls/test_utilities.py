@@ -14,7 +14,9 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.section.road_design import RoadDesign
+from delgrun.core.section.roadside import Material, Strata, StratumDepth
 from delgrun.core.section.section import section_of
+from delgrun.core.section.starting import STARTING
 from laws import examples
 
 ROAD = RoadDesign.plain()
@@ -88,6 +90,27 @@ def test_beside_the_road_what_is_asked_leaves_the_batter_just_that_far_away(what
     section = section_of(ROAD, np.array([-60.0, 60.0]), np.full(2, 103.0), float(band.reference_m[5]))
     works = (section.right if offset > 0 else section.left).works_m(abs(offset))
     assert works - level == pytest.approx(1.0 if what == "buried" else -1.0, abs=1e-6)
+
+
+@pytest.mark.parametrize("what", ["buried", "overhead"])
+@pytest.mark.parametrize("offset", [4.2, 5.5, 6.5, 9.0, -7.0, 14.0])
+def test_beside_any_road_what_is_asked_leaves_it_at_least_that_far_away(what, offset):
+    """Drains, benches, batters by height and rock: never nearer than asked, wherever the line lies beyond it."""
+    side_slope = next(s.section for s in STARTING if s.id == "side-slope")
+    rock = Strata(
+        materials=(Material(name="rock", batter_h_over_v=0.5),),
+        rows=(StratumDepth(from_m=0, to_m=1000, material="rock", depth_m=1.0),),
+    )
+    design = RoadDesign(side_slope, strata=rock)
+    level = 100.3 if what == "buried" else 106.4
+    (band,) = utility_bands(utility((300, -offset, level), (600, -offset, level), what=what), EAST, design, FLAT)
+    at = np.searchsorted(band.chainage_m, 450.0)
+    for further in (0.0, 0.4, 1.7, 5.0):
+        line = float(band.reference_m[at]) + (further if what == "buried" else -further)
+        section = section_of(design, np.array([-90.0, 90.0]), np.full(2, 103.0), line, 450.0)
+        works = (section.right if offset > 0 else section.left).works_m(abs(offset))
+        ground = 103.0 if np.isnan(works) else works
+        assert ground - level >= 1.0 - 1e-6 if what == "buried" else level - ground >= 1.0 - 1e-6
 
 
 def test_vertices_of_one_utility_agree():

@@ -13,9 +13,11 @@ from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID, all_uses, limit_uses
 from delgrun.core.limits.ranges import LimitRange
 from delgrun.core.search.bound import lower_bound
+from delgrun.core.search.dual import dual_value
 from delgrun.core.search.local import everywhere
 from delgrun.core.search.polish import assess, level_line
 from delgrun.core.search.problem import SearchProblem
+from delgrun.core.search.rows import free_curve_rows
 from delgrun.core.search.search import search
 from delgrun.service.results import of_works
 from family import OPTIONS, another_line, made, varied
@@ -277,3 +279,21 @@ def test_with_every_option_the_bound_lies_below_and_what_is_found_keeps_all(seed
         if line is not None and not any(u.fails for u in limit_uses(line, p.kept)):
             assert found.lower_bound <= evaluate_line(p.works, line, p.cost).ledger.cost + good_to
     assert found.lower_bound <= found.best.cost * (1 + 1e-6) + good_to
+
+
+@pytest.mark.parametrize("seed", [3, 17, 26, 41])
+def test_bound_lies_below_lines_of_rich_roads(seed):
+    """Sides that differ, a drain in cut, benches, batters by height, rock of no use, a reserve with walls."""
+    name, p = made(seed, 50, rich=True)
+    result = search(p, lambda *_: None, lambda: False)
+    rng = np.random.default_rng(seed)
+    for offer in (result.best, result.offered):
+        assert breaks(p, offer.line) == [], name
+        assert offer.cost == pytest.approx(evaluate_line(p.works, offer.line, p.cost).ledger.cost, rel=1e-9)
+        assert offer.cost >= result.lower_bound - 1e-6 * abs(result.lower_bound), name
+    # What any prices prove lies below what any level along the free curve costs: the bound is of curves, too.
+    line = result.best.line.levels(p.chainage_m)
+    rows = free_curve_rows(p)
+    for _ in range(20):
+        price, row_price = rng.uniform(-5, 9, len(line)), rng.uniform(0, 50, len(rows.rhs))
+        assert dual_value(p, rows, price, row_price) <= result.best.cost * (1 + 1e-9), name

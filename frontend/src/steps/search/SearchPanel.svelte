@@ -41,7 +41,7 @@
     rounding: 'rounding to the metre',
     flattest_grade: 'flattest grade',
     curves_and_spacing: 'shortest curve and IP spacing',
-    earth: 'earth moved for its own sake in the bound',
+    earth: 'switches in the section (drains, batters by height, walls), or earth moved for its own sake',
     unknown: 'not explained',
   };
   const parts = $derived((s?.result?.parts ?? []).filter((part) => part.share >= 0.00005));

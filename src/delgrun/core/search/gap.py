@@ -38,7 +38,8 @@ def gap_parts(
 
     From the offered line to the best, to the same before rounding, to a line without a flattest grade, to one that
     needs neither a shortest curve nor a spacing: what each saves is its part. `earth` is how much more the bound's own
-    curve costs than the bound says (it may count on cutting or filling for its own sake); what then is left is
+    curve costs than the bound says: where areas bend downwards (a drain that appears, a batter by its height, a wall)
+    it knows their convex envelope only, and it may count on cutting or filling for its own sake. What then is left is
     looseness of the bound or a line not found, and nothing here can tell which.
     """
     floor = bound.lower_bound

@@ -5,14 +5,15 @@ the grade line, offsets from the centreline outwards, unless they are said to be
 """
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.section.area_kernels import DUG, FILLED, WALLED
-from delgrun.core.section.outline_kernels import FORMATION, LAID, Shapes
+from delgrun.core.section.area_kernels import DUG, FILLED, ROOM, WALLED
+from delgrun.core.section.outline_kernels import FORMATION, LAID, Shapes, outline
+from delgrun.core.section.sides import Sides
 
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
@@ -143,6 +144,28 @@ def _constant(v: Variant) -> list[float]:
     return [*out, *v.layers_m2]
 
 
+# Works are looked at so far beside the centreline. [m]
+BATTER_REACH_M = 100.0
+# No ground is met below or above. [m]
+_NO_GROUND_M = 1e5
+
+
+def _ways(p: Profile, *, cut: bool) -> list[FloatArray]:
+    """Outlines (k, 2) of each variant with each of its rules, by the flattest material, where no ground ends them."""
+    far, away = BATTER_REACH_M, _NO_GROUND_M if cut else -_NO_GROUND_M
+    sides = Sides(np.array([0, 2]), np.array([0.0, far]), np.full((2, 2), away))
+    found = []
+    for v in p.variants:
+        for rule in p.cut if cut else p.fill:
+            bands = tuple(replace(b, run=(max(b.run),)) for b in rule.bands)
+            alone = (BatterRule(bands),)
+            one = shapes_of([Profile((replace(v, above_m=-np.inf),), p.reference, alone, alone, p.surface)])
+            points, told = np.empty((ROOM, 6)), np.empty(8)
+            n = outline(one, sides, 0, 0, 0.0, points, told)
+            found.append(points[:n, :2].copy())
+    return found
+
+
 def _starts(counts: Iterable[int]) -> IntArray:
     return np.cumsum([0, *counts]).astype(np.int64)
 
@@ -193,12 +216,20 @@ class Carriageway:
         return np.maximum(np.abs(offset_m) - self.edge_m(offset_m), 0.0)
 
     def batter_m(self, offset_m: FloatArray, *, cut: bool) -> FloatArray:
-        """(n,) level of the batter over the line at an offset beyond the formation, where nothing ends it before."""
+        """(n,) the lowest level over the line that works in cut may have at an offset, or the highest in fill.
+
+        Of all variants and rules, in each band by the flattest of its materials, where no ground ends it before; to
+        `BATTER_REACH_M` from the centreline, and beyond that as there.
+        """
+        # Profiles that differ in their reserve have the same ways.
+        known: dict[int, list[FloatArray]] = {}
 
         def batter(p: Profile, aside: FloatArray) -> FloatArray:
-            x, y = p.variants[0].formation[-1, :2]
-            run = (p.cut if cut else p.fill)[0].bands[0].run[0]
-            out: FloatArray = y + (aside - x) / (run if cut else -run)
+            ways = known.setdefault(id(p.variants), [])
+            if not ways:
+                ways += _ways(p, cut=cut)
+            levels = [np.interp(aside, path[:, 0], path[:, 1]) for path in ways]
+            out: FloatArray = (np.min if cut else np.max)(levels, axis=0)
             return out
 
         return self._each(offset_m, batter)

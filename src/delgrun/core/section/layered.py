@@ -100,9 +100,9 @@ def side_shape(
     inside = 0.0
     for row in layers:
         bottom = _bottom(row, each, under, top, fill_run is not None)
-        own = len(bottom) - 1 if len(bottom) > 1 and bottom[-1][4] else len(bottom)
-        under, between = _lowered(under, bottom[:own], row.to_ground)
-        under, beyond = _lowered(under, bottom[own:], row.to_ground)
+        inner = len(bottom) - 1 if len(bottom) > 1 and bottom[-1][4] else len(bottom)
+        under, between = _lowered(under, bottom[:inner], row.to_ground)
+        under, beyond = _lowered(under, bottom[inner:], row.to_ground)
         # Beyond its elements it is no thicker than it is; what lies over it there is earth.
         between += [p for part in beyond for p in _no_thicker(*part, row.thickness_m)]
         areas[columns.index(row.name)] += sum(_area(*p) for p in between)
