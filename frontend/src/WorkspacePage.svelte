@@ -175,7 +175,6 @@
           {/if}
           {#if w.still && !(w.missing && w.missing.step !== 'line')}
             <Deck />
-            {#if step.over}<step.over />{/if}
           {:else if w.missing}
             <div class="empty">
               <h2>The ground along the line is not there yet</h2>
@@ -183,6 +182,7 @@
               <button class="btn btn-primary" onclick={() => w.goToStep(w.missing!.step)}>Go there</button>
             </div>
           {/if}
+          {#if step.over && w.project}<step.over />{/if}
         </main>
         <!-- Each step begins at the top of its panel. -->
         {#key step.id}

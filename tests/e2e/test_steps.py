@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from delgrun.core.inputs import BENDS, COST, LIMITS, SECTION, TRUCK
+from delgrun.core.inputs import BENDS, COST, LIMITS, RESERVE, STRATA, TRUCK, WORKS
 from helpers import drawn, figure, line_tab, number, settled
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
@@ -107,21 +107,28 @@ def test_a_higher_design_speed_offers_its_limits_and_more_fails(demo: Page):
     undo(page)
 
 
+def row(page: Page, name: str) -> float:
+    """The amount in a row of what the line takes."""
+    return float(page.locator(f'[data-row="{name}"]').get_attribute("data-value") or "nan")
+
+
 def test_section_and_costs_move_the_ledger(demo: Page):
     page = demo
     was = {name: figure(page, name) for name in ("cost", "cut", "fill", "topsoil")}
     go(page, "Section")
     typed(page, "#cost-cut_per_m3", "12")
-    assert figure(page, "cut") == was["cut"] and figure(page, "cost") == pytest.approx(was["cost"] + 6 * was["cut"])
+    assert figure(page, "cut") == was["cut"] and figure(page, "cost") == pytest.approx(
+        was["cost"] + 6 * row(page, "cut-0"), rel=1e-5
+    )
     undo(page)
-    typed(page, "#section-topsoil_depth_m", "30 cm")
+    typed(page, "#works-topsoil_depth_m", "30 cm")
     assert figure(page, "topsoil") > 1.9 * was["topsoil"]
     undo(page)
-    page.fill("#section-lane_width_m", "-3")
-    page.press("#section-lane_width_m", "Enter")
-    expect(page.locator("#section-lane_width_m-why")).to_contain_text("greater than 0")
-    assert page.locator("#section-lane_width_m").input_value() == "-3"
-    page.press("#section-lane_width_m", "Escape")
+    page.fill("#works-interval_m", "-3")
+    page.press("#works-interval_m", "Enter")
+    expect(page.locator("#works-interval_m-why")).to_contain_text("greater than or equal to 1")
+    assert page.locator("#works-interval_m").input_value() == "-3"
+    page.press("#works-interval_m", "Escape")
     assert figure(page, "cost") == was["cost"]
 
 
@@ -235,7 +242,9 @@ def test_every_declared_field_stands_in_exactly_one_form(demo: Page):
         page.evaluate("document.querySelectorAll('aside details').forEach((fold) => (fold.open = true))")
         settled(page)
         found.update(page.locator("aside :is(input, select)[id]").evaluate_all("all => all.map((e) => e.id)"))
-    declared = {f"{kind.name}-{f.name}" for kind in (BENDS, LIMITS, TRUCK, SECTION, COST) for f in kind.fields}
+    forms = (BENDS, LIMITS, TRUCK, WORKS, STRATA, RESERVE, COST)
+    # Where there is one survey there is no surface to choose.
+    declared = {f"{kind.name}-{f.name}" for kind in forms for f in kind.fields} - {"works-survey"}
     assert {name: found[name] for name in declared} == dict.fromkeys(declared, 1)
 
 

@@ -65,6 +65,7 @@
       <label class="flag" title={worded(f.says)}
         ><input
           type="checkbox"
+          id={`${kind}-${f.name}`}
           class="checkbox checkbox-xs"
           checked={Boolean(input[f.name])}
           onchange={(e) => w.act(take(f.name, f.label, e.currentTarget.checked as unknown as Value))}

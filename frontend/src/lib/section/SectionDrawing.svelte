@@ -246,6 +246,10 @@
     stroke-width: 2;
     cursor: move;
   }
+  .corner:focus,
+  .element:focus {
+    outline: none;
+  }
   .corner.on {
     fill: var(--color-primary);
   }

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { told } from '../units';
+  import { figure, told } from '../units';
   import { ready } from '../deck/canvas';
   import { inks } from '../deck/ink';
   import { label } from '../deck/draw';
@@ -55,7 +55,10 @@
     if (!s) return '';
     if (!s.drawing.strokes.length) return 'no ground here';
     if (!s.on_road) return s.ground_level_m === null ? '' : `ground ${told('level', s.ground_level_m, 2)}`;
-    return `cut ${told('section_area', s.cut_m2)}, fill ${told('section_area', s.fill_m2)}`;
+    const cuts = s.columns.filter((c) => c.id.startsWith('cut-'));
+    const parts =
+      cuts.length > 1 ? ` (${cuts.map((c) => `${c.name} ${figure('section_area', c.amount)}`).join(', ')})` : '';
+    return `cut ${told('section_area', s.cut_m2)}${parts}, fill ${told('section_area', s.fill_m2)}`;
   });
 </script>
 
