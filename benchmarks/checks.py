@@ -34,7 +34,13 @@ def _checked(line: GradeLine, problem: SearchProblem, limits: LimitSet, rest: Ch
 
 
 def main() -> None:
-    road = roads.long_road(10_000)
+    plain = roads.long_road(10_000)
+    for name, road in (("plain section", plain), ("richest section", roads.rich(plain))):
+        print(name)
+        measure(road)
+
+
+def measure(road: roads.BenchRoad) -> None:
     problem = road.problem()
     s, ground = problem.works.chainage_m, problem.works.centre_level_m
     at = np.linspace(s[0], s[-1], IPS)

@@ -18,6 +18,9 @@ from delgrun.core.ground.tin import Tin, build_tin
 from delgrun.core.limits.limit_set import LimitSet, default_limits
 from delgrun.core.search.problem import SearchProblem
 from delgrun.core.section.road_design import RoadDesign
+from delgrun.core.section.roadside import Material, ReserveBounds, ReserveStretch, Strata, StratumDepth, Works
+from delgrun.core.section.starting import STARTING
+from delgrun.core.section.typical_section import SIDES, Layer
 from delgrun.demo import scenario
 from delgrun.demo.load import BY_HAND
 from delgrun.service.results.of_road import SECTION_REACH_M
@@ -93,6 +96,50 @@ def demo_road() -> BenchRoad:
     road = _road("the demo, 4 km", scenario.CENTRELINE, xyz, breaklines, lambda *_: scenario.tie_ins())
     inner = [Ip(chainage_m=s, level_m=z, curve_length_m=length) for s, z, length in BY_HAND]
     return replace(road, by_hand=GradeLine((road.by_hand.ips[0], *inner, road.by_hand.ips[-1])))
+
+
+def rich(road: BenchRoad) -> BenchRoad:
+    """The same with the richest section: sides that differ, a drain in cut, benches, batters by height, layers, three
+    strata, a reserve on a fifth of it, and superelevation: half of all sections lean by falls of their own.
+    """
+    section = next(start.section for start in STARTING if start.id == "side-slope")
+    base = (Layer(side=side, name="base course", thickness_m=0.15, last="lane", extend_m=0.2) for side in SIDES)
+    length = road.centreline.length_m
+    materials = (Material(name="rippable", batter_h_over_v=0.8), Material(name="rock", batter_h_over_v=0.5))
+    depths = tuple(
+        StratumDepth(from_m=0.0, to_m=length, material=m.name, depth_m=d)
+        for m, d in zip(materials, (1.5, 4.0), strict=True)
+    )
+    held = ReserveStretch(from_m=0.4 * length, to_m=0.6 * length, offset_m=10.0)
+    design = RoadDesign(
+        replace(section, layers=(*section.layers, *base)), Works(), Strata(materials=materials, rows=depths),
+        ReserveBounds(rows=(held,)), centreline=road.centreline,
+    )  # fmt: skip
+    works = Earthworks.of(road.ground, design)
+    return replace(road, name=f"{road.name}, richest section", works=leaning(works), typical=design)
+
+
+def leaning(works: Earthworks) -> Earthworks:
+    """Each other stretch of 200 m leans to one side, by up to 5 % that is reached and left along it."""
+    s, built = works.chainage_m, works.road
+    lean = np.where(s % 400 < 200, 0.05 * np.sin(np.pi * (s % 400) / 200), 0.0)
+    profiles, which = list(built.profiles), built.which.copy()
+    for i in np.flatnonzero(lean).tolist():
+        for side, sign in ((0, -1.0), (1, 1.0)):
+            own = profiles[built.which[i, side]]
+            down = sign * lean[i]
+            variants = tuple(
+                replace(v, surface=_turned(v.surface, down), formation=_turned(v.formation, down)) for v in own.variants
+            )
+            which[i, side] = len(profiles)
+            profiles.append(replace(own, variants=variants, surface=_turned(own.surface, down)))
+    return replace(works, road=replace(built, profiles=tuple(profiles), which=which))
+
+
+def _turned(corners: np.ndarray, down: float) -> np.ndarray:
+    out = corners.copy()
+    out[:, 1] -= down * corners[:, 0]
+    return out
 
 
 def long_road(length_m: float) -> BenchRoad:

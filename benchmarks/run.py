@@ -29,12 +29,14 @@ from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line  # noqa:
 from delgrun.core.gradeline.edits import move_ip  # noqa: E402
 from delgrun.core.ground.along import ground_sections, long_section  # noqa: E402
 from delgrun.core.ground.tin import build_tin  # noqa: E402
+from delgrun.core.inputs import STRATA  # noqa: E402
 from delgrun.core.limits.check import Checked  # noqa: E402
 from delgrun.core.limits.checks import all_uses  # noqa: E402
 from delgrun.core.search.bound import lower_bound  # noqa: E402
 from delgrun.core.search.problem import SearchProblem  # noqa: E402
 from delgrun.core.search.search import search  # noqa: E402
 from delgrun.core.section.section import Section, section_of  # noqa: E402
+from delgrun.core.section.typical_section import TypicalSection  # noqa: E402
 from delgrun.demo.load import load  # noqa: E402
 from delgrun.ops.private_database import PrivateDatabase  # noqa: E402
 from delgrun.service.products import PRODUCTS  # noqa: E402
@@ -98,11 +100,27 @@ def case() -> None:
         saved_and_shown({})
         state = projects.states.newest(pid)
         say("kept for the demo", f"{projects.made.bytes / 1e6:.1f} MB")
+
+        def widened(width: float) -> TypicalSection:
+            section = state.sections["section"].value
+            lanes = [replace(e, width_m=width) if e.kind == "lane" else e for e in section.elements]
+            return replace(section, elements=tuple(lanes))
+
         widths = [3.0 + k / 100 for k in range(1, size(9, 3))]
-        wide = [saved_and_shown({"section": replace(state.section, lane_width_m=width)}) for width in widths]
+        wide = [saved_and_shown({"section": widened(width)}) for width in widths]
         say("lane width changed until every live figure stands", spread(wide))
-        back = [saved_and_shown({"section": replace(state.section, lane_width_m=width)}) for width in widths]
+        back = [saved_and_shown({"section": widened(width)}) for width in widths]
         say("the old values typed again", spread(back))
+        depths = [3.0 + k / 100 for k in range(1, size(9, 3))]
+        strata = state.get(STRATA)
+        rows = [tuple(replace(r, depth_m=r.depth_m + depth) for r in strata.rows) for depth in depths]
+        say("a stratum", spread([saved_and_shown({"strata": replace(strata, rows=own)}) for own in rows]))
+        steep = [state.sections["section"].value] * len(depths)
+        steeper = [
+            replace(s, batters=tuple(replace(b, h_over_v=b.h_over_v + k / 100) for b in s.batters))
+            for k, s in enumerate(steep, 1)
+        ]
+        say("a batter", spread([saved_and_shown({"section": section}) for section in steeper]))
         dear = [saved_and_shown({"cost": replace(state.cost, cut_per_m3=6.0 + k / 100)}) for k in range(1, size(40, 3))]
         say("unit cost changed", spread(dear))
 
@@ -152,7 +170,7 @@ def terrain() -> None:
     for length in size((5_000.0, 10_000.0, 20_000.0), (2_000.0,)):
         road = long_road(length)
         a, cut = timed(lambda r=road: ground_sections(r.tin, r.centreline, r.works.chainage_m, 60.0))
-        b, _ = timed(lambda c=cut, r=road: Earthworks.of(c, r.typical).pieces)
+        b, _ = timed(lambda c=cut, r=road: (w := Earthworks.of(c, r.typical)).pieces(w.columns(r.cost).sums))
         c, _ = timed(lambda r=road: long_section(r.tin, r.centreline))
         say(f"{length / 1000:.0f} km: sections, pieces, long section", f"{a:.2f} s, {b:.2f} s, {c:.2f} s")
 

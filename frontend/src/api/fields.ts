@@ -4969,6 +4969,24 @@ export const TABLES = [
     "options": [
       "line"
     ]
+  },
+  {
+    "name": "named-points",
+    "title": "Named points of sections",
+    "options": [
+      "interval",
+      "critical",
+      "line"
+    ]
+  },
+  {
+    "name": "section-takes",
+    "title": "What each section takes",
+    "options": [
+      "interval",
+      "critical",
+      "line"
+    ]
   }
 ] as const;
 

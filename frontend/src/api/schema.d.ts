@@ -7659,7 +7659,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks" | "named-points" | "section-takes";
             };
             cookie?: never;
         };
@@ -7754,7 +7754,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks" | "named-points" | "section-takes";
             };
             cookie?: never;
         };

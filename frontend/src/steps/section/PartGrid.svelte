@@ -141,6 +141,15 @@
     overflow: auto;
     min-height: 0;
   }
+  .rows :global(td .field) {
+    min-width: 50px;
+  }
+  .rows :global(td .words) {
+    min-width: 112px;
+  }
+  .rows :global(td .select) {
+    min-width: 84px;
+  }
   .buttons {
     display: flex;
     gap: 6px;

@@ -327,18 +327,10 @@
     white-space: nowrap;
   }
   .middle {
-    position: relative;
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 176px;
+    gap: 10px;
     min-height: 0;
-  }
-  .middle .facts {
-    position: absolute;
-    left: 0;
-    bottom: 4px;
-    margin: 0;
-    padding: 2px 6px;
-    max-height: 60%;
-    background: color-mix(in srgb, var(--color-base-100) 86%, transparent);
-    pointer-events: none;
   }
   .grid {
     display: flex;

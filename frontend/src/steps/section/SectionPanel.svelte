@@ -9,6 +9,7 @@
   import { worded } from '../../lib/system.svelte';
   import Quantities from './Quantities.svelte';
   import ReserveLines from './ReserveLines.svelte';
+  import SectionTables from './SectionTables.svelte';
 
   const w = useWork();
   const sections = $derived(w.project?.sections ?? []);
@@ -27,7 +28,7 @@
     changeInput(w, 'works', 'the section that is built', (now) => ({ ...now, [name]: value }));
 </script>
 
-<div class="view"><SectionView /></div>
+<div class="view"><SectionView more /></div>
 {#if w.line && w.project}
   <a class="btn btn-xs" href={sheetAddress(w.project.id, 'sections', w.line.slot)}>Sections on paper</a>
 {:else if w.still}
@@ -126,13 +127,14 @@
 </details>
 <h2>What the line takes</h2>
 <Quantities />
+{#if w.line}<SectionTables />{/if}
 <h2>Costs</h2>
 <p class="faint">{worded('Cut by the bank m³; fill, haul, borrow and spoil by the compacted m³.')}</p>
 <InputForm kind="cost" />
 
 <style>
   .view {
-    height: 150px;
+    height: 232px;
     border-bottom: 1px solid var(--color-base-300);
     margin: 0 -10px 6px;
   }

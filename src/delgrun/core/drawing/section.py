@@ -68,7 +68,7 @@ def section_drawing(s: ShownSection) -> Drawing:
         parts += _falls(s.road)
         for name, o, z in s.points:
             parts.append(Mark("road", (o, z), "dot", 0.8))
-            parts.append(Words(name, (o, z), 1.8, anchor="middle", shift_mm=(0.0, 1.6)))
+            parts.append(Words(name, (o, z), 1.8, "road", "middle", shift_mm=(0.0, 1.6)))
     half = max(abs(p[0]) for stroke in parts if isinstance(stroke, Stroke) for p in stroke.points)
     for o, z, name, what in s.utilities:
         if abs(o) <= half:

@@ -12,9 +12,21 @@ from delgrun.service.tables.centreline_tables import ELEMENTS, POINTS, SETTING_O
 from delgrun.service.tables.check_tables import CHECKS
 from delgrun.service.tables.kind import TableKind, TableWish
 from delgrun.service.tables.line_tables import CURVES, LEVELS, MARKINGS, WATER
+from delgrun.service.tables.section_tables import NAMED_POINTS, TAKES
 from delgrun.service.wire import Json, table_json
 
-TABLES: tuple[TableKind, ...] = (ELEMENTS, POINTS, SETTING_OUT, LEVELS, CURVES, MARKINGS, WATER, CHECKS)
+TABLES: tuple[TableKind, ...] = (
+    ELEMENTS,
+    POINTS,
+    SETTING_OUT,
+    LEVELS,
+    CURVES,
+    MARKINGS,
+    WATER,
+    CHECKS,
+    NAMED_POINTS,
+    TAKES,
+)
 if TYPE_CHECKING:
     TableName = str
 else:

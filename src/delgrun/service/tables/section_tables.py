@@ -1,0 +1,73 @@
+"""Tables of sections: their named points, and what each takes."""
+
+import numpy as np
+
+from delgrun.core.earthworks.amounts import amounts_of
+from delgrun.core.gradeline.level_table import level_stations
+from delgrun.core.section.section import ShownSection, shown_section
+from delgrun.core.units import chainage_text
+from delgrun.exchange.tables import Cell, Column
+from delgrun.service.case import Case
+from delgrun.service.results import of_ground, of_road
+from delgrun.service.results.of_road import SECTION_REACH_M
+from delgrun.service.tables.kind import STATION, Made, TableKind, TableWish, line_of, metres
+
+
+def _sections(case: Case, wish: TableWish) -> list[ShownSection]:
+    line = line_of(case)
+    s, _ = level_stations(line, of_road.stations(case), wish.interval_m, wish.critical)
+    design = of_road.design(case).value
+    across = design.ground(of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M)
+    return [shown_section(across, at, design, line, i) for i, at in enumerate(s.tolist())]
+
+
+def _points(case: Case, wish: TableWish) -> Made:
+    """Named points of the road, and where its batters meet the ground, from left to right."""
+    columns = (Column("point"), *STATION, metres("offset"), metres("level"), metres("easting"), metres("northing"))
+    line = of_road.centreline(case).value
+    rows: list[list[Cell]] = []
+    for shown in _sections(case, wish):
+        if shown.left is None or shown.right is None or shown.level_m is None:
+            continue
+        points = [*shown.points, ("centreline", 0.0, shown.level_m)]
+        for side, sign in ((shown.left, -1.0), (shown.right, 1.0)):
+            if side.caught:
+                name = "batter top" if side.in_cut else "batter toe"
+                points.append((name, sign * side.catch_offset_m, side.catch_level_m))
+        at = line.line.at(np.array([shown.chainage_m]))
+        e, n, turn = float(at.easting_m[0]), float(at.northing_m[0]), float(at.direction[0])
+        rows += [
+            [
+                name, chainage_text(shown.chainage_m), shown.chainage_m, o, z, e + o * float(np.sin(turn)),
+                n - o * float(np.cos(turn)),
+            ]
+            for name, o, z in sorted(points, key=lambda p: p[1])
+        ]  # fmt: skip
+    return columns, rows
+
+
+def _takes(case: Case, wish: TableWish) -> Made:
+    """What each section takes of each thing, for each metre of road."""
+    design = of_road.design(case).value
+    found = [(shown, {a.name: a for a in amounts_of(design, shown)}) for shown in _sections(case, wish)]
+    names = list(dict.fromkeys(name for _, amounts in found for name in amounts))
+    units = {name: a.unit for _, amounts in found for name, a in amounts.items()}
+    columns = [
+        *STATION, metres("level"), metres("ground"),
+        *(Column(n, 3, "section_area" if units[n] == "volume" else "plan") for n in names),
+    ]  # fmt: skip
+    return columns, [
+        [
+            chainage_text(shown.chainage_m), shown.chainage_m, shown.level_m, shown.ground_level_m,
+            *(amounts[n].amount if n in amounts else 0.0 for n in names),
+        ]
+        for shown, amounts in found
+    ]  # fmt: skip
+
+
+NAMED_POINTS = TableKind(
+    name="named-points", title="Named points of sections", make=_points, options=("interval", "critical", "line")
+)
+TAKES = TableKind(
+    name="section-takes", title="What each section takes", make=_takes, options=("interval", "critical", "line")
+)
