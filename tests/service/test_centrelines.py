@@ -8,10 +8,14 @@ import openpyxl
 import orjson
 import pytest
 
+from copies import copy_of
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import SetCurve
+from delgrun.core.inputs import SECTION, STRATA
 from delgrun.core.limits.checks import BY_ID
+from delgrun.core.section.roadside import Strata
 from delgrun.core.section.section import section_of
+from delgrun.core.section.typical_section import plain_section
 from delgrun.core.setting_out import places
 from delgrun.service import centrelines, drafts, files, lines, tables
 from delgrun.service.projects import Saving
@@ -132,9 +136,15 @@ def test_setting_out_is_the_same_on_screen_as_text_and_in_a_workbook(projects, d
     assert f"middle of bend 3, turns {turn:.2f}° right, a high deflection" in names
 
 
-def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo, demo_case):
+def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo):
+    """Of a plain section, whose batters go from the formation's edge straight to the ground."""
+    own = copy_of(projects, demo)
+    base = projects.save(
+        Saving(project_id=own, base=5), "plain", {SECTION.name: plain_section(), STRATA.name: Strata()}
+    )
+    demo_case = projects.case_of(projects.states.at(own, base), "line-1")
     wish = tables.TableWish(interval_m=100.0, critical=False, offset_m=(-6.0, 4.0, 5.5, 40.0), slot="line-1")
-    shown = tables.shown(projects, demo, 5, "setting-out", wish)
+    shown = tables.shown(projects, own, base, "setting-out", wish)
     at = {c["heading"]: k for k, c in enumerate(shown["columns"])}
     typical, seen = of_road.design(demo_case).value, set()
     across = of_road.across(demo_case).value

@@ -115,7 +115,14 @@ def utility_bands(
             continue
         s, offset, level = s[on], offset[on], xyz[on, 2]
         ground = np.full(len(s), np.nan) if tin is None else tin.level_at(xyz[on, 0], xyz[on, 1])
-        asked = _asked(utility, design.resolve(s), offset, level, ground)
+        road = design.resolve(s)
+        edge = np.full(len(s), np.nan)
+        if tin is not None:
+            place, aside = centreline.line.at(s), road.reference_m(offset)[0]
+            edge = tin.level_at(
+                place.easting_m + aside * np.sin(place.direction), place.northing_m - aside * np.cos(place.direction)
+            )
+        asked = _asked(utility, road, offset, level, ground, edge)
         known = ~np.isnan(asked)
         order = np.argsort(s[known], kind="stable")
         s, asked = s[known][order], asked[known][order]
@@ -143,17 +150,26 @@ def _with_corners(xyz: FloatArray, centreline: Centreline, design: RoadDesign) -
 
 
 def _asked(
-    utility: Utility, road: Carriageway, offset: FloatArray, level: FloatArray, ground: FloatArray
+    utility: Utility, road: Carriageway, offset: FloatArray, level: FloatArray, ground: FloatArray, edge: FloatArray
 ) -> FloatArray:
-    """(n,) least level of the line, or greatest under what is overhead, at each place; NaN where it does not matter."""
+    """(n,) least level of the line, or greatest under what is overhead, at each place; NaN where it does not matter.
+
+    `edge`: the ground where it is looked which variant of the side holds; NaN where there is none, so that all may. A
+    variant asks for nothing at levels of the line at which it does not hold.
+    """
     under, beyond = road.surface_m(offset), road.beyond_m(offset)
-    if utility.what == "buried":
-        kept = level + utility.least_m
-        batter = np.fmin(ground, kept) - road.batter_m(offset, cut=True)
-        return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
-    kept = level - utility.least_m
-    batter = np.fmax(ground, kept) - road.batter_m(offset, cut=False)
-    return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, batter), kept - under)
+    buried = utility.what == "buried"
+    kept = level + utility.least_m if buried else level - utility.least_m
+    works, above = road.batters_m(offset, cut=buried)
+    # Levels of the line at which the ground lies so deep over the reference.
+    holds = edge - road.reference_m(offset)[1] - above
+    if buried:
+        asked = np.fmin(ground, kept) - works
+        beside = np.nanmax(np.fmin(asked, holds[:-1]), axis=0)
+    else:
+        asked = np.fmax(ground, kept) - works
+        beside = np.nanmin(np.where(np.isnan(asked), np.nan, np.fmax(asked, holds[1:])), axis=0)
+    return np.where(beyond > 0, np.where(np.isnan(ground), np.nan, beside), kept - under)
 
 
 def crossings(utilities: Utilities, centreline: Centreline) -> list[tuple[int, float, float]]:

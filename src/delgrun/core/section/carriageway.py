@@ -4,7 +4,7 @@ Whatever says what is built along a road is resolved to this at the chainages th
 the grade line, offsets from the centreline outwards, unless they are said to be positive to the right. [m]
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -150,19 +150,20 @@ BATTER_REACH_M = 100.0
 _NO_GROUND_M = 1e5
 
 
-def _ways(p: Profile, *, cut: bool) -> list[FloatArray]:
+def _ways(p: Profile, *, cut: bool) -> list[list[FloatArray]]:
     """Outlines (k, 2) of each variant with each of its rules, by the flattest material, where no ground ends them."""
     far, away = BATTER_REACH_M, _NO_GROUND_M if cut else -_NO_GROUND_M
     sides = Sides(np.array([0, 2]), np.array([0.0, far]), np.full((2, 2), away))
-    found = []
+    found: list[list[FloatArray]] = []
     for v in p.variants:
+        found.append([])
         for rule in p.cut if cut else p.fill:
             bands = tuple(replace(b, run=(max(b.run),)) for b in rule.bands)
             alone = (BatterRule(bands),)
             one = shapes_of([Profile((replace(v, above_m=-np.inf),), p.reference, alone, alone, p.surface)])
             points, told = np.empty((ROOM, 6)), np.empty(8)
             n = outline(one, sides, 0, 0, 0.0, points, told)
-            found.append(points[:n, :2].copy())
+            found[-1].append(points[:n, :2].copy())
     return found
 
 
@@ -215,24 +216,35 @@ class Carriageway:
         """(n,) how far an offset for each chainage lies past that edge, 0 on the surface."""
         return np.maximum(np.abs(offset_m) - self.edge_m(offset_m), 0.0)
 
-    def batter_m(self, offset_m: FloatArray, *, cut: bool) -> FloatArray:
-        """(n,) the lowest level over the line that works in cut may have at an offset, or the highest in fill.
+    def batters_m(self, offset_m: FloatArray, *, cut: bool) -> tuple[FloatArray, FloatArray]:
+        """(v, n) levels over the line that works may reach beyond the road's surface, variant by variant: the lowest in
+        cut, the highest in fill; and (v + 1, n) the depths of the ground between which each holds, rising.
 
-        Of all variants and rules, in each band by the flattest of its materials, where no ground ends it before; to
-        `BATTER_REACH_M` from the centreline, and beyond that as there.
+        Of all its rules, in each band by the flattest of its materials, where no ground ends it before; to
+        `BATTER_REACH_M` from the centreline, and beyond that as there. NaN where a side has fewer variants.
         """
+        most = max(len(p.variants) for p in self.profiles)
+        levels = np.full((most, len(offset_m)), np.nan)
+        above = np.full((most + 1, len(offset_m)), np.inf)
         # Profiles that differ in their reserve have the same ways.
-        known: dict[int, list[FloatArray]] = {}
+        known: dict[int, list[list[FloatArray]]] = {}
+        for p, here in self._beside(offset_m):
+            ways = known.setdefault(id(p.variants), []) or _ways(p, cut=cut)
+            known[id(p.variants)] = ways
+            for k, (v, paths) in enumerate(zip(p.variants, ways, strict=True)):
+                reached = [np.interp(np.abs(offset_m[here]), path[:, 0], path[:, 1]) for path in paths]
+                levels[k, here] = (np.min if cut else np.max)(reached, axis=0)
+                above[k, here] = v.above_m
+        return levels, above
 
-        def batter(p: Profile, aside: FloatArray) -> FloatArray:
-            ways = known.setdefault(id(p.variants), [])
-            if not ways:
-                ways += _ways(p, cut=cut)
-            levels = [np.interp(aside, path[:, 0], path[:, 1]) for path in ways]
-            out: FloatArray = (np.min if cut else np.max)(levels, axis=0)
-            return out
-
-        return self._each(offset_m, batter)
+    def reference_m(self, offset_m: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """(n,) where it is looked which variant holds beside an offset: offset, positive to the right, and level over
+        the line. [m]
+        """
+        at, level = np.empty(len(offset_m)), np.empty(len(offset_m))
+        for p, here in self._beside(offset_m):
+            at[here], level[here] = p.reference
+        return np.where(offset_m >= 0.0, at, -at), level
 
     def corners_m(self) -> list[float]:
         """All offsets at which the finished surface turns, positive to the right."""
@@ -247,8 +259,12 @@ class Carriageway:
 
     def _each(self, offset_m: FloatArray, answer: _Answer) -> FloatArray:
         out = np.full(len(offset_m), np.nan)
-        right = offset_m >= 0.0
-        for k, profile in enumerate(self.profiles):
-            here = np.where(right, self.which[:, 1], self.which[:, 0]) == k
+        for profile, here in self._beside(offset_m):
             out[here] = answer(profile, np.abs(offset_m[here]))
         return out
+
+    def _beside(self, offset_m: FloatArray) -> Iterator[tuple[Profile, NDArray[np.bool_]]]:
+        """Each profile that is built on the side of some offset, and at which."""
+        built = np.where(offset_m >= 0.0, self.which[:, 1], self.which[:, 0])
+        for k in np.unique(built).tolist():
+            yield self.profiles[k], built == k

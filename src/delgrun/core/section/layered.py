@@ -107,7 +107,7 @@ def side_shape(
         between += [p for part in beyond for p in _no_thicker(*part, row.thickness_m)]
         areas[columns.index(row.name)] += sum(_area(*p) for p in between)
         inside += sum(_area(*_until(*p, edge)) for p in between if p[0][0] < edge)
-        laid.append(LayerShape(row.name, tuple(_ring(*p) for p in between)))
+        laid.append(LayerShape(row.name, _rings(between)))
     kept = [p for p in under if p[0] < _end(under, top, edge) - _SAME]
     formation = _formation(kept, surface[-1] if surface[-1][0] == surface[-2][0] else None)
     whole = sum(_area(a, b) for a, b in _together(_clipped(top, edge), _clipped(under, edge)))
@@ -280,5 +280,20 @@ def _until(a: Piece, b: Piece, x: float) -> tuple[Piece, Piece]:
     return one, two
 
 
-def _ring(a: Piece, b: Piece) -> tuple[Corner, ...]:
-    return ((a[0], a[1]), (a[2], a[3]), (b[2], b[3]), (b[0], b[1]))
+def _rings(parts: Sequence[tuple[Piece, Piece]]) -> tuple[tuple[Corner, ...], ...]:
+    """A ring for each run of parts that touch: along their tops, and back along their undersides."""
+    runs: list[list[tuple[Piece, Piece]]] = []
+    for part in parts:
+        joins = runs and all(
+            abs(p[2] - q[0]) < _SAME and abs(p[3] - q[1]) < _SAME for p, q in zip(runs[-1][-1], part, strict=True)
+        )
+        if joins:
+            runs[-1].append(part)
+        else:
+            runs.append([part])
+    out = []
+    for run in runs:
+        tops = [(run[0][0][0], run[0][0][1]), *((a[2], a[3]) for a, _ in run)]
+        bottoms = [(run[0][1][0], run[0][1][1]), *((b[2], b[3]) for _, b in run)]
+        out.append((*tops, *reversed(bottoms)))
+    return tuple(out)
