@@ -61,6 +61,13 @@ def test_the_first_hour(page: Page, tmp_path):
     press("Take these limits")
     settled(page)
 
+    step("Section")
+    press("Edit the section")
+    page.get_by_label("New section").select_option(label="Two lanes, unsealed")
+    press("Build this one")
+    settled(page)
+    press("Back to the tracks")
+
     step("Grade line")
     press("Line along the ground")
     settled(page)

@@ -1,10 +1,11 @@
 """The section built by hand: sides that differ, drains, benches in rock, layers, a reserve; then an IP dragged."""
 
+import math
 import re
 
 from playwright.sync_api import Page, expect
 
-from helpers import drawn, figure, opened, settled
+from helpers import bring_in, drawn, figure, opened, settled
 from test_steps import go, typed
 
 
@@ -123,3 +124,76 @@ def test_a_piece_and_a_section_are_kept_for_another_project(page: Page, program,
     expect(editor(page).get_by_label("Section that is edited")).to_contain_text("Two lanes, sealed")
     typed(page, "#section-name", "Ours")
     expect(editor(page).get_by_label("Section that is edited")).to_contain_text("Ours")
+
+
+def hillside() -> bytes:
+    """A hillside of 40 %, rising to the north, at coordinates of a national grid."""
+    rows = ["point,easting,northing,level"]
+    for i, (e, n) in enumerate((e, n) for e in range(0, 401, 10) for n in range(-90, 91, 10)):
+        z = 100 + 0.4 * n + 1.5 * math.sin(e / 40)
+        rows.append(f"{i + 1},{500_000 + e},{4_200_000 + n},{z:.3f}")
+    return "\n".join(rows).encode()
+
+
+def test_on_a_steep_hillside_one_side_is_cut_and_the_other_filled(page: Page, program):
+    base = f"{program.url}api/projects"
+    pid = page.request.post(base, data={"name": "hill", "units": "metric"}).json()["id"]
+    bring_in(page, program, pid, "hill.csv", hillside(), longest_edge_m=40)
+    ips = [
+        {"easting_m": 500_000.0 + e, "northing_m": 4_200_000.0, "radius_m": 0.0, "joins": False}
+        | {"transition_in_m": 0.0, "transition_out_m": 0.0, "superelevation": None}
+        for e in (20, 380)
+    ]
+    now = page.request.get(f"{base}/{pid}").json()["revision"]
+    line = {"base": now, "token": None, "start_chainage_m": 0.0, "ips": ips}
+    made = page.request.put(f"{base}/{pid}/centreline", data=line)
+    assert made.ok, made.text()
+    opened(page, program, pid)
+    go(page, "Grade line")
+    page.get_by_role("button", name="Line along the ground").click()
+    settled(page)
+    go(page, "Section")
+    page.get_by_role("button", name="Edit the section").click()
+    editor(page).get_by_label("New section").select_option(label="Two lanes on a side slope")
+    expect(editor(page).get_by_label("Section that is edited")).to_contain_text("side slope")
+    page.get_by_role("button", name="Build this one").click()
+    settled(page)
+    page.get_by_role("button", name="On a side slope").click()
+    # The hill is on the left: there a drain, on the right a fill.
+    expect(page.get_by_role("button", name="drain, left")).to_be_visible()
+    expect(page.get_by_role("button", name="drain, right")).to_have_count(0)
+    page.get_by_role("button", name="Back to the tracks").click()
+    # Rock at two metres, of no use as fill.
+    fold = page.locator("details", has_text="Soil lies on top")
+    page.locator("summary", has_text="Rock and other strata").click()
+    fold.get_by_role("button", name="Add one").first.click()
+    settled(page)
+    fold.get_by_role("button", name="Add one").last.click()
+    settled(page)
+    assert amount(page, "cut: rippable") > 10
+    before = figure(page, "net")
+    fold.get_by_label("1 may be fill").select_option("no")
+    settled(page)
+    assert figure(page, "net") < before - 10
+    # A reserve downhill: what would run past it is steepened, and then walled.
+    page.locator("summary", has_text="Reserve").click()
+    land = page.locator("details", has_text="Land that the works must not leave")
+    land.get_by_role("button", name="Add one").click()
+    settled(page)
+    land.get_by_label("1 offset").fill("6")
+    land.get_by_label("1 offset").press("Enter")
+    settled(page)
+    assert amount(page, "walls") > 10
+    go(page, "Grade line")
+    expect(page.get_by_text("a wall of up to").first).to_be_visible()
+    was = {name: figure(page, name) for name in ("cut", "fill")}
+    ip = page.locator("[data-ip]").nth(1).bounding_box()
+    assert ip
+    x, y = ip["x"] + ip["width"] / 2, ip["y"] + ip["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x, y - 30, steps=5)
+    drawn(page)
+    page.mouse.up()
+    settled(page)
+    assert figure(page, "cut") < was["cut"] and figure(page, "fill") > was["fill"]

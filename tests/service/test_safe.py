@@ -97,8 +97,8 @@ def test_a_pipe_under_the_demo_and_the_summary_with_its_sources(projects, own):
     base = saved(projects, own, 5, **{UTILITIES.name: pipe, LIMITS.name: changed, RANGES.name: ranges})
     made = summary.of_line(projects, own, base, "line-1", "metric")
     rows = {row["name"]: row for row in made["checks"]}
-    # Here the road is in cut: beside the shoulder's edge, 0.13 m under the line, lies the bottom of a drain, 0.6 m lower:
-    # cover of 0.07 m where 0.9 are asked.
+    # Here the road is in cut: beside the shoulder's edge, 0.13 m under the line, a drain goes down by 0.6 m: cover of
+    # 0.07 m where 0.9 are asked.
     gas = next(c for c in made["controls"] if c["what"] == "gas")
     assert gas["slack_m"] == pytest.approx(0.8 - 0.13 - 0.6 - 0.9, abs=0.01)
     assert rows["Cover or headroom"]["verdict"] == "fails"

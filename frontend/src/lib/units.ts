@@ -44,6 +44,10 @@ export function told(dimension: DimensionName, value: number, digits?: number): 
   return `${figure(dimension, value, digits)} ${unitOf(dimension)}`.trimEnd();
 }
 
+/** A slope as its practice writes it: 1 : 2, or 2 : 1 (horizontal to vertical) in feet. */
+export const steepness = (run: number): string =>
+  system() === 'metric' ? `1 : ${show('batter', run)}` : `${show('batter', run)} : 1`;
+
 /** In few digits, without its unit: 10, 32.8. */
 export const few = (dimension: DimensionName, value: number): string =>
   String(Number((value * factorOf(dimension)).toFixed(1)));

@@ -9,9 +9,14 @@ from shapely import Polygon, unary_union
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.columns import CostModel
-from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.errors import DesignInputError
+from delgrun.core.gradeline.grade_line import GradeLine
+from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
+from delgrun.core.limits.check import Checked
+from delgrun.core.limits.checks import BY_ID
+from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.area_kernels import DUG, WALLED
 from delgrun.core.section.road_design import RoadDesign, shapes_of_side
 from delgrun.core.section.roadside import (
@@ -286,6 +291,16 @@ def test_a_reserve_steepens_a_batter_and_then_walls_it():
     walled = at(design, 105.0).right
     assert (walled.catch_offset_m, walled.wall_m) == pytest.approx((7.0, 2.0))
     assert walled.columns[WALLED] == pytest.approx(2.0)
+
+
+def test_walls_at_the_reserve_are_told_with_their_stretch():
+    stretch = ReserveStretch(from_m=15, to_m=45, side="right", offset_m=7.0)
+    design = RoadDesign(both_sides(lane()), BARE, reserve=ReserveBounds(least_fill_h_over_v=1.0, rows=(stretch,)))
+    works = Earthworks.of(level_ground(7, 10.0), design)
+    line = GradeLine.of([Ip(chainage_m=0.0, level_m=105.0), Ip(chainage_m=60.0, level_m=105.0)])
+    checked = Checked(line, LimitSet(), works, evaluate_line(works, line, CostModel()))
+    (found,) = BY_ID["reserve_wall"].uses(checked)
+    assert (found.from_chainage_m, found.to_chainage_m, found.value) == pytest.approx((20.0, 40.0, 2.0))
 
 
 def test_a_boundary_line_is_met_at_right_angles_to_the_road():

@@ -4,7 +4,7 @@
   import { useWork } from '../state/work.svelte';
   import { copied, type Drawn, type Element } from '../state/sections.svelte';
   import { theme } from '../theme.svelte';
-  import { told } from '../units';
+  import { steepness, told } from '../units';
   import { inks } from '../deck/ink';
   import { label } from '../deck/draw';
   import { pulled } from './shape';
@@ -138,6 +138,43 @@
     e.stopPropagation();
   }
 
+  interface Meaning {
+    text: string;
+    x: number;
+    y0: number;
+    y1: number;
+    upright: boolean;
+    side: number;
+  }
+  /** What the fields of an element mean, where they are: its fall, slopes, depth or height. */
+  function meanings(e: Element, corners: readonly (readonly number[])[]): Meaning[] {
+    const v = view!;
+    const side = e.side === 'left' ? -1 : 1;
+    const at = corners.map(([o, z]) => [v.x(o!), v.y(z!)] as const);
+    const along = (i: number, text: string, up = -12): Meaning => {
+      const [a, b] = [at[i]!, at[i + 1]!];
+      const y = (a[1] + b[1]) / 2 + up;
+      return { text, x: (a[0] + b[0]) / 2, y0: y, y1: y, upright: false, side };
+    };
+    const tall = (from: number, to: number, x: number, text: string): Meaning => ({
+      ...{ text, x, y0: at[from]![1], y1: at[to]![1], upright: true, side },
+    });
+    if (e.kind === 'drain') {
+      const out = [
+        along(0, `front ${steepness(e.front_h_over_v)}`),
+        along(1, `bottom ${told('size', e.width_m)}`, 18),
+        tall(0, 1, at[2]![0] + side * 8, `depth ${told('size', e.depth_m)}`),
+      ];
+      return e.back_h_over_v === null ? out : [...out, along(2, `back ${steepness(e.back_h_over_v)}`)];
+    }
+    if (e.kind === 'kerb' || e.kind === 'wall') {
+      const [from, to] = (e.drop_m ?? 0) < 0 ? [0, 1] : [1, 2];
+      return [tall(from, to, at[to]![0] + side * 10, `drop ${told('size', e.drop_m ?? 0)}`)];
+    }
+    const text = e.drop_m === null ? `fall ${told('fall', e.fall)}` : `drop ${told('size', e.drop_m)}`;
+    return [along(at.length - 2, text, -26)];
+  }
+
   const inHand = $derived.by(() => {
     const e = s.row === null ? undefined : element(s.row);
     const own = drawn?.elements.find((d) => d.row === s.row);
@@ -183,6 +220,12 @@
             >{told('length', Math.abs(outer[0]! - inner![0]!))}
             {inHand.e.kind === 'drain' ? 'in all' : 'wide'}</text
           >
+          {#each meanings(inHand.e, inHand.own.corners) as m (m.text)}
+            {#if m.upright}
+              <path d="M{m.x - 4},{m.y0}h8M{m.x - 4},{m.y1}h8M{m.x},{m.y0}V{m.y1}" />
+            {/if}
+            <text x={m.x + (m.upright ? m.side * 34 : 0)} y={(m.y0 + m.y1) / 2 + 4}>{m.text}</text>
+          {/each}
         </g>
       {/if}
       {#each drawn.elements as d (d.row)}

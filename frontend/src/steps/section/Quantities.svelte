@@ -12,7 +12,7 @@
 
 {#if rows.length}
   <table class="sheet" aria-label="What the line takes">
-    <thead><tr><th class="name"></th><th>amount</th><th>{currency}</th></tr></thead>
+    <thead><tr><th class="name">what</th><th>amount</th><th>{currency}</th></tr></thead>
     <tbody>
       {#each rows as r (r.id)}
         <tr data-row={r.id} data-value={r.amount}>

@@ -16,6 +16,7 @@
   import { system, worded } from '../../lib/system.svelte';
   import { figure, told, unitOf } from '../../lib/units';
   import PartGrid from './PartGrid.svelte';
+  import PartSketch from './PartSketch.svelte';
 
   // A typical section in the room of the deck: its drawing, and rows beside it.
   const w = useWork();
@@ -190,16 +191,21 @@
     </div>
     <div class="middle">
       <SectionDrawing />
-      <dl class="facts" aria-label="Takes here">
-        <dt class="faint">a metre of road takes</dt>
-        <dd></dd>
-        {#each columns as c (c.id)}
-          <dt>{c.id.startsWith('cut-') ? `cut: ${c.name}` : worded(c.name)}</dt>
-          <dd class="num">
-            {c.unit === 'volume' ? told('section_area', c.amount) : `${figure('length', c.amount)} ${unitOf('length')}`}
-          </dd>
-        {/each}
-      </dl>
+      <div class="aside">
+        <dl class="facts" aria-label="Takes here">
+          <dt class="faint">a metre of road takes</dt>
+          <dd></dd>
+          {#each columns as c (c.id)}
+            <dt>{c.id.startsWith('cut-') ? `cut: ${c.name}` : worded(c.name)}</dt>
+            <dd class="num">
+              {c.unit === 'volume'
+                ? told('section_area', c.amount)
+                : `${figure('length', c.amount)} ${unitOf('length')}`}
+            </dd>
+          {/each}
+        </dl>
+        <PartSketch {part} />
+      </div>
     </div>
     <div class="sides">
       {#each ['left', 'right'] as const as side (side)}
@@ -332,11 +338,21 @@
     gap: 10px;
     min-height: 0;
   }
+  .aside {
+    display: flex;
+    flex-direction: column;
+    justify-content: space-between;
+    min-height: 0;
+    overflow-y: auto;
+  }
   .grid {
     display: flex;
     flex-direction: column;
     min-height: 0;
     min-width: 0;
+  }
+  .facts dd {
+    white-space: nowrap;
   }
   .facts {
     align-content: start;

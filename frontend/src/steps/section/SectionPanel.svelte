@@ -141,6 +141,15 @@
   .wide {
     overflow-x: auto;
   }
+  .wide :global(td .field) {
+    min-width: 46px;
+  }
+  .wide :global(td .words) {
+    min-width: 84px;
+  }
+  .wide :global(td .select) {
+    min-width: 74px;
+  }
   h3 {
     font-weight: 600;
     margin: 6px 0 2px;

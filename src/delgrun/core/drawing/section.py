@@ -45,7 +45,9 @@ def section_drawing(s: ShownSection) -> Drawing:
             # The stripped ground lies so near to the ground that it only tells what the areas tell.
             if name != STRIPPED_TOP:
                 parts.append(Stroke("stratum", line, _THIN, (2.0, 1.0)))
-                parts.append(Words(name, line[-1], role="stratum", anchor="end", shift_mm=(0.0, 0.8)))
+                at = 0.85 * line[-1][0]
+                level = float(np.interp(at, [p[0] for p in line], [p[1] for p in line]))
+                parts.append(Words(name, (at, level), role="stratum", anchor="middle", shift_mm=(0.0, 0.8)))
         for side, sign in ((s.left, -1.0), (s.right, 1.0)):
             outline = side.outline * [sign, 1.0]
             parts.append(Stroke("works", _line(outline), _MEDIUM))

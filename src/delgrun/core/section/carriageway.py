@@ -199,6 +199,13 @@ class Carriageway:
         each = [v.surface for p in self.profiles for v in p.variants]
         return _starts(map(len, each)), np.concatenate(each)
 
+    @cached_property
+    def walls_m(self) -> FloatArray:
+        """(n,) how high the walls of the section itself stand at the most, left and right together."""
+        most = np.array([max(v.walls_m for v in p.variants) for p in self.profiles])
+        out: FloatArray = most[self.which].sum(axis=1)
+        return out
+
     def both(self, i: int) -> tuple[Profile, Profile]:
         """The profiles left and right at chainage i."""
         left, right = self.which[i].tolist()

@@ -1,13 +1,20 @@
-"""Stretches that the line does not reach, without ground at the centreline, or where a batter finds none on a side."""
+"""Stretches that the line does not reach, without ground at the centreline, where a batter finds none on a side, or
+where one becomes a wall at the reserve.
+"""
 
 from collections.abc import Iterator
 
 import numpy as np
 
 from delgrun.core.limits.check import Check, Checked, LimitUse
+from delgrun.core.limits.mending import moved_level
 from delgrun.core.runs import runs
+from delgrun.core.section.area_kernels import WALLED
+from delgrun.core.units import say
 
 _LEFT, _RIGHT, _NOT_REACHED = 1, 2, -1
+# A wall that is no higher is none. [m]
+_NO_WALL_M = 1e-3
 
 
 def _stretches(check: str, c: Checked, side: int) -> Iterator[LimitUse]:
@@ -28,6 +35,30 @@ def _stretches(check: str, c: Checked, side: int) -> Iterator[LimitUse]:
         yield LimitUse(check, float(s[a]), float(s[b]), float(b - a + 1), 0.0, None, 0)
 
 
+def _walls(c: Checked) -> Iterator[LimitUse]:
+    """Where works end at the reserve with a wall beside those that the section itself has."""
+    works, evaluation = c.works, c.evaluation
+    if works is None or evaluation is None or all(p.reserve is None for p in works.road.profiles):
+        return
+    high = np.nan_to_num(evaluation.areas[:, WALLED] - works.road.walls_m)
+    s = works.chainage_m
+    for a, b in runs(high > _NO_WALL_M):
+        worst = a + int(np.argmax(high[a : b + 1]))
+        ip = int(np.argmin(np.abs(c.line.chainage_m - s[worst])))
+        yield LimitUse("reserve_wall", float(s[a]), float(s[b]), float(high[worst]), 0.0, None, ip)
+
+
+RESERVE_WALL = Check(
+    id="reserve_wall",
+    name="Wall at the reserve",
+    on_ground=True,
+    source="the reserve and the steepest slopes of this project",
+    place="stretch",
+    advice=True,
+    uses=_walls,
+    remedies=lambda c, u, mends: (r for sign in (1.0, -1.0) for r in moved_level(c, u, mends, sign)),
+    say=lambda u: say("The steepest batter does not end within the reserve: a wall of up to {h:length}", h=u.value),
+)
 NO_GROUND = Check(
     id="no_ground",
     name="No ground",
