@@ -185,6 +185,7 @@ def test_on_a_steep_hillside_one_side_is_cut_and_the_other_filled(page: Page, pr
     settled(page)
     assert amount(page, "walls") > 10
     go(page, "Grade line")
+    page.get_by_role("heading", name="Advice").get_by_role("button", name="Show").click()
     expect(page.get_by_text("a wall of up to").first).to_be_visible()
     was = {name: figure(page, name) for name in ("cut", "fill")}
     ip = page.locator("[data-ip]").nth(1).bounding_box()

@@ -47,7 +47,7 @@
     void theme.name;
     const c = ready(canvas, box.w, box.h);
     if (!c || !view || !drawn) return;
-    paintDrawing(c, drawn.drawing, view.x, view.y, box);
+    paintDrawing(c, { ...drawn.drawing, words: drawn.drawing.words.filter(apart) }, view.x, view.y, box);
     const ink = inks();
     c.strokeStyle = ink.faint;
     c.lineWidth = 1;
@@ -63,6 +63,17 @@
   });
 
   const element = (row: number): Element | undefined => s.shown?.elements[row];
+  /** Where the fields of an element in hand are written, nothing else is. [px] */
+  function apart(word: Drawn['drawing']['words'][number]): boolean {
+    const own = explained ? inHand?.own : null;
+    if (!own || !view) return true;
+    const xs = own.corners.map((c) => view.x(c[0]!));
+    const x = view.x(word.at[0]);
+    return x < Math.min(...xs) - 24 || x > Math.max(...xs) + 24;
+  }
+  /** Fields are written on elements that are drawn this large. [px/m] */
+  const EXPLAINED = 30;
+  const explained = $derived((view?.k ?? 0) > EXPLAINED);
   const line = (corners: readonly (readonly number[])[]) =>
     corners.map(([o, z]) => `${view!.x(o!)},${view!.y(z!)}`).join(' ');
   const points = (e: Drawn['elements'][number]) => e.corners.slice(1).map((c, i) => ({ at: c, corner: i + 1 }));
@@ -161,7 +172,7 @@
     });
     if (e.kind === 'drain') {
       const out = [
-        along(0, `front ${steepness(e.front_h_over_v)}`),
+        along(0, `front ${steepness(e.front_h_over_v)}`, -24),
         along(1, `bottom ${told('size', e.width_m)}`, 18),
         tall(0, 1, at[2]![0] + side * 8, `depth ${told('size', e.depth_m)}`),
       ];
@@ -205,7 +216,7 @@
           onpointerdown={() => take(d.row)}
         />
       {/each}
-      {#if inHand?.own}
+      {#if inHand?.own && explained}
         {@const [inner, ...rest] = inHand.own.corners}
         {@const outer = rest[rest.length - 1]!}
         <!-- What its fields mean, where they are. -->

@@ -148,7 +148,7 @@
     min-width: 112px;
   }
   .rows :global(td .select) {
-    min-width: 84px;
+    min-width: 94px;
   }
   .buttons {
     display: flex;

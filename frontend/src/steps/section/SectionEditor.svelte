@@ -192,18 +192,19 @@
     <div class="middle">
       <SectionDrawing />
       <div class="aside">
-        <dl class="facts" aria-label="Takes here">
-          <dt class="faint">a metre of road takes</dt>
-          <dd></dd>
-          {#each columns as c (c.id)}
-            <dt>{c.id.startsWith('cut-') ? `cut: ${c.name}` : worded(c.name)}</dt>
-            <dd class="num">
-              {c.unit === 'volume'
-                ? told('section_area', c.amount)
-                : `${figure('length', c.amount)} ${unitOf('length')}`}
-            </dd>
-          {/each}
-        </dl>
+        <div>
+          <span class="faint">a metre of road takes</span>
+          <dl class="facts" aria-label="Takes here">
+            {#each columns as c (c.id)}
+              <dt>{c.id.startsWith('cut-') ? `cut: ${c.name}` : worded(c.name)}</dt>
+              <dd class="num">
+                {c.unit === 'volume'
+                  ? told('section_area', c.amount)
+                  : `${figure('length', c.amount)} ${unitOf('length')}`}
+              </dd>
+            {/each}
+          </dl>
+        </div>
         <PartSketch {part} />
       </div>
     </div>
