@@ -19,7 +19,7 @@ STEP_M = 1e-7
 FAR_M = 1e4
 # Where a segment turns (a batter about the edge of a reserve, one that ends at a level of its own), areas are no
 # quadratics: fitted as well as this, a share of what they are far from the ground. [m2]
-_FIT_M2 = 1e-8
+_FIT_M2 = 2e-7
 _FIT = 1e-12
 # Such a piece is no longer than this, or than that share of how far it is from the middle. [m]
 _TURN_M, _TURN = 1.0, 0.125
