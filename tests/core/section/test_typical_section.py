@@ -13,7 +13,7 @@ from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evalu
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
-from delgrun.core.ground.along import GroundSections
+from delgrun.core.ground.along import GroundSections, with_surface
 from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.limits.limit_set import LimitSet
@@ -344,3 +344,21 @@ def test_what_cannot_be_built_says_why(change, field):
     with pytest.raises(DesignInputError) as refused:
         mirrored(replace(right, **change), "left").check()
     assert refused.value.field == field
+
+
+def test_batters_run_to_another_surveys_surface_and_what_is_dug_is_the_grounds():
+    """The other surface lies a metre over the ground on the right, as far as it goes: a cut's batter goes on to it."""
+    ground = level_ground(2, 10.0)
+    other = GroundSections(
+        ground.chainage_m, np.array([0, 2, 4]), np.tile([-20.0, 60.0], 2), np.tile([98.0, 102.0], 2), np.full(2, 99.0)
+    )
+    both = with_surface(ground, other)
+    works = Earthworks.of(both, RoadDesign(both_sides(lane()), BARE))
+    areas, caught = works.areas(np.full(2, 97.0))
+    # On the right it is met where 97 + (x - 4) = 99 + x / 20, on the left where 97 + (x - 4) = 99 - x / 20.
+    assert areas[0, -2:] == pytest.approx([6 / 1.05, 6 / 0.95]) and (caught == 3).all()
+    # Earth is dug to the ground at 100 only: on the right all that lies below it, on the left as far as the batter.
+    left = 6 / 1.05
+    dug = 4 * 3 + 3 * 3 / 2 if 6 / 0.95 >= 7 else 4 * 3 + (3 + 3 - (6 / 0.95 - 4)) / 2 * (6 / 0.95 - 4)
+    dug += 4 * 3 + (3 + 3 - (left - 4)) / 2 * (left - 4)
+    assert areas[0, DUG] == pytest.approx(dug)

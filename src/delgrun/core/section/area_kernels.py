@@ -112,7 +112,8 @@ def measure(sides, side, points, n, z, found, values, rates):
                     area, first, last = _positive(nx - x, -d0, -d1, -turn)
                     values[into] += area
                     rates[into] += _swept(nx - x, w0, w1, first, last, -d0, -d1, vx, nv, 1.0)
-            if not on:
+            # Where the ground ends under the formation, nothing beyond is measured.
+            if not on or nx >= xs[b - 1]:
                 break
             x, vx = nx, 0.0
             j += 1

@@ -111,10 +111,10 @@ def exact_section(
         last = sides.x[sides.start[side + 1] - 1]
         if corners[-1, 0] > last:
             # The ground ends under the formation.
-            end = [last, np.interp(last, corners[:, 0], corners[:, 1])]
-            inside = corners[:, 0] < last
-            kinds = np.append(kinds[inside], kinds[inside.sum()])
-            corners = np.vstack([corners[inside], [end]])
+            k = int((corners[:, 0] <= last).sum())
+            (x0, y0), (x1, y1) = corners[k - 1 : k + 1]
+            end = [last, y0 + (y1 - y0) * (last - x0) / (x1 - x0)]
+            corners, kinds = np.vstack([corners[:k], [end]]), kinds[: k + 1]
         variant = int(found[VARIANT])
         hinge = len(road[side].variants[variant].formation) - 1
         made.append(
@@ -208,7 +208,8 @@ def shown_section(
     tops = [
         (name, _points(drawn - [0.0, depth]))
         for name, depth in zip(names, in_ground.depth_m[0, 1:].tolist(), strict=True)
-        if depth > 0 and drawn[:, 1].max() - depth > low
+        # What lies far below is not drawn; areas are those over the stripped ground, wherever that lies.
+        if depth > 0 and (name == STRIPPED_TOP or drawn[:, 1].max() - depth > low)
     ]
     layers, points = [], []
     for sign, shapes, side in zip((-1.0, 1.0), design.shapes, sides, strict=True):

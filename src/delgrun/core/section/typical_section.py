@@ -126,8 +126,10 @@ class TypicalSection:
 
 
 def _check_elements(side: str, own: tuple[Element, ...]) -> None:
-    if not any(e.width_m > 0 and e.built == "always" and e.kind != "drain" for e in own):
-        raise DesignInputError("elements", f"The {side} side has nothing that is always built: add a lane.")
+    if not own or own[0].built != "always" or own[0].kind == "drain" or own[0].width_m <= 0:
+        raise DesignInputError(
+            "elements", f"The {side} side begins with what is always built and has a width: put a lane there."
+        )
     for name in _twice(e.name for e in own):
         raise DesignInputError("elements", "Two points on the {side} are called “{name}”.", side=side, name=name)
     for e in own:
