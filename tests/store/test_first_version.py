@@ -65,6 +65,22 @@ def test_a_project_of_the_first_version_goes_on(older):
     ]  # fmt: skip
 
 
+def test_a_migration_that_was_cut_off_begins_again(older):
+    older.database.migrate("0008")
+    with older.database.engine.begin() as connection:
+        # As far as it came: some tables, and an input without what it holds.
+        connection.execute(sa.text("CREATE TABLE section_layer (version_id INT PRIMARY KEY)"))
+        connection.execute(sa.text("INSERT INTO version (project_id, kind) VALUES (1, 'works')"))
+    older.database.migrate()
+    with older.database.engine.begin() as connection:
+        # And all but its number.
+        connection.execute(sa.text("UPDATE alembic_version SET version_num = '0008'"))
+    older.database.migrate()
+    state = older.states.newest(1)
+    assert state.sections["section"].value == plain_section() and state.works == Works()
+    assert older.figures(1, 11, ["ledger"], slot="line-1")
+
+
 def test_utilities_that_were_called_services_are_still_there(older):
     older.database.migrate()
     ends = [UtilityPoint(name="gas", easting_m=x, northing_m=5.0, level_m=90.0) for x in (0.0, 9.0)]

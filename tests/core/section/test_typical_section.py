@@ -8,6 +8,7 @@ from shapely import Polygon, unary_union
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.legs import CentrelineIp
+from delgrun.core.drawing.section import section_drawing
 from delgrun.core.earthworks.columns import CostModel
 from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.errors import DesignInputError
@@ -28,7 +29,7 @@ from delgrun.core.section.roadside import (
     StratumDepth,
     Works,
 )
-from delgrun.core.section.section import section_of
+from delgrun.core.section.section import section_of, shown_section
 from delgrun.core.section.starting import STARTING
 from delgrun.core.section.typical_section import Batter, Element, Layer, TypicalSection, mirrored
 from laws import examples
@@ -362,3 +363,31 @@ def test_batters_run_to_another_surveys_surface_and_what_is_dug_is_the_grounds()
     dug = 4 * 3 + 3 * 3 / 2 if 6 / 0.95 >= 7 else 4 * 3 + (3 + 3 - (6 / 0.95 - 4)) / 2 * (6 / 0.95 - 4)
     dug += 4 * 3 + (3 + 3 - (left - 4)) / 2 * (left - 4)
     assert areas[0, DUG] == pytest.approx(dug)
+
+
+def test_what_is_drawn_has_the_areas_that_are_counted():
+    """Of made sections on made ground, narrower than some of them: cut and fill as regions, and what is put back."""
+    rng = np.random.default_rng(8)
+    wide = unequal = 0
+    for _ in range(examples(150)):
+        section = made_section(rng)
+        if rng.random() < 0.2:
+            # Wider than the ground is known, now and then to the very end of it.
+            far = float(rng.choice([20.0, 60.0, 70.0]))
+            section = replace(section, elements=tuple(replace(e, width_m=far) for e in section.elements))
+        held = ReserveStretch(from_m=-9, to_m=9, side="left", offset_m=float(rng.uniform(3, 30)))
+        design = RoadDesign(section, reserve=ReserveBounds(rows=(held,)))
+        x = np.unique(np.concatenate([[-60.0, 0.0, 60.0], rng.uniform(-60, 60, 9)]))
+        z = np.cumsum(rng.normal(0, 2, len(x)))
+        ground = GroundSections(np.zeros(1), np.array([0, len(x)]), x, z, np.interp([0.0], x, z))
+        level = float(ground.centre_level_m[0] + rng.normal(0, 5))
+        line = GradeLine.of([Ip(chainage_m=-1.0, level_m=level), Ip(chainage_m=1.0, level_m=level)])
+        shown = shown_section(ground, 0.0, design, line)
+        both = list(zip(design.sides, (shown.left, shown.right), strict=True))
+        back = sum(p.variants[side.variant].put_back_m2 for p, side in both)
+        drawing = section_drawing(shown)
+        cut, fill = (sum(Polygon(r.ring).area for r in drawing.regions if r.role == role) for role in ("cut", "fill"))
+        assert (cut, fill + back) == pytest.approx((shown.cut_m2, shown.fill_m2), abs=1e-6)
+        wide += any(p.variants[side.variant].formation[-1, 0] > 60 for p, side in both)
+        unequal += back > 0.01
+    assert wide > 3 and unequal > 3

@@ -49,16 +49,20 @@ export function pulled(e: Element, corners: readonly Point[], corner: number, at
   return { ...e, fall: to(down / wide, STEP_FALL) };
 }
 
+/** A usual size as one of this practice would type it: in feet to the half. [m] */
+const round = (metres: number): number =>
+  system() === 'metric' ? metres : (Math.round((metres / unitLength()) * 2) / 2) * unitLength();
+
 /** A new element of a kind, with usual sizes: common practice. [m] */
 export function fresh(kind: Element['kind'], side: Element['side'], names: readonly string[]): Element {
   const usual: Partial<Record<Element['kind'], Partial<Element>>> = {
-    lane: { width_m: 3, fall: 0.03 },
-    shoulder: { width_m: 1, fall: 0.05 },
-    verge: { width_m: 1, fall: 0.04 },
-    kerb: { width_m: 0.15, drop_m: -0.125 },
-    drain: { width_m: 0.5, built: 'in cut' },
-    berm: { width_m: 2, fall: 0.05 },
-    wall: { width_m: 0.3, drop_m: 1 },
+    lane: { width_m: round(3), fall: 0.03 },
+    shoulder: { width_m: round(1), fall: 0.05 },
+    verge: { width_m: round(1), fall: 0.04 },
+    kerb: { width_m: round(0.15), drop_m: -round(0.15) },
+    drain: { width_m: round(0.5), depth_m: round(0.5), built: 'in cut' },
+    berm: { width_m: round(2), fall: 0.05 },
+    wall: { width_m: round(0.3), drop_m: round(1) },
   };
   let name: string = kind;
   for (let n = 2; names.includes(name); n++) name = `${kind} ${n}`;

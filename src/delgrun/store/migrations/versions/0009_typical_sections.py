@@ -40,7 +40,20 @@ def _rows(name: str, of: str, *columns: "sa.Column[Any]") -> sa.Table:
     return op.create_table(name, key, place, *columns)
 
 
+_MADE = (
+    "library_entry", "section_element", "section_layer", "section_batter", "typical_section_version", "topsoil_stretch",
+    "works_version",
+)  # fmt: skip
+
+
 def upgrade() -> None:
+    # Tables are made and dropped at once, whatever becomes of the rest: cut off in the middle, it begins again.
+    if not sa.inspect(op.get_bind()).has_table("section_version"):
+        return
+    for name in _MADE:
+        op.execute(f"DROP TABLE IF EXISTS {name}")
+    op.execute("DELETE FROM revision_slot WHERE slot = 'works'")
+    op.execute("DELETE FROM version WHERE kind = 'works'")
     op.create_table(
         "library_entry",
         sa.Column("id", sa.Integer(), primary_key=True),
