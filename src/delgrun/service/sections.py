@@ -14,11 +14,13 @@ from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.inputs import SECTION, STRATA, WORKS
+from delgrun.core.practice import rounded
 from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.section.roadside import Works
 from delgrun.core.section.section import shown_section
 from delgrun.core.section.starting import STARTING
 from delgrun.core.section.typical_section import Element, TypicalSection
+from delgrun.core.units import System
 from delgrun.service import wire
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects, Saving
@@ -58,9 +60,9 @@ def remove(projects: Projects, to: Saving, slot: str) -> int:
     return projects.save(to, f"Delete the section “{kept.value.name}”", {slot: None})
 
 
-def starting() -> list[Json]:
-    """Sections to begin with."""
-    return [{"id": s.id, "says": s.says, "section": wire.input_json(s.section)} for s in STARTING]
+def starting(system: System) -> list[Json]:
+    """Sections to begin with, their sizes as round as they are typed in a practice."""
+    return [{"id": s.id, "says": s.says, "section": wire.input_json(rounded(s.section, system))} for s in STARTING]
 
 
 def kept_for_all(projects: Projects) -> list[Json]:

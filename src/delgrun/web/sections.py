@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 from delgrun.service import sections
 from delgrun.service.declared import SECTION
 from delgrun.web import bodies, limit_outputs, outputs, section_outputs
-from delgrun.web.answers import answer, blueprint, saved, saving, use_cases
+from delgrun.web.answers import answer, blueprint, saved, saving, system, use_cases
 from delgrun.web.models import In, body_of
 
 api = blueprint("sections", "/api")
@@ -71,7 +71,7 @@ def draw_section(path: bodies.ProjectPath, body: SectionDrawn) -> Response:
 @api.get("/sections", responses={200: section_outputs.SectionsOut})
 def offered_sections() -> Response:
     """Sections to begin with, and sections and pieces that are kept for all projects."""
-    return answer({"starting": sections.starting(), "kept": sections.kept_for_all(use_cases())})
+    return answer({"starting": sections.starting(system()), "kept": sections.kept_for_all(use_cases())})
 
 
 @api.post("/projects/<int:project_id>/sections/keep", responses={200: section_outputs.EntryOut})

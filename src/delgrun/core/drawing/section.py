@@ -1,5 +1,7 @@
 """A cross-section as a drawing: metres of offset (negative left) and of level."""
 
+import math
+from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
@@ -81,17 +83,16 @@ def section_drawing(s: ShownSection) -> Drawing:
 
 def _stretches(side: SectionSide, sign: float) -> list[tuple[FloatArray, tuple[Role, ...]]]:
     """Pieces of the works' outline between upright faces, by what is counted under or over them; offsets rise."""
-    out: list[tuple[FloatArray, tuple[Role, ...]]] = []
-    for i in range(1, len(side.outline)):
-        a, b = side.outline[i - 1], side.outline[i]
-        if b[0] <= a[0] or side.kinds[i] == WALL:
+    found: list[tuple[list[Point], tuple[Role, ...]]] = []
+    corners, kinds = [_at(p) for p in side.outline.tolist()], side.kinds.tolist()
+    for a, b, kind in zip(corners, corners[1:], kinds[1:], strict=False):
+        if b[0] <= a[0] or kind == WALL:
             continue
-        roles = _ROLES[int(side.kinds[i])]
-        if out and out[-1][1] == roles and (out[-1][0][-1] == a).all():
-            out[-1] = (np.vstack([out[-1][0], b]), roles)
+        if found and found[-1][1] == _ROLES[kind] and found[-1][0][-1] == a:
+            found[-1][0].append(b)
         else:
-            out.append((np.vstack([a, b]), roles))
-    return [(p * [sign, 1.0] if sign > 0 else p[::-1] * [sign, 1.0], roles) for p, roles in out]
+            found.append(([a, b], _ROLES[kind]))
+    return [(np.array(p if sign > 0 else p[::-1]) * [sign, 1.0], roles) for p, roles in found]
 
 
 _ROLES: dict[int, tuple[Role, ...]] = {
@@ -103,12 +104,12 @@ _ROLES: dict[int, tuple[Role, ...]] = {
 def _slopes(side: SectionSide, sign: float) -> list[Words]:
     """How steep each batter is, in its middle."""
     out = []
-    for i in range(1, len(side.outline)):
-        (x0, y0), (x1, y1) = side.outline[i - 1 : i + 1].tolist()
-        if side.kinds[i] not in (CUT, FILL) or x1 - x0 < 1e-9 or np.hypot(x1 - x0, y1 - y0) < _LONG_M:
+    corners, kinds = side.outline.tolist(), side.kinds.tolist()
+    for (x0, y0), (x1, y1), kind in zip(corners, corners[1:], kinds[1:], strict=False):
+        if kind not in (CUT, FILL) or x1 - x0 < 1e-9 or math.hypot(x1 - x0, y1 - y0) < _LONG_M:
             continue
-        run = abs((x1 - x0) / (y1 - y0)) if y1 != y0 else np.inf
-        if np.isfinite(run):
+        run = abs((x1 - x0) / (y1 - y0)) if y1 != y0 else math.inf
+        if math.isfinite(run):
             out.append(
                 Words(
                     say("{r:steepness}", r=round(float(run), 2)),
@@ -129,12 +130,12 @@ def _falls(road: tuple[Point, ...]) -> list[Words]:
     return out
 
 
-def _at(p: FloatArray) -> Point:
+def _at(p: Sequence[float] | FloatArray) -> Point:
     return float(p[0]), float(p[1])
 
 
 def _line(rows: FloatArray) -> tuple[Point, ...]:
-    return tuple(_at(p) for p in rows)
+    return tuple(_at(p) for p in rows.tolist())
 
 
 # Where two lines are nearer they meet. [m]
@@ -148,6 +149,8 @@ def _between(over: FloatArray, under: FloatArray, x0: float, x1: float) -> list[
     x = np.unique(np.concatenate([[x0, x1], *(p[(p[:, 0] > x0) & (p[:, 0] < x1), 0] for p in (over, under))]))
     a, b = (np.interp(x, p[:, 0], p[:, 1]) for p in (over, under))
     d = a - b
+    if d.max() <= _MEET_M:
+        return []
     cross = np.flatnonzero(d[:-1] * d[1:] < 0)
     share = d[cross] / (d[cross] - d[cross + 1])
     x = np.sort(np.concatenate([x, x[cross] + (x[cross + 1] - x[cross]) * share]))

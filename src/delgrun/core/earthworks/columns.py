@@ -1,7 +1,7 @@
 """What a road takes, as data: one column for each thing that is measured at its sections, with its price."""
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Literal
 
 import numpy as np
@@ -95,6 +95,7 @@ class Columns:
         return min((c.price / c.usable for c in self.all if c.usable > 0), default=np.inf)
 
 
+@lru_cache(maxsize=64)
 def columns_of(
     cost: CostModel,
     materials: tuple[Material, ...],

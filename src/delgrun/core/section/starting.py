@@ -61,17 +61,17 @@ STARTING: tuple[StartingSection, ...] = (
     StartingSection("plain", "Lane, shoulder and one pavement on both sides, without drains.", plain_section()),
     StartingSection(
         "one-lane",
-        "One lane of 3.5 m between shoulders, unsealed; vehicles meet at passing places.",
+        "One lane between shoulders, unsealed; vehicles meet at passing places.",
         _both("One lane with passing places", _road(1.75, 0.04, 0.75, 0.05, drained=True), _GRAVEL),
     ),
     StartingSection(
         "unsealed",
-        "Two lanes of 3.0 m of gravel, drains in cut.",
+        "Two lanes of gravel, drains in cut.",
         _both("Two lanes, unsealed", _road(3.0, 0.04, 0.5, 0.05, drained=True), _GRAVEL),
     ),
     StartingSection(
         "sealed",
-        "Two sealed lanes of 3.0 m on three layers, drains in cut.",
+        "Two sealed lanes on three layers, drains in cut.",
         _both("Two lanes, sealed", _road(3.0, 0.03, 1.0, 0.05, drained=True), _SEALED),
     ),
     StartingSection(
