@@ -1,18 +1,26 @@
 """Sections of 4, 10 and 50 km: resolved, worked out anew and beside a line at rest, and what a search reads of them;
 and the same areas by polygons of shapely.
 
-`PYTHONPATH=src:benchmarks:tests/core .venv/bin/python benchmarks/sections.py`
+`PYTHONPATH=src:benchmarks .venv/bin/python benchmarks/sections.py`
 """
 
+import sys
 import time
+from pathlib import Path
 
 import numpy as np
 
 import roads
-from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.ground.along import ground_sections
+from delgrun.core.limits.check import Checked
+from delgrun.core.limits.checks import all_uses
 from delgrun.core.section.section import exact_section
+from delgrun.core.trucks.trucks import Truck
 from size import size
+
+# How polygons are made of a side is the tests'.
+sys.path.insert(0, str(Path(__file__).parents[1] / "tests" / "core"))
 from walk import areas_by_polygons
 
 MOVES = size(200, 3)
@@ -56,7 +64,14 @@ def measure(road: roads.BenchRoad) -> None:
     cut, ground = timed(lambda: ground_sections(road.tin, road.centreline, s, 60.0), 1)
     resolved, _ = timed(lambda: Earthworks.of(ground, road.typical).road.shapes)
     level = works.centre_level_m + 3 * np.sin(s / 150)
-    first, rest = timed(lambda: evaluate_levels(Earthworks.of(ground, road.typical), level, road.cost))
+    line = road.by_hand
+
+    def figures() -> list:
+        """All of a line after its section was changed, checks and all."""
+        made = Earthworks.of(ground, road.typical)
+        return all_uses(Checked(line, road.limits, made, evaluate_line(made, line, road.cost), truck=Truck()))
+
+    first, _ = timed(figures)
     anew, _ = timed(lambda: evaluate_levels(works, level, road.cost), 10)
     rest = evaluate_levels(works, level, road.cost)
     rng, took = np.random.default_rng(1), []
@@ -70,7 +85,7 @@ def measure(road: roads.BenchRoad) -> None:
     swept, pieces = timed(lambda: works.pieces(works.columns(road.cost).sums), 1)
     print(f"{road.name}: {len(s)} sections, {len(pieces.at)} pieces")
     print(f"| ground cut, sections resolved | {cut:.2f} s, {resolved:.3f} s |")
-    print(f"| first figures after a change of the section, without checks | {first:.3f} s |")
+    print(f"| first figures after a change of the section, all checks | {first:.3f} s |")
     print(f"| a line anew | {1e3 * anew:.1f} ms |")
     print(f"| one move beside a line at rest, p95 | {np.median(took):.2f} ms, {np.percentile(took, 95):.2f} ms |")
     print(f"| pieces for a search | {swept:.2f} s |")

@@ -4452,6 +4452,14 @@ export const CHECKS = [
     "group": ""
   },
   {
+    "id": "reserve_wall",
+    "name": "Wall at the reserve",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
     "id": "bend_speed",
     "name": "Speed of a bend",
     "row": "bends",

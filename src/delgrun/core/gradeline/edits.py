@@ -16,6 +16,8 @@ from delgrun.core.stopping import Heights
 
 # A larger radius, or a longer sight distance, is none. [m]
 _LARGEST_M = 1e7
+# In a narrow way a drag goes on along one axis and the other in turn, so often at the most.
+_SLIDES = 12
 
 
 @dataclass(frozen=True)
@@ -63,13 +65,29 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
         lambda t: on(line, t, t),
     ]
     last = next((last_possible(path) for path in paths if path(0.0).conflict() is None), line)
-    # Where one of the two is in the way, the other may still have room: slide along.
-    for share_s, share_z in ((1.0, 0.0), (0.0, 1.0)) * 2:
+    # Where one of the two is in the way, the other may still have room: slide along, until there is none.
+    for _ in range(_SLIDES):
+        before = last
+        for share_s, share_z in ((1.0, 0.0), (0.0, 1.0)):
+            last = last_possible(_on_the_way(on, last, share_s, share_z))
+        if last.ips[i] == before.ips[i]:
+            break
+        # And on the way that both took together, as far as it leads.
+        share_s, share_z = _shares(before.ips[i], last.ips[i], chainage_m, level_m)
         last = last_possible(_on_the_way(on, last, share_s, share_z))
     last = min(
         (last, _along_locked_grade(line, i, chainage_m, level_m)), key=lambda to: _away(to, i, chainage_m, level_m)
     )
     return EditResult(last, i, last.touching(line) or why)
+
+
+def _shares(was: Ip, here: Ip, chainage_m: float, level_m: float) -> tuple[float, float]:
+    """What is left of the way to a place along each axis, by how far that just went: the further one all of it."""
+    gone = here.chainage_m - was.chainage_m, here.level_m - was.level_m
+    left = chainage_m - here.chainage_m, level_m - here.level_m
+    shares = [g / way if abs(way) > 10.0**-DIGITS else 0.0 for g, way in zip(gone, left, strict=True)]
+    most = max(shares)
+    return (shares[0] / most, shares[1] / most) if most > 0 else (0.0, 0.0)
 
 
 def _away(line: GradeLine, i: int, chainage_m: float, level_m: float) -> float:
@@ -130,7 +148,8 @@ def last_possible(path: Callable[[float], GradeLine]) -> GradeLine:
     """The last line on a way, which begins (at 0) with one that can stand, where it can stand."""
     lo, hi = 0.0, 1.0
     best = path(lo)
-    for _ in range(40):
+    # A hundred kilometres of way to a millimetre.
+    for _ in range(27):
         mid = (lo + hi) / 2
         line = path(mid)
         if line.conflict() is None:
