@@ -193,7 +193,7 @@
       <SectionDrawing />
       <div class="aside">
         <div>
-          <span class="faint">a metre of road takes</span>
+          <span class="faint">the section takes</span>
           <dl class="facts" aria-label="Takes here">
             {#each columns as c (c.id)}
               <dt>{c.id.startsWith('cut-') ? `cut: ${c.name}` : worded(c.name)}</dt>

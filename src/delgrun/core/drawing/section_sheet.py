@@ -4,7 +4,7 @@ The layout is plain and usual: common practice, no source.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -116,7 +116,21 @@ def _cell(s: ShownSection, mm: float, to_left_m: float, to_right_m: float) -> _C
         top = bottom + ((g if z is None else min(g, z)) - y0) * mm
         parts.append(Stroke("grid", ((x, _AIR + rows_high), (x, top)), 0.13))
     placed = drawing.placed((left, bottom), (x0, y0), mm, mm)
+    placed = replace(placed, words=_readable(placed.words))
     return _Cell(name, Drawing.of(parts) + placed, wide, high)
+
+
+def _readable(words: Sequence[Words]) -> tuple[Words, ...]:
+    """Those that lie over none before them: at a small scale not all can be written."""
+    kept: list[Words] = []
+    boxes: list[tuple[float, float, float, float]] = []
+    for w in words:
+        x = w.at[0] - {"start": 0.0, "middle": 0.5, "end": 1.0}[w.anchor] * w.wide_mm
+        box = (x, w.at[1], x + w.wide_mm, w.at[1] + w.height_mm)
+        if all(box[2] < b[0] or b[2] < box[0] or box[3] < b[1] or b[3] < box[1] for b in boxes):
+            kept.append(w)
+            boxes.append(box)
+    return tuple(kept)
 
 
 def _named_points(s: ShownSection) -> list[tuple[float, float | None]]:
