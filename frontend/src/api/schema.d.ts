@@ -1103,7 +1103,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Save a typical section, or make a new one; `slot` of the answer names it. */
+        /** Save a typical section, or make a new one: names are unique, so that it is found by its own. */
         post: operations["sections_save_section_projects__int_project_id__sections_post"];
         delete?: never;
         options?: never;
@@ -1634,6 +1634,23 @@ export interface components {
             kmh: number;
             /** To M */
             to_m: number;
+        };
+        /**
+         * Amount
+         * @description How much is taken of a column: m3 ("volume") or m2 ("area"), or as much for each metre of road.
+         */
+        Amount: {
+            /** Amount */
+            amount: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "volume" | "area";
         };
         /**
          * BackIn
@@ -2251,23 +2268,6 @@ export interface components {
             token: string | null;
         };
         /**
-         * ColumnAmount
-         * @description What a section takes of one thing, for each metre of road: m3 ("volume") or m2 ("area").
-         */
-        ColumnAmount: {
-            /** Amount */
-            amount: number;
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "volume" | "area";
-        };
-        /**
          * ControlRow
          * @description A level control in the summary: what it is and why, and how much room the line has there. [m]
          */
@@ -2616,7 +2616,7 @@ export interface components {
                 number
             ];
             /** Columns */
-            columns: components["schemas"]["ColumnAmount"][];
+            columns: components["schemas"]["Amount"][];
             drawing: components["schemas"]["Drawing"];
             /** Elements */
             elements: components["schemas"]["DrawnElement"][];
@@ -3491,7 +3491,7 @@ export interface components {
         };
         /**
          * LedgerRow
-         * @description What a line takes of one column in all, in m3 or m2, and what that costs.
+         * @description What a line takes of one column in all, and what that costs.
          */
         LedgerRow: {
             /** Amount */
@@ -4947,7 +4947,7 @@ export interface components {
             /** Chainage M */
             chainage_m: number;
             /** Columns */
-            columns: components["schemas"]["ColumnAmount"][];
+            columns: components["schemas"]["Amount"][];
             /** Cut M2 */
             cut_m2: number;
             drawing: components["schemas"]["Drawing"];

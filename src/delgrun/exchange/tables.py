@@ -71,7 +71,8 @@ def as_text(columns: Sequence[Column], rows: Iterable[Sequence[Cell]], between: 
     """
     out = io.StringIO()
     writer = csv.writer(out, delimiter=between)
-    writer.writerow([c.heading for c in columns])
+    # A heading may be somebody's own word, as the name of a material.
+    writer.writerow(no_formulas([c.heading for c in columns]))
     for row in rows:
         writer.writerow(no_formulas([_text(cell, c.digits) for cell, c in zip(row, columns, strict=True)]))
     return out.getvalue().encode()

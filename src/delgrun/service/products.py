@@ -16,7 +16,8 @@ from delgrun.core.centreline.bends import Bend
 from delgrun.core.controls.utilities import Utilities, crossings, in_section
 from delgrun.core.drawing.scene import Drawing
 from delgrun.core.drawing.section import section_drawing
-from delgrun.core.earthworks.amounts import ColumnAmount, amounts_of
+from delgrun.core.earthworks.amounts import amounts_of
+from delgrun.core.earthworks.columns import Amount
 from delgrun.core.earthworks.evaluator import Evaluation, Ledger
 from delgrun.core.earthworks.raising import level_price
 from delgrun.core.earthworks.shifting import offset_price
@@ -319,7 +320,7 @@ class SectionFigures:
     lacks: str
     drawing: Drawing
     box: tuple[float, float, float, float]
-    columns: list[ColumnAmount]
+    columns: list[Amount]
 
 
 def section(case: Case, at_m: float) -> tuple[SectionFigures, Arrays]:
@@ -349,7 +350,8 @@ def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSec
 
 def section_figures(shown: ShownSection, case: Case) -> SectionFigures:
     """A section as it is told and drawn."""
-    drawing = section_drawing(shown)
+    # To the millimetre, which no screen shows.
+    drawing = section_drawing(shown).rounded(3)
     return SectionFigures(
         shown.chainage_m, shown.level_m, shown.ground_level_m, shown.grade, shown.cut_m2, shown.fill_m2,
         bool(shown.formation), shown.lacks, drawing, drawing.box,

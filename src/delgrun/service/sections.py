@@ -7,7 +7,8 @@ import numpy as np
 
 from delgrun.core.drawing.scene import Drawing
 from delgrun.core.drawing.section import section_drawing
-from delgrun.core.earthworks.amounts import ColumnAmount, amounts_of
+from delgrun.core.earthworks.amounts import amounts_of
+from delgrun.core.earthworks.columns import Amount
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import check_fields, made_of
 from delgrun.core.gradeline.grade_line import GradeLine
@@ -32,8 +33,8 @@ What = Literal["section", "piece"]
 _REACH_M = 200.0
 
 
-def save(projects: Projects, to: Saving, slot: str | None, row: Json) -> tuple[int, str]:
-    """Save a typical section, a new one without a slot; the revision and its slot."""
+def save(projects: Projects, to: Saving, slot: str | None, row: Json) -> int:
+    """Save a typical section, a new one without a slot."""
     state = projects.states.at(to.project_id, to.base)
     value: TypicalSection = made_of(TypicalSection, row)
     if slot is not None and slot not in state.sections:
@@ -44,7 +45,7 @@ def save(projects: Projects, to: Saving, slot: str | None, row: Json) -> tuple[i
     if slot is None:
         numbers = [int(s.partition("-")[2] or 1) for s in state.sections]
         slot = f"{SECTION.name}-{max(numbers, default=1) + 1}"
-    return projects.save(to, f"Typical section “{value.name}”", {slot: value}), slot
+    return projects.save(to, f"Typical section “{value.name}”", {slot: value})
 
 
 def remove(projects: Projects, to: Saving, slot: str) -> int:
@@ -112,7 +113,7 @@ class DrawnSection:
     box: tuple[float, float, float, float]
     road_box: tuple[float, float, float, float]
     elements: list[DrawnElement]
-    columns: list[ColumnAmount]
+    columns: list[Amount]
 
 
 def drawn(projects: Projects, project_id: int, revision: int, row: Json, depth_m: float, fall: float) -> DrawnSection:
@@ -135,7 +136,7 @@ def drawn(projects: Projects, project_id: int, revision: int, row: Json, depth_m
     ground = GroundSections(np.zeros(1), np.array([0, 3]), offset, level, level[1:2])
     flat = GradeLine.of([Ip(chainage_m=-1.0, level_m=0.0), Ip(chainage_m=1.0, level_m=0.0)])
     shown = shown_section(ground, 0.0, design, flat)
-    drawing = section_drawing(shown)
+    drawing = section_drawing(shown).rounded(3)
     assert shown.left is not None and shown.right is not None
     elements = []
     corners: list[tuple[float, float]] = []

@@ -95,7 +95,8 @@ def _sections(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
         )  # fmt: skip
     even = of_road.stations(case).even(start, end, wish.interval_m)
     s = np.unique(np.concatenate([[start], even, [end]]))
-    across = ground_sections(of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M)
+    tin, road_line = of_ground.tin(case).value, of_road.centreline(case).value
+    across = of_road.design(case).value.ground(tin, road_line, s, SECTION_REACH_M)
     sections = [section_at(case, across, i, at) for i, at in enumerate(s.tolist())]
     return section_sheets(sections, wish.paper, wish.scale, titles)
 

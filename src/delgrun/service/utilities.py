@@ -2,6 +2,8 @@
 
 import io
 
+from delgrun.core.errors import DesignInputError
+from delgrun.core.section.roadside import MOST_CORNERS
 from delgrun.exchange import apart
 from delgrun.exchange.polylines import Polyline
 from delgrun.exchange.readers import reader_of
@@ -26,6 +28,12 @@ def read(projects: Projects, project_id: int, file_name: str, data: bytes, on_gr
 def boundaries(projects: Projects, project_id: int, file_name: str, data: bytes, on_grid: bool) -> list[Json]:
     """Lines of a file in plan, those on the grid brought to the ground: each its name and its vertices. [m]"""
     found: list[Polyline] = apart.read(reader_of("polyline", file_name, data[:4096]), io.BytesIO(data))
+    count = sum(len(line.plan) for line in found)
+    if count > MOST_CORNERS:
+        raise DesignInputError(
+            "file",
+            f"“{file_name}” has {count} corners, more than {MOST_CORNERS}: keep the boundary's line alone in it.",
+        )
     coordinates = projects.states.newest(project_id).coordinates
     return [
         {"name": line.name[:50], "xy": (coordinates.on_ground(line.plan) if on_grid else line.plan).round(4).tolist()}

@@ -50,8 +50,8 @@ class EntryPath(BaseModel):
 
 @api.post("/projects/<int:project_id>/sections", responses={200: outputs.Saved})
 def save_section(path: bodies.ProjectPath, body: SectionIn) -> Response:
-    """Save a typical section, or make a new one; `slot` of the answer names it."""
-    return saved(path, *sections.save(use_cases(), saving(path, body), body.slot, body.section.model_dump()))
+    """Save a typical section, or make a new one: names are unique, so that it is found by its own."""
+    return saved(path, sections.save(use_cases(), saving(path, body), body.slot, body.section.model_dump()))
 
 
 @api.post("/projects/<int:project_id>/sections/remove", responses={200: outputs.Saved})

@@ -65,13 +65,10 @@ def test_a_stopped_drag_leaves_no_millimetre_and_never_sticks(seed, along, up):
         here = getattr(got, axis)
         if abs(there - here) < 0.002:
             continue
-        # Where curves touch, a place that is rounded to a millimetre may be free between two that are not.
-        free = []
-        for step in (0.0016, 0.0031):
-            further = round(here + np.sign(there - here) * step, 3)
-            beyond = replace(ip, **{"chainage_m": got.chainage_m, "level_m": got.level_m, axis: further})
-            free.append(GradeLine((*line.ips[:i], beyond, *line.ips[i + 1 :])).held().conflict() is None)
-        assert not all(free)
+        further = round(here + np.sign(there - here) * 0.0016, 3)
+        beyond = replace(ip, **{"chainage_m": got.chainage_m, "level_m": got.level_m, axis: further})
+        next_ips = (*line.ips[:i], beyond, *line.ips[i + 1 :])
+        assert GradeLine(next_ips).held().conflict() is not None
 
 
 @settings(max_examples=examples(150))

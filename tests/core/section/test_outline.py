@@ -160,7 +160,7 @@ def test_pieces_are_the_areas_at_every_level(kind, base):
             _, values, rates = made.at(z)
             turning = made.found[TURNING] > 0
             areas_in(pieces, 0, 0, z, area)
-            assert area == pytest.approx(2 * (weigh @ values), abs=5e-6 if turning else 1e-9, rel=1e-12)
+            assert area == pytest.approx(2 * (weigh @ values), abs=1e-6 if turning else 1e-9, rel=1e-12)
             up, down = (made.at(z + d)[1] for d in (1e-6, -1e-6))
             # Unless a corner lies between.
             if not turning and np.abs(up - 2 * values + down).max() < 1e-9:

@@ -133,12 +133,29 @@ def test_an_overlay_goes_down_to_the_ground_and_no_thinner_than_its_least():
     x = np.linspace(-5, 5, 200_001)
     ground = 99.8 + 0.04 * x
     from_ground = np.maximum(100.0 - ground, 0.1)
-    assert s.left.columns[-1] + s.right.columns[-1] == pytest.approx(10 * 0.1)
+    assert s.left.columns[-1] + s.right.columns[-1] == pytest.approx(np.trapezoid(from_ground, x), rel=1e-6)
     works = Earthworks.of(replace_all(level_ground(2, 1.0), 99.8, -0.04), design)
     rows = {r.id: r.amount for r in evaluate_levels(works, np.full(2, 100.0), CostModel()).ledger.rows}
     assert rows["layer-0"] == pytest.approx(np.trapezoid(from_ground, x), rel=1e-6)
     dug = np.trapezoid(np.maximum(ground - 99.9, 0.0), x)
     assert rows["cut-0"] == pytest.approx(dug + (0.1**2) / 2 / (1 - 0.04), rel=1e-3)
+
+
+def test_each_sides_overlay_fills_what_is_under_it_and_nothing_twice():
+    """Of two materials, on ground 0.5 m down: half a metre of each on its own side."""
+    layers = (
+        Layer(side="left", name="stone", thickness_m=0.1, to_ground=True, price_per_m3=10.0),
+        Layer(side="right", name="gravel", thickness_m=0.2, to_ground=True),
+    )
+    section = replace(both_sides(lane(5.0)), layers=layers)
+    section.check()
+    works = Earthworks.of(level_ground(2, 1.0, level=99.5), RoadDesign(section, BARE))
+    got = evaluate_levels(works, np.full(2, 100.0), CostModel()).ledger
+    rows = {r.name: r for r in got.rows}
+    assert (rows["stone"].amount, rows["gravel"].amount) == pytest.approx((2.5, 2.5))
+    assert rows["stone"].cost == pytest.approx(25.0) and got.other_cost == pytest.approx(25.0)
+    # Beside the road's edges, where its bed is upright, earth fills: 1 : 2 from 0.1 or 0.2 m down.
+    assert got.fill_m3 == pytest.approx(0.4**2 + 0.3**2)
 
 
 def replace_all(g: GroundSections, level: float, fall: float) -> GroundSections:
@@ -335,6 +352,8 @@ def test_sections_to_begin_with_can_be_built(start):
         ({"elements": (lane(), lane())}, "elements"),
         ({"layers": (Layer(name="base", last="nowhere"),)}, "layers"),
         ({"layers": (Layer(name="a", to_ground=True), Layer(name="b"))}, "to_ground"),
+        ({"layers": (Layer(name="a"), Layer(name="a", price_per_m3=3.0))}, "price_per_m3"),
+        ({"elements": (Element(kind="lane", name="lane", built="in cut"), lane())}, "elements"),
         ({"batters": BATTERS[:1]}, "batters"),
         ({"batters": (*BATTERS, replace(BATTERS[1], up_to_m=2.0))}, "up_to_m"),
         ({"elements": (lane(), Element(kind="wall", name="wall"))}, "drop_m"),

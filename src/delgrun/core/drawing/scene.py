@@ -5,7 +5,7 @@ x to the right and y up. Sizes of pens and letters are millimetres on paper from
 """
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 # What a thing is; its colour follows from it, on screen by the theme and on paper by the writer.
@@ -112,6 +112,19 @@ class Drawing:
                 Words(w.text, on_paper(w.at, w.shift_mm), w.height_mm, w.role, w.anchor, w.turn_deg) for w in self.words
             ),
             tuple(Mark(m.role, on_paper(m.at), m.shape, m.size_mm) for m in self.marks),
+        )
+
+    def rounded(self, digits: int) -> "Drawing":
+        """With so many digits behind the point, for what is drawn on a screen."""
+
+        def near(p: Point) -> Point:
+            return round(p[0], digits), round(p[1], digits)
+
+        return Drawing(
+            tuple(replace(s, points=tuple(map(near, s.points))) for s in self.strokes),
+            tuple(replace(r, ring=tuple(map(near, r.ring))) for r in self.regions),
+            tuple(replace(w, at=near(w.at)) for w in self.words),
+            tuple(replace(m, at=near(m.at)) for m in self.marks),
         )
 
     def __add__(self, other: "Drawing") -> "Drawing":

@@ -88,10 +88,11 @@ def _stretches(side: SectionSide, sign: float) -> list[tuple[FloatArray, tuple[R
     for a, b, kind in zip(corners, corners[1:], kinds[1:], strict=False):
         if b[0] <= a[0] or kind == WALL:
             continue
-        if found and found[-1][1] == _ROLES[kind] and found[-1][0][-1] == a:
+        roles = _ROLES[min(kind, LAID)]
+        if found and found[-1][1] == roles and found[-1][0][-1] == a:
             found[-1][0].append(b)
         else:
-            found.append(([a, b], _ROLES[kind]))
+            found.append(([a, b], roles))
     return [(np.array(p if sign > 0 else p[::-1]) * [sign, 1.0], roles) for p, roles in found]
 
 

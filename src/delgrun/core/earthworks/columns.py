@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.fields import meant
-from delgrun.core.section.area_kernels import BATTER, DUG, FILLED, PAVED, WALLED
+from delgrun.core.section.area_kernels import BATTER, DUG, FILLED, WALLED
 from delgrun.core.section.carriageway import LayerKind
 from delgrun.core.section.roadside import Material
 
@@ -29,6 +29,16 @@ class CostModel:
         "factor", "compaction", low=0.1, above=True, high=3, first=0.9, aside="m³ per bank m³", says="of soil"
     )
     wall_per_m2: float = meant("price_m2", "walls", low=0, high=1e9, first=250.0, says="per m² of face")
+
+
+@dataclass(frozen=True)
+class Amount:
+    """How much is taken of a column: m3 ("volume") or m2 ("area"), or as much for each metre of road."""
+
+    id: str
+    name: str
+    unit: Literal["volume", "area"]
+    amount: float
 
 
 @dataclass(frozen=True)
@@ -125,8 +135,7 @@ def columns_of(
     out += [cut(k + 1, m.name, m.cut_per_m3, m.compacted_per_bank, m.may_be_fill) for k, m in enumerate(materials)]
     out.append(Column("fill", "fill", "volume", weigh((FILLED, 1.0)), cost.fill_per_m3, -1.0))
     for k, layer in enumerate(layers):
-        laid = ((PAVED, 1.0),) if layer.laid else ()
-        own = weigh((DUG + 1 + len(materials) + k, 1.0), *laid)
+        own = weigh((DUG + 1 + len(materials) + k, 1.0))
         out.append(Column(f"layer-{k}", layer.name, "volume", own, layer.price_per_m3))
     out.append(Column("walls", "walls", "area", weigh((WALLED, 1.0)), cost.wall_per_m2))
     out.append(Column("batters", "batters", "area", weigh((BATTER, 1.0))))

@@ -2,12 +2,11 @@
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.earthworks.columns import Columns, CostModel, columns_of
+from delgrun.core.earthworks.columns import Amount, Columns, CostModel, columns_of
 from delgrun.core.earthworks.volumes import end_area_volumes, mass_ordinate, section_weights
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
@@ -22,13 +21,9 @@ FloatArray = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class LedgerRow:
-    """What a line takes of one column in all, in m3 or m2, and what that costs."""
+class LedgerRow(Amount):
+    """What a line takes of one column in all, and what that costs."""
 
-    id: str
-    name: str
-    unit: Literal["volume", "area"]
-    amount: float
     cost: float
 
 

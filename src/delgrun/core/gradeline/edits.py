@@ -70,6 +70,7 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
         before = last
         for share_s, share_z in ((1.0, 0.0), (0.0, 1.0)):
             last = last_possible(_on_the_way(on, last, share_s, share_z))
+            last = _over_a_sliver(_on_the_way(on, last, share_s, share_z), last, i)
         if last.ips[i] == before.ips[i]:
             break
         # And on the way that both took together, as far as it leads.
@@ -79,6 +80,18 @@ def move_ip(line: GradeLine, i: int, chainage_m: float, level_m: float, *, slide
         (last, _along_locked_grade(line, i, chainage_m, level_m)), key=lambda to: _away(to, i, chainage_m, level_m)
     )
     return EditResult(last, i, last.touching(line) or why)
+
+
+def _over_a_sliver(path: Callable[[float], GradeLine], here: GradeLine, i: int) -> GradeLine:
+    """Where curves touch, places rounded to a millimetre are free and not in turn: a free one just ahead, or `here`."""
+    ip, end = here.ips[i], path(1.0).ips[i]
+    far = abs(end.chainage_m - ip.chainage_m) + abs(end.level_m - ip.level_m)
+    for ahead in (2, 1):
+        if far > ahead * 10.0**-DIGITS:
+            line = path(ahead * 10.0**-DIGITS / far)
+            if line.conflict() is None:
+                return line
+    return here
 
 
 def _shares(was: Ip, here: Ip, chainage_m: float, level_m: float) -> tuple[float, float]:

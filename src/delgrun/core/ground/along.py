@@ -182,3 +182,13 @@ def with_surface(ground: GroundSections, other: GroundSections) -> GroundSection
         ground.chainage_m, np.cumsum(count).astype(np.int64), np.concatenate(offset), np.concatenate(level),
         ground.centre_level_m, np.concatenate(met),
     )  # fmt: skip
+
+
+def ground_and_surface(
+    tin: Tin, centreline: Centreline, chainage_m: FloatArray, half_width_m: float, other: Tin | None = None
+) -> GroundSections:
+    """`ground_sections`, with another surface where there is one."""
+    ground = ground_sections(tin, centreline, chainage_m, half_width_m)
+    return (
+        ground if other is None else with_surface(ground, ground_sections(other, centreline, chainage_m, half_width_m))
+    )

@@ -22,9 +22,9 @@ from delgrun.core.section.outline_kernels import (
     rise,
 )
 
-# Columns of what is measured: fill, what fills under a layer that is laid to the ground [m2], length of batters and
-# their benches along the slope, height of walls [m], and from DUG on cut below each top [m2], then layers [m2].
-FILLED, PAVED, BATTER, WALLED, DUG = range(5)
+# Columns of what is measured: fill [m2], length of batters and their benches along the slope, height of walls [m], and
+# from DUG on cut below each top [m2], then layers [m2].
+FILLED, BATTER, WALLED, DUG = range(4)
 
 # An outline has no more corners: benches two metres high and one wide need sixty on ground to 60 m.
 ROOM = 400
@@ -54,7 +54,7 @@ def measure(sides, side, points, n, z, found, values, rates):
     points, n, found : the outline's corners and what was found on its way, as `outline` fills them; the levels in
         `found` are narrowed to where these areas are quadratic.
     values, rates : (DUG + k + q,) filled: what each column has, and gains by a metre of level; k tops from the stripped
-        ground on, and nothing for the q layers.
+        ground on, and for each of q layers what it fills beyond its thickness.
 
     Notes
     -----
@@ -77,14 +77,14 @@ def measure(sides, side, points, n, z, found, values, rates):
             rates[WALLED] += qvy - pvy if qy > py else pvy - qvy
         if kind == WALL or wide <= 0.0:
             continue
-        ground = kind in (FORMATION, LAID)
+        ground = kind == FORMATION or kind >= LAID
         if not ground:
             long = np.sqrt(wide * wide + (qy - py) * (qy - py))
             values[BATTER] += long
             rates[BATTER] += (wide * (qvx - pvx) + (qy - py) * (qvy - pvy)) / long
         cuts = kind not in (FILL, FILL_BENCH)
         fills = ground or kind in (FILL, FILL_BENCH)
-        into = PAVED if kind == LAID else FILLED
+        into = DUG + count + kind - LAID if kind >= LAID else FILLED
         # How fast the segment rises at a fixed place, at its two ends.
         u0, u1 = pvy - slope * pvx, qvy - slope * qvx
         x, vx = px, pvx

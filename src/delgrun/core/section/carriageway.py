@@ -66,8 +66,8 @@ class Variant:
 
     `surface` (k, 2): offsets, from 0, and levels of what is driven on and drained to; `formation` (c, 5): corners of
     what earthworks go to - offset, level, how these move with the line (0 and 1 as one with it, 0 and 0 for a level
-    of its own), and whether what ends there is the underside of a layer that is laid to the ground. The batter begins
-    at the last. [m]
+    of its own), and 1 + k where what ends there is the underside of layer k, which is laid to the ground. The batter
+    begins at the last. [m]
 
     What is built whatever the level: `layers_m2` of each layer of the road, earth put back over them, and how high
     walls stand in it.
@@ -133,7 +133,7 @@ def shapes_of(profiles: Sequence[Profile]) -> Shapes:
 
 def _kinds(corners: FloatArray) -> FloatArray:
     out = corners.copy()
-    out[:, 4] = np.where(corners[:, 4] != 0.0, LAID, FORMATION)
+    out[:, 4] = np.where(corners[:, 4] > 0.0, LAID - 1 + corners[:, 4], FORMATION)
     return out
 
 
@@ -145,14 +145,14 @@ def _constant(v: Variant) -> list[float]:
 
 
 # Works are looked at so far beside the centreline. [m]
-BATTER_REACH_M = 100.0
+_REACH_M = 100.0
 # No ground is met below or above. [m]
 _NO_GROUND_M = 1e5
 
 
 def _ways(p: Profile, *, cut: bool) -> list[list[FloatArray]]:
     """Outlines (k, 2) of each variant with each of its rules, by the flattest material, where no ground ends them."""
-    far, away = BATTER_REACH_M, _NO_GROUND_M if cut else -_NO_GROUND_M
+    far, away = _REACH_M, _NO_GROUND_M if cut else -_NO_GROUND_M
     sides = Sides(np.array([0, 2]), np.array([0.0, far]), np.full((2, 2), away))
     found: list[list[FloatArray]] = []
     for v in p.variants:
@@ -173,11 +173,10 @@ def _starts(counts: Iterable[int]) -> IntArray:
 
 @dataclass(frozen=True)
 class LayerKind:
-    """A material of layers, its price, and whether a layer of it is laid down to the ground."""
+    """A material of layers, and its price."""
 
     name: str
     price_per_m3: float = 0.0
-    laid: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -228,7 +227,7 @@ class Carriageway:
         cut, the highest in fill; and (v + 1, n) the depths of the ground between which each holds, rising.
 
         Of all its rules, in each band by the flattest of its materials, where no ground ends it before; to
-        `BATTER_REACH_M` from the centreline, and beyond that as there. NaN where a side has fewer variants.
+        `_REACH_M` from the centreline, and beyond that as there. NaN where a side has fewer variants.
         """
         most = max(len(p.variants) for p in self.profiles)
         levels = np.full((most, len(offset_m)), np.nan)
@@ -236,9 +235,9 @@ class Carriageway:
         # Profiles that differ in their reserve have the same ways.
         known: dict[int, list[list[FloatArray]]] = {}
         for p, here in self._beside(offset_m):
-            ways = known.setdefault(id(p.variants), []) or _ways(p, cut=cut)
-            known[id(p.variants)] = ways
-            for k, (v, paths) in enumerate(zip(p.variants, ways, strict=True)):
+            if id(p.variants) not in known:
+                known[id(p.variants)] = _ways(p, cut=cut)
+            for k, (v, paths) in enumerate(zip(p.variants, known[id(p.variants)], strict=True)):
                 reached = [np.interp(np.abs(offset_m[here]), path[:, 0], path[:, 1]) for path in paths]
                 levels[k, here] = (np.min if cut else np.max)(reached, axis=0)
                 above[k, here] = v.above_m

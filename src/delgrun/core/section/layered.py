@@ -9,8 +9,9 @@ import numpy as np
 from delgrun.core.section.carriageway import NamedPoint, Variant
 from delgrun.core.section.typical_section import Element, Layer
 
-# Straight pieces from left to right that touch in offset: (x0, y0, x1, y1, whether it is laid to the ground). [m]
-Piece = tuple[float, float, float, float, bool]
+# Straight pieces from left to right that touch in offset: (x0, y0, x1, y1, and 1 + its layer where that is laid to the
+# ground, else 0). [m]
+Piece = tuple[float, float, float, float, int]
 Corner = tuple[float, float]
 
 # So near is the same place, or the same line. [m]
@@ -94,18 +95,19 @@ def side_shape(
     runs_out = fill_run is not None and any(row.ends == "batter" for row in layers)
     if runs_out:
         assert fill_run is not None
-        top = [*top, (*at, at[0] + fill_run * _DEEP_M, at[1] - _DEEP_M, False)]
+        top = [*top, (*at, at[0] + fill_run * _DEEP_M, at[1] - _DEEP_M, 0)]
     under, laid = top, []
     areas = [0.0] * len(columns)
     inside = 0.0
     for row in layers:
-        bottom = _bottom(row, each, under, top, fill_run is not None)
-        inner = len(bottom) - 1 if len(bottom) > 1 and bottom[-1][4] else len(bottom)
-        under, between = _lowered(under, bottom[:inner], row.to_ground)
-        under, beyond = _lowered(under, bottom[inner:], row.to_ground)
+        column = columns.index(row.name)
+        bottom, further = _bottom(row, each, under, top, fill_run is not None)
+        number = column + 1 if row.to_ground else 0
+        under, between = _lowered(under, bottom, number)
+        under, beyond = _lowered(under, further, number)
         # Beyond its elements it is no thicker than it is; what lies over it there is earth.
         between += [p for part in beyond for p in _no_thicker(*part, row.thickness_m)]
-        areas[columns.index(row.name)] += sum(_area(*p) for p in between)
+        areas[column] += sum(_area(*p) for p in between)
         inside += sum(_area(*_until(*p, edge)) for p in between if p[0][0] < edge)
         laid.append(LayerShape(row.name, _rings(between)))
     kept = [p for p in under if p[0] < _end(under, top, edge) - _SAME]
@@ -123,7 +125,7 @@ def _joined(corners: Sequence[Corner]) -> list[Corner]:
 
 
 def _pieces(corners: Sequence[Corner]) -> list[Piece]:
-    return [(*a, *b, False) for a, b in pairwise(corners) if b[0] > a[0]]
+    return [(*a, *b, 0) for a, b in pairwise(corners) if b[0] > a[0]]
 
 
 def _level(p: Piece, x: float) -> float:
@@ -150,7 +152,7 @@ def _together(a: Sequence[Piece], b: Sequence[Piece]) -> list[tuple[Piece, Piece
 
 
 def _lowered(
-    under: Sequence[Piece], bottom: Sequence[Piece], laid: bool
+    under: Sequence[Piece], bottom: Sequence[Piece], laid: int
 ) -> tuple[list[Piece], list[tuple[Piece, Piece]]]:
     """What lies lowest once a layer with this underside is built, and the layer's parts: (top, bottom) each."""
     parts: list[tuple[Piece, Piece]] = []
@@ -189,7 +191,7 @@ def _lowered(
 def _no_thicker(top: Piece, low: Piece, most_m: float) -> list[tuple[Piece, Piece]]:
     """A part of a layer whose top lies no higher over its underside."""
     d0, d1 = top[1] - low[1] - most_m, top[3] - low[3] - most_m
-    capped: Piece = (low[0], low[1] + most_m, low[2], low[3] + most_m, False)
+    capped: Piece = (low[0], low[1] + most_m, low[2], low[3] + most_m, 0)
     if d0 <= _SAME and d1 <= _SAME:
         return [(top, low)]
     if d0 >= -_SAME and d1 >= -_SAME:
@@ -210,28 +212,28 @@ def _bottom(
     under: Sequence[Piece],
     top: Sequence[Piece],
     in_fill: bool,
-) -> list[Piece]:
-    """The underside of a layer: its thickness under what there is; what goes on beyond its elements is marked."""
+) -> tuple[list[Piece], list[Piece]]:
+    """The underside of a layer: its thickness under what there is, and where it goes on beyond its elements."""
     names = [e.name for e, _ in each]
     ends = [cs[-1] for _, cs in each]
     drain = next((i for i, (e, _) in enumerate(each) if e.kind == "drain"), None)
     first = names.index(row.first) + 1 if row.first in names else 0
     last = names.index(row.last) if row.last in names else (len(each) if drain is None else drain) - 1
     if last < first:
-        return []
+        return [], []
     x0 = ends[first - 1][0] if first else 0.0
     x1 = ends[last][0]
-    own = [(*p[:1], p[1] - row.thickness_m, p[2], p[3] - row.thickness_m, False) for p in _clipped(under, x1, x0)]
+    own = [(p[0], p[1] - row.thickness_m, p[2], p[3] - row.thickness_m, 0) for p in _clipped(under, x1, x0)]
     far = x1 + row.extend_m
     if row.ends == "batter" and in_fill:
         far = top[-1][2]
     elif row.ends == "drain front" and drain is not None and drain > last:
         far = each[drain][1][1][0]
     if not own or far <= x1:
-        return own
+        return own, []
     end = own[-1]
     fall = (end[1] - end[3]) / (end[2] - end[0]) if row.extend_fall is None else row.extend_fall
-    return [*own, (x1, end[3], far, end[3] - fall * (far - x1), True)]
+    return own, [(x1, end[3], far, end[3] - fall * (far - x1), 0)]
 
 
 def _clipped(line: Sequence[Piece], x1: float, x0: float = 0.0) -> list[Piece]:

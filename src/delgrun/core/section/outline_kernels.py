@@ -12,7 +12,7 @@ import numpy as np
 
 from delgrun.core.kernels import kernel
 
-# What a segment of an outline is; LAID: the underside of a layer that goes down to the ground, wherever that lies.
+# What a segment of an outline is; LAID + k: the underside of layer k, which goes down to the ground wherever that lies.
 FORMATION, CUT, FILL, CUT_BENCH, FILL_BENCH, ALONG, WALL, LAID = range(8)
 # Columns of a corner: where it is, how it moves, how the segment that ends in it rises, and what that is.
 X, Y, VX, VY, SLOPE, KIND = range(6)
@@ -34,12 +34,12 @@ class Shapes(NamedTuple):
     variants (t + 1,) where those of each begin, in rising order of `above` (v,), the depth of the ground over
     `reference` (t, 2; offset, level against the line) from which each holds; `corners` (v + 1,) where those of each
     begin, each `at` (c, 5): offset and level, how these move with the line (0 and 1: as one with it; 0 and 0: at a
-    level of its own), and what the segment is that ends there, FORMATION or LAID; `constant` (v, q): what is built
-    whatever the level, by column of `area_kernels.side_at`; rules (t, 3) where those for cut begin, those for fill, and
-    end; `total` (r,) up to which height of batter each holds; bands (r + 1,) where those of each begin, each `band`
-    (b, 3 + m): its height, width and fall of the bench behind it, and how far out it goes for each metre of height in
-    each material; `reserve` (t, 3): offset that nothing may pass, and the least run to which a batter in cut and in
-    fill is steepened there.
+    level of its own), and what the segment is that ends there, FORMATION or LAID + layer; `constant` (v, q): what is
+    built whatever the level, by column of `area_kernels.side_at`; rules (t, 3) where those for cut begin, those for
+    fill, and end; `total` (r,) up to which height of batter each holds; bands (r + 1,) where those of each begin, each
+    `band` (b, 3 + m): its height, width and fall of the bench behind it, and how far out it goes for each metre of
+    height in each material; `reserve` (t, 3): offset that nothing may pass, and the least run to which a batter in cut
+    and in fill is steepened there.
     """
 
     variants: np.ndarray

@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 
 from delgrun.core.kernels import kernel
-from delgrun.core.section.area_kernels import DUG, ROOM, side_at
+from delgrun.core.section.area_kernels import ROOM, side_at
 from delgrun.core.section.outline_kernels import HIGH, TURNING
 
 # Behind a piece's end the next one is looked for: so far past it which one that is is sure. [m]
@@ -19,7 +19,7 @@ STEP_M = 1e-7
 FAR_M = 1e4
 # Where a segment turns (a batter about the edge of a reserve, one that ends at a level of its own), areas are no
 # quadratics: fitted as well as this, a share of what they are far from the ground. [m2]
-_FIT_M2 = 2e-7
+_FIT_M2 = 4e-8
 _FIT = 1e-12
 # Such a piece is no longer than this, or than that share of how far it is from the middle. [m]
 _TURN_M, _TURN = 1.0, 0.125
@@ -40,7 +40,6 @@ class Pieces(NamedTuple):
 @kernel
 def _sweep(shapes, sides, side, shape, weigh, middle, low, high, at, area):
     """One side's pieces between two levels; their count, and both arrays, made longer where that is needed."""
-    k = sides.tops.shape[1] - 1
     w, q = weigh.shape
     points, found = np.empty((ROOM, 6)), np.empty(8)
     v, r, v2, r2 = np.empty(q), np.empty(q), np.empty(q), np.empty(q)
@@ -64,7 +63,7 @@ def _sweep(shapes, sides, side, shape, weigh, middle, low, high, at, area):
             # Held against what lies in the middle.
             side_at(shapes, sides, side, shape, z + d / 2, points, found, v3, r3)
             fits = True
-            for c in range(DUG + k):
+            for c in range(q):
                 miss = abs(v[c] + r[c] * d / 2 + (r2[c] - r[c]) * d / 8 - v3[c])
                 fits = fits and miss <= _FIT_M2 + _FIT * abs(v3[c])
             if fits:

@@ -3,22 +3,23 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from itertools import takewhile
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
-from delgrun.core.ground.along import GroundSections, ground_sections, with_surface
+from delgrun.core.ground.along import GroundSections, ground_and_surface
 from delgrun.core.ground.tin import Tin
 from delgrun.core.section.carriageway import BatterBand, BatterRule, Carriageway, LayerKind, Profile, Reserve
 from delgrun.core.section.layered import SideShape, side_shape
 from delgrun.core.section.roadside import STRIPPED, Material, ReserveBounds, Strata, Works
-from delgrun.core.section.typical_section import SIDES, Batter, Element, TypicalSection, plain_section
+from delgrun.core.section.typical_section import SIDES, Batter, TypicalSection, plain_section
 
 FloatArray = NDArray[np.float64]
 
 # Where a material is not, its top lies so deep. [m]
-NOWHERE_M = 1e5
+_NOWHERE_M = 1e5
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,11 +65,8 @@ class RoadDesign:
 
     @cached_property
     def layers(self) -> tuple[LayerKind, ...]:
-        rows = {row.name: row for row in reversed(self.section.layers)}
-        return tuple(
-            LayerKind(n, rows[n].price_per_m3, any(r.to_ground for r in self.section.layers if r.name == n))
-            for n in layer_names(self.section)
-        )
+        prices = {row.name: row.price_per_m3 for row in self.section.layers}
+        return tuple(LayerKind(name, prices[name]) for name in layer_names(self.section))
 
     @cached_property
     def sides(self) -> tuple[Profile, Profile]:
@@ -77,8 +75,7 @@ class RoadDesign:
         return left, right
 
     def _profile(self, side: str, shapes: Sequence[SideShape]) -> Profile:
-        always = _always(self.section, side)
-        surface = shapes_of_side(replace(self.section, elements=always, layers=()), side)[0].variant.surface
+        surface = _always(self.section, side)
         rules = {
             of: tuple(
                 BatterRule(tuple(self._band(b) for b in bands), np.inf if up_to is None else up_to)
@@ -87,7 +84,9 @@ class RoadDesign:
             for of in ("cut", "fill")
         }
         variants = tuple(s.variant for s in shapes)
-        return Profile(variants, reference(self.section, side), rules["cut"], rules["fill"], surface)
+        # Whether a side is in cut or fill is looked at the edge of what is built everywhere.
+        x, y = surface[-1].tolist()
+        return Profile(variants, (x, y), rules["cut"], rules["fill"], surface)
 
     def _band(self, b: Batter) -> BatterBand:
         own = [m.batter_h_over_v if b.kind == "cut" else None for m in self.strata.materials]
@@ -108,10 +107,7 @@ class RoadDesign:
 
     def ground(self, tin: Tin, centreline: Centreline, chainage_m: FloatArray, reach_m: float) -> GroundSections:
         """The ground across at these chainages, with the surface that batters run to."""
-        found = ground_sections(tin, centreline, chainage_m, reach_m)
-        if self.met is None:
-            return found
-        return with_surface(found, ground_sections(self.met, centreline, chainage_m, reach_m))
+        return ground_and_surface(tin, centreline, chainage_m, reach_m, self.met)
 
     def _reserve(self, offset_m: float) -> Reserve | None:
         r = self.reserve
@@ -137,7 +133,7 @@ class RoadDesign:
     def in_ground(self, chainage_m: FloatArray) -> InGround:
         """What is met below the ground at these chainages."""
         names = [m.name for m in self.strata.materials]
-        tops = np.full((len(chainage_m), len(names)), NOWHERE_M)
+        tops = np.full((len(chainage_m), len(names)), _NOWHERE_M)
         for row in self.strata.rows:
             if row.road == self.road:
                 on = (chainage_m >= row.from_m) & (chainage_m <= row.to_m)
@@ -159,21 +155,10 @@ def layer_names(section: TypicalSection) -> tuple[str, ...]:
     return tuple(dict.fromkeys(row.name for row in section.layers))
 
 
-def _always(section: TypicalSection, side: str) -> tuple[Element, ...]:
-    """What is built everywhere, as far as something that is not."""
-    out = []
-    for e in section.on(side):
-        if e.built != "always":
-            break
-        out.append(e)
-    return tuple(out)
-
-
-def reference(section: TypicalSection, side: str) -> tuple[float, float]:
-    """Where it is looked whether a side is in cut or fill: the edge of what is built everywhere. [m]"""
-    shape = side_shape(_always(section, side) or section.on(side)[:1], (), (), -np.inf, None)
-    x, y = shape.variant.surface[-1].tolist()
-    return x, y
+def _always(section: TypicalSection, side: str) -> FloatArray:
+    """(k, 2) surface of what is built everywhere, as far as something that is not. [m]"""
+    own = tuple(takewhile(lambda e: e.built == "always", section.on(side)))
+    return side_shape(own, (), (), -np.inf, None).variant.surface
 
 
 @lru_cache(maxsize=64)
@@ -197,20 +182,26 @@ def shapes_of_side(section: TypicalSection, side: str) -> tuple[SideShape, ...]:
     return tuple(out)
 
 
+# So many pairs of a chainage and a piece of a boundary are looked at together.
+_TOGETHER = 200_000
+
+
 def _met_beside(centreline: Centreline, chainage_m: FloatArray, line: FloatArray) -> FloatArray:
     """(n, 2) how far to the left and right a line is first met at right angles to the centreline; infinity without."""
     at = centreline.line.at(chainage_m)
+    place = np.column_stack([at.easting_m, at.northing_m])
     right = np.column_stack([np.sin(at.direction), -np.cos(at.direction)])
+    along = np.diff(line, axis=0)
     out = np.full((len(chainage_m), 2), np.inf)
-    for (e0, n0), (e1, n1) in zip(line[:-1].tolist(), line[1:].tolist(), strict=True):
-        de, dn = e1 - e0, n1 - n0
-        cross = right[:, 0] * dn - right[:, 1] * de
+    some = max(_TOGETHER // len(along), 1)
+    for i in range(0, len(chainage_m), some):
+        e, n = (right[i : i + some, k, None] for k in (0, 1))
+        we, wn = (line[None, :-1, k] - place[i : i + some, k, None] for k in (0, 1))
         with np.errstate(divide="ignore", invalid="ignore"):
-            we, wn = e0 - at.easting_m, n0 - at.northing_m
-            far = (we * dn - wn * de) / cross
-            share = (we * right[:, 1] - wn * right[:, 0]) / cross
-        on = (share >= 0) & (share <= 1) & np.isfinite(far)
+            cross = e * along[:, 1] - n * along[:, 0]
+            far = (we * along[:, 1] - wn * along[:, 0]) / cross
+            share = (we * n - wn * e) / cross
+        far = np.where((share >= 0) & (share <= 1), far, np.nan)
         for column, sign in ((0, -1.0), (1, 1.0)):
-            hit = on & (sign * far > 0)
-            out[hit, column] = np.minimum(out[hit, column], sign * far[hit])
+            out[i : i + some, column] = np.where(sign * far > 0, sign * far, np.inf).min(axis=1)
     return out

@@ -9,6 +9,8 @@ from delgrun.core.section.typical_section import SIDES, Side
 
 # What batters run to.
 GROUND, STRIPPED, SURVEY = "ground", "stripped ground", "a survey"
+# Boundaries have so many corners together.
+MOST_CORNERS = 5000
 # A stretch shorter than this is none. [m]
 _LEAST_M = 0.1
 
@@ -131,7 +133,7 @@ class ReserveBounds:
     least_cut_h_over_v: float = meant("batter", "steepest in cut 1 :", low=0.05, high=20, first=0.5)
     least_fill_h_over_v: float = meant("batter", "steepest in fill 1 :", low=0.05, high=20, first=1.0)
     rows: tuple[ReserveStretch, ...] = meant("count", "stretches", of=ReserveStretch, most=400, first=())
-    corners: tuple[ReserveCorner, ...] = meant("count", "boundary lines", of=ReserveCorner, most=5000, first=())
+    corners: tuple[ReserveCorner, ...] = meant("count", "boundary lines", of=ReserveCorner, most=MOST_CORNERS, first=())
 
     def check(self) -> None:
         """Raises DesignInputError where a stretch has no length or a line only one corner."""

@@ -98,7 +98,7 @@ def exact_section(
     sides = Sides(*sides_of(np.array([0, len(offset_m)]), offset_m, level_m, met, base, depth_m[None, :]))
     z = grade_level_m - base[0]
     points, found = np.empty((ROOM, 6)), np.empty(8)
-    width = DUG + len(depth_m) - 1 + shapes.constant.shape[1] - DUG
+    width = len(depth_m) - 1 + shapes.constant.shape[1]
     made = []
     for side in range(2):
         values, rates = np.zeros(width), np.zeros(width)
@@ -155,9 +155,8 @@ class ShownSection:
     """The exact section at one chainage as it is drawn; points are (offset, level), offsets negative left.
 
     `tops`: what is dug from below the ground by name, the stripped ground first; `layers`: rings of each; `points`:
-    named points of the road as (name, offset, level), those that are written; `columns`: what is taken here, by name,
-    unit and amount; `reserve_m`: where works end left and right, infinity without; `met`: the other surface that
-    batters run to.
+    named points of the road as (name, offset, level), those that are written; `reserve_m`: where works end left and
+    right, infinity without; `met`: the other surface that batters run to.
     """
 
     chainage_m: float
@@ -234,7 +233,7 @@ def shown_section(
         tuple(tops),
         tuple(layers),
         tuple(points),
-        tuple(design.reserve_m(here)[0].tolist()),  # type: ignore[arg-type]
+        tuple(np.inf if p.reserve is None else p.reserve.offset_m for p in both),  # type: ignore[arg-type]
         () if met is None else _points(_clipped(offset, met, reach + _SHOWN_MARGIN_M)),
     )
 

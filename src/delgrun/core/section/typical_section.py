@@ -123,6 +123,12 @@ class TypicalSection:
             _check_layers(side, own, self.layers_on(side))
             for of in ("cut", "fill"):
                 _check_batters(side, of, self.rules(side, of))
+        prices = {row.name: row.price_per_m3 for row in self.layers}
+        for row in self.layers:
+            if row.price_per_m3 != prices[row.name]:
+                raise DesignInputError(
+                    "price_per_m3", "“{name}” has two prices: give it one, or two names.", name=row.name
+                )
 
 
 def _check_elements(side: str, own: tuple[Element, ...]) -> None:

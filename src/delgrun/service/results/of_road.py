@@ -11,10 +11,10 @@ from delgrun.core.ground.along import (
     GroundSections,
     LongSection,
     Stretch,
+    ground_and_surface,
     ground_sections,
     long_section,
     stretch_with_ground,
-    with_surface,
 )
 from delgrun.core.ground.tin import Tin
 from delgrun.core.inputs import CENTRELINE, EQUATIONS, RESERVE, STRATA
@@ -81,14 +81,9 @@ def long(case: Case) -> Kept[LongSection]:
 
 @once
 def across(case: Case) -> Kept[GroundSections]:
-    return case.made(_across, of_ground.tin(case), centreline(case), chainages(case), SECTION_REACH_M, *met(case))
-
-
-def _across(
-    tin: Tin, centreline: Centreline, chainage_m: FloatArray, reach_m: float, met: Tin | None = None
-) -> GroundSections:
-    found = ground_sections(tin, centreline, chainage_m, reach_m)
-    return found if met is None else with_surface(found, ground_sections(met, centreline, chainage_m, reach_m))
+    return case.made(
+        ground_and_surface, of_ground.tin(case), centreline(case), chainages(case), SECTION_REACH_M, *met(case)
+    )
 
 
 @once

@@ -3,6 +3,7 @@
 import numpy as np
 
 from delgrun.core.earthworks.amounts import amounts_of
+from delgrun.core.earthworks.columns import Amount
 from delgrun.core.gradeline.level_table import level_stations
 from delgrun.core.section.section import ShownSection, shown_section
 from delgrun.core.units import chainage_text
@@ -49,20 +50,24 @@ def _points(case: Case, wish: TableWish) -> Made:
 def _takes(case: Case, wish: TableWish) -> Made:
     """What each section takes of each thing, for each metre of road."""
     design = of_road.design(case).value
-    found = [(shown, {a.name: a for a in amounts_of(design, shown)}) for shown in _sections(case, wish)]
-    names = list(dict.fromkeys(name for _, amounts in found for name in amounts))
-    units = {name: a.unit for _, amounts in found for name, a in amounts.items()}
+    found = [(shown, {a.id: a for a in amounts_of(design, shown)}) for shown in _sections(case, wish)]
+    # By id: a layer may be called as a material is.
+    each = {a.id: a for _, amounts in found for a in amounts.values()}
     columns = [
         *STATION, metres("level"), metres("ground"),
-        *(Column(n, 3, "section_area" if units[n] == "volume" else "plan") for n in names),
+        *(Column(_heading(a), 3, "section_area" if a.unit == "volume" else "plan") for a in each.values()),
     ]  # fmt: skip
     return columns, [
         [
             chainage_text(shown.chainage_m), shown.chainage_m, shown.level_m, shown.ground_level_m,
-            *(amounts[n].amount if n in amounts else 0.0 for n in names),
+            *(amounts[id_].amount if id_ in amounts else 0.0 for id_ in each),
         ]
         for shown, amounts in found
     ]  # fmt: skip
+
+
+def _heading(a: Amount) -> str:
+    return f"cut: {a.name}" if a.id.startswith("cut-") else a.name
 
 
 NAMED_POINTS = TableKind(
