@@ -4691,9 +4691,14 @@ export interface components {
         };
         /**
          * Region
-         * @description What lies within a ring of points, with the hatch of its role.
+         * @description What lies within a ring of points, with the hatch of its role, and a line around it unless `edge_mm` is 0.
          */
         Region: {
+            /**
+             * Edge Mm
+             * @default 0
+             */
+            edge_mm: number;
             /** Ring */
             ring: [
                 number,

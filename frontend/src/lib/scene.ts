@@ -46,10 +46,15 @@ export function paintDrawing(
   };
   for (const r of drawing.regions) {
     c.fillStyle = ink[INK[r.role]];
-    c.fill(path(r.ring));
+    const ring = path([...r.ring, r.ring[0]!]);
+    c.fill(ring);
+    if (!r.edge_mm) continue;
+    c.strokeStyle = ink.faint;
+    c.lineWidth = r.edge_mm * PX_MM;
+    c.stroke(ring);
   }
   for (const s of drawing.strokes) {
-    c.strokeStyle = s.role === 'layer' ? ink.faint : ink[INK[s.role]];
+    c.strokeStyle = ink[INK[s.role]];
     c.lineWidth = s.width_mm * PX_MM;
     c.setLineDash(s.dash_mm.map((d) => d * PX_MM));
     c.stroke(path(s.points));

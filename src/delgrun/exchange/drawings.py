@@ -89,6 +89,10 @@ def _on_canvas(canvas: Canvas, drawing: Drawing) -> None:
             for x, y in _dots(region):
                 canvas.circle(x, y, _DOT_MM, stroke=0, fill=1)
         canvas.restoreState()
+        if region.edge_mm:
+            canvas.setStrokeColorRGB(*ink)
+            canvas.setLineWidth(region.edge_mm)
+            canvas.drawPath(_path(canvas, region.ring, closed=True), stroke=1, fill=0)
     for stroke in drawing.strokes:
         canvas.setStrokeColorRGB(*_ink(stroke.role))
         canvas.setLineWidth(stroke.width_mm)
@@ -206,7 +210,8 @@ def svg(page: Page) -> bytes:
         return "M" + "L".join(f"{x:.3f},{page.height_mm - y:.3f}" for x, y in points)
 
     for r in page.drawing.regions:
-        put(root, "path", d=path(r.ring) + "Z", fill=f"url(#{r.role})")
+        edge = {"stroke": _hex(r.role), "stroke_width": f"{r.edge_mm:g}"} if r.edge_mm else {}
+        put(root, "path", d=path(r.ring) + "Z", fill=f"url(#{r.role})", **edge)
     for s in page.drawing.strokes:
         dash = {"stroke_dasharray": " ".join(f"{d:g}" for d in s.dash_mm)} if s.dash_mm else {}
         put(root, "path", d=path(s.points), fill="none", stroke=_hex(s.role), stroke_width=f"{s.width_mm:g}", **dash)
@@ -267,6 +272,9 @@ def dxf(pages: Sequence[Page]) -> bytes:
             hatch = space.add_hatch(dxfattribs={"layer": r.role})
             hatch.set_pattern_fill(pattern, scale=size)
             hatch.paths.add_polyline_path(r.ring, is_closed=True)
+            if r.edge_mm:
+                edge = {"layer": r.role, "lineweight": _weight(r.edge_mm)}
+                space.add_lwpolyline(r.ring, close=True, dxfattribs=edge)
         for s in drawing.strokes:
             attributes: dict[str, Any] = {"layer": s.role, "lineweight": _weight(s.width_mm)}
             if s.dash_mm:

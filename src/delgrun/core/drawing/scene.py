@@ -46,10 +46,11 @@ class Stroke:
 
 @dataclass(frozen=True)
 class Region:
-    """What lies within a ring of points, with the hatch of its role."""
+    """What lies within a ring of points, with the hatch of its role, and a line around it unless `edge_mm` is 0."""
 
     role: Role
     ring: tuple[Point, ...]
+    edge_mm: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -107,7 +108,7 @@ class Drawing:
 
         return Drawing(
             tuple(Stroke(s.role, tuple(map(on_paper, s.points)), s.width_mm, s.dash_mm) for s in self.strokes),
-            tuple(Region(r.role, tuple(map(on_paper, r.ring))) for r in self.regions),
+            tuple(replace(r, ring=tuple(map(on_paper, r.ring))) for r in self.regions),
             tuple(
                 Words(w.text, on_paper(w.at, w.shift_mm), w.height_mm, w.role, w.anchor, w.turn_deg) for w in self.words
             ),

@@ -41,8 +41,7 @@ def section_drawing(s: ShownSection) -> Drawing:
                 for role in roles:
                     over, under = (stripped, works) if role == "cut" else (works, stripped)
                     parts += [Region(role, ring) for ring in _between(over, under, works[0, 0], works[-1, 0])]
-        parts += [Region("layer", ring) for _, ring in s.layers]
-        parts += [Stroke("layer", (*ring, ring[0]), _THIN) for _, ring in s.layers]
+        parts += [Region("layer", ring, _THIN) for _, ring in s.layers]
         for name, line in s.tops:
             # The stripped ground lies so near to the ground that it only tells what the areas tell.
             if name != STRIPPED_TOP:
