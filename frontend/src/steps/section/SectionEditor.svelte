@@ -36,7 +36,10 @@
   const columns = $derived(s.drawn?.columns ?? []);
   const pieces = $derived(offered?.kept.filter((k) => k.what === 'piece') ?? []);
 
-  w.act(s.look());
+  // Asked for once somebody edits a section.
+  $effect(() => {
+    if (s.slot && !s.offered) w.act(s.look());
+  });
 
   $effect(() => {
     // Drawn anew by whatever it is made of.

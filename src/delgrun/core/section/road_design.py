@@ -1,6 +1,6 @@
 """What is built along a road, resolved at the chainages that somebody asks about."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from itertools import takewhile
@@ -122,13 +122,17 @@ class RoadDesign:
                 column = SIDES.index(row.side)
                 out[on, column] = np.minimum(out[on, column], row.offset_m)
         if self.reserve.corners and self.centreline is not None:
-            for line in self._boundaries():
+            for line in self._boundaries:
                 np.minimum(out, _met_beside(self.centreline, chainage_m, line), out=out)
         return out
 
-    def _boundaries(self) -> Iterator[FloatArray]:
-        for name in dict.fromkeys(c.name for c in self.reserve.corners):
-            yield np.array([(c.easting_m, c.northing_m) for c in self.reserve.corners if c.name == name])
+    @cached_property
+    def _boundaries(self) -> list[FloatArray]:
+        """(k, 2) corners of each boundary, in the order of their first ones. [m]"""
+        by_name: dict[str, list[tuple[float, float]]] = {}
+        for c in self.reserve.corners:
+            by_name.setdefault(c.name, []).append((c.easting_m, c.northing_m))
+        return [np.array(corners) for corners in by_name.values()]
 
     def in_ground(self, chainage_m: FloatArray) -> InGround:
         """What is met below the ground at these chainages."""
