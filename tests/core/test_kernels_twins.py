@@ -17,8 +17,8 @@ RURAL = RoadDesign.plain(
 
 def side_by_steps(o, z, at: float, step: float = 0.002) -> tuple[float, float]:
     """Cut and fill of one side by walking outwards in small steps."""
-    form = RURAL.sides[0].variants[0].formation[:, :2]
-    half = RURAL.sides[0].edge_m
+    form = RURAL.built_at(0.0)[0][0].variants[0].formation[:, :2]
+    half = RURAL.built_at(0.0)[0][0].edge_m
     edge = at + form[-1, 1]
     in_cut = np.interp(half, o, z) > edge
     rise = 1 / 1.5 if in_cut else -1 / 2.0

@@ -18,7 +18,7 @@ from delgrun.service import centrelines, lines, sections, sheets, tables, upload
 from delgrun.service.errors import NotReady
 from delgrun.service.importing import ImportWish, bring_in
 from delgrun.service.projects import Saving
-from delgrun.service.results import of_road, of_works
+from delgrun.service.results import of_design, of_road, of_works
 from delgrun.service.sheets import SheetWish
 
 FEET = 0.3048
@@ -124,17 +124,23 @@ def read(projects, pid, name) -> tuple[list[str], list[list[str]]]:
 def test_named_points_stand_where_their_offsets_say(projects, own):
     head, rows = read(projects, own, "named-points")
     at = {name: head.index(name) for name in ("point", "chainage m", "offset m", "level m", "easting m", "northing m")}
-    line = of_road.centreline(projects.case_of(newest(projects, own), "line-1")).value
+    case = projects.case_of(newest(projects, own), "line-1")
+    line = of_road.centreline(case).value
     names = {r[at["point"]] for r in rows}
     assert names >= {"centreline", "lane", "shoulder", "drain", "drain bottom", "batter top", "batter toe"}
     e, n = (np.array([float(r[at[k]]) for r in rows]) for k in ("easting m", "northing m"))
     found = line.line.nearest(e, n)
     assert found.chainage_m == pytest.approx([float(r[at["chainage m"]]) for r in rows], abs=2e-3)
     assert found.offset_m == pytest.approx([float(r[at["offset m"]]) for r in rows], abs=2e-3)
+    leans = 0
     for r in rows:
         if r[at["point"]] == "lane":
             same = next(c for c in rows if c[at["chainage m"]] == r[at["chainage m"]] and c[0] == "centreline")
-            assert float(r[at["level m"]]) == pytest.approx(float(same[at["level m"]]) - 0.09, abs=2e-3)
+            s, offset = np.array([[float(r[at["chainage m"]])], [float(r[at["offset m"]])]])
+            over = float(of_design.design(case).value.resolve(s).surface_m(offset)[0])
+            assert float(r[at["level m"]]) == pytest.approx(float(same[at["level m"]]) + over, abs=2e-3)
+            leans += over > -0.08
+    assert leans
 
 
 def test_what_each_section_takes_is_what_the_ledger_adds_up_and_names_are_no_formulas(projects, own):
@@ -151,7 +157,7 @@ def test_what_each_section_takes_is_what_the_ledger_adds_up_and_names_are_no_for
     head, rows = read(projects, own, "section-takes")
     assert "'=2+2 m²" in head and "cut: =1+1 m²" in head and not any(h.startswith("=") for h in head)
     evaluation = of_works.evaluation(projects.case_of(newest(projects, own), "line-1"))
-    priced = of_road.chainages(projects.case_of(newest(projects, own), "line-1")).value
+    priced = of_design.chainages(projects.case_of(newest(projects, own), "line-1")).value
     k = [int(np.argmin(np.abs(priced - float(r[head.index("chainage m")])))) for r in rows]
     exact = np.abs(priced[k] - [float(r[head.index("chainage m")]) for r in rows]) < 1e-6
     assert exact.sum() > 15
@@ -174,7 +180,7 @@ def test_boundaries_of_files_hold_where_they_lie_and_too_many_corners_are_told(p
     assert np.array(found["xy"]) == pytest.approx(left, abs=1e-4)
     corners = tuple(ReserveCorner(name="fence", easting_m=e, northing_m=n) for e, n in found["xy"])
     projects.save(on(projects, own), "fence", {RESERVE.name: ReserveBounds(corners=corners)})
-    design = of_road.design(projects.case_of(newest(projects, own), "line-1")).value
+    design = of_design.design(projects.case_of(newest(projects, own), "line-1")).value
     reserve = design.reserve_m(np.array([50.0, 300.0, 500.0, 1200.0]))
     assert reserve[1:3, 0] == pytest.approx(9.0, abs=0.02) and np.isinf(reserve[[0, 3], 0]).all()
     assert np.isinf(reserve[:, 1]).all()

@@ -13,7 +13,7 @@ from ezdxf import recover
 
 from delgrun.core.errors import DesignInputError
 from delgrun.service import sheets
-from delgrun.service.results import of_road
+from delgrun.service.results import of_design, of_road
 from delgrun.service.sheets import SheetWish
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -61,7 +61,7 @@ def test_a_long_section_is_read_back_from_each_format(projects, demo, demo_case)
         assert f"IP {i}  {line.ips[i].level_m:.3f}" in in_dxf
     assert written.count("R ") >= len(of_road.centreline(demo_case).value.bends)
     assert f"{line.grade[3] * 100:+.2f} %" in in_dxf
-    at = float(np.round(of_road.chainages(demo_case).value[57] / 20) * 20)
+    at = float(np.round(of_design.chainages(demo_case).value[57] / 20) * 20)
     assert f"{line.levels(np.array([at]))[0]:.3f}" in in_dxf
 
 

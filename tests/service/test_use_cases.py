@@ -22,7 +22,7 @@ from delgrun.service import centrelines, imports, lines, wire
 from delgrun.service.errors import NotReady
 from delgrun.service.products import PRODUCTS
 from delgrun.service.projects import Saving
-from delgrun.service.results import of_checks, of_ground, of_limits, of_road, of_works
+from delgrun.service.results import of_checks, of_design, of_ground, of_limits, of_works
 from delgrun.store import inputs, models, revisions
 from surveys import brought_in, looked_at
 
@@ -37,11 +37,11 @@ def test_only_what_depends_on_a_changed_input_is_made_again(projects, demo):
     base = projects.save(on(demo, base), "c", {COST.name: replace(first.cost.value, cut_per_m3=7.0)})
     dearer = projects.case(projects.states.newest(demo))
     assert of_works.works(dearer) is of_works.works(first)
-    base = projects.save(on(demo, base), "s", {SECTION.name: plain_section(lane_width_m=3.5)})
+    base = projects.save(on(demo, base), "s", {SECTION.name: plain_section(shoulder_width_m=1.5)})
     wider = projects.case(projects.states.newest(demo))
     assert (
         of_works.works(wider) is not of_works.works(first)
-        and of_road.across(wider) is of_road.across(first)
+        and of_design.across(wider) is of_design.across(first)
         and of_ground.tin(wider) is of_ground.tin(first)
     )
     # The old value typed back finds what was made of it, though it is another version.
@@ -115,7 +115,7 @@ def test_each_remedy_mends_what_it_says_and_costs_what_it_says(demo_case):
 
 def test_the_section_at_the_plumb_line_is_the_exact_one(projects, demo, demo_case):
     i = 123
-    s = float(of_road.chainages(demo_case).value[i])
+    s = float(of_design.chainages(demo_case).value[i])
     shown = wire.as_json(projects.figures(demo, 5, ["section"], slot="line-1", at_m=s))["products"]["section"]
     assert shown["cut_m2"] == pytest.approx(of_works.evaluation(demo_case).cut_m2[i], abs=0.02)
     assert shown["fill_m2"] == pytest.approx(of_works.evaluation(demo_case).fill_m2[i], abs=0.02)

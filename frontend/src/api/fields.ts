@@ -1353,6 +1353,42 @@ export const INPUTS = {
       "group": ""
     },
     {
+      "name": "reported_m",
+      "dimension": "size",
+      "label": "reported each",
+      "aside": "",
+      "says": "free, as they are worked out",
+      "optional": true,
+      "low": 1,
+      "high": 1000,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "in_curves_m",
+      "dimension": "size",
+      "label": "in curves each",
+      "aside": "",
+      "says": "in bends, transitions and vertical curves; free, as elsewhere",
+      "optional": true,
+      "low": 0.5,
+      "high": 1000,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "shown_m",
+      "dimension": "size",
+      "label": "ground to each side",
+      "aside": "",
+      "says": "or as far as batters go",
+      "optional": false,
+      "low": 5,
+      "high": 500,
+      "choices": [],
+      "group": ""
+    },
+    {
       "name": "topsoil_depth_m",
       "dimension": "size",
       "label": "topsoil strip",
@@ -1441,6 +1477,124 @@ export const INPUTS = {
       "optional": false,
       "low": 0.05,
       "high": 20,
+      "choices": [],
+      "group": ""
+    }
+  ],
+  "along": [],
+  "superelevation": [
+    {
+      "name": "built",
+      "dimension": "flag",
+      "label": "sections lean in bends",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "about",
+      "dimension": "word",
+      "label": "turned about",
+      "aside": "",
+      "says": "edge of the lanes, which keeps its level",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "centreline",
+        "inner edge",
+        "outer edge"
+      ],
+      "group": ""
+    },
+    {
+      "name": "on_tangent",
+      "dimension": "factor",
+      "label": "run-off on the tangent",
+      "aside": "",
+      "says": "of bends without a transition",
+      "optional": false,
+      "low": 0,
+      "high": 1,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "shoulder_difference",
+      "dimension": "fall",
+      "label": "lane against shoulder",
+      "aside": "at most",
+      "says": "difference of their falls",
+      "optional": false,
+      "low": 0,
+      "high": 0.3,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "least_slope",
+      "dimension": "fall",
+      "label": "slope that drains",
+      "aside": "at least",
+      "says": "of fall and grade together",
+      "optional": false,
+      "low": 0,
+      "high": 0.1,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "crown_kept_m",
+      "dimension": "size",
+      "label": "crown kept from",
+      "aside": "",
+      "says": "radius from which a bend is not turned; free, every bend is",
+      "optional": true,
+      "low": 10,
+      "high": 100000.0,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "widened",
+      "dimension": "flag",
+      "label": "sections widen in bends",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [],
+      "group": ""
+    },
+    {
+      "name": "widened_on",
+      "dimension": "word",
+      "label": "widened",
+      "aside": "",
+      "says": "",
+      "optional": false,
+      "low": null,
+      "high": null,
+      "choices": [
+        "inside",
+        "both sides alike"
+      ],
+      "group": ""
+    },
+    {
+      "name": "least_widening_m",
+      "dimension": "size",
+      "label": "widening",
+      "aside": "at least",
+      "says": "less is not built",
+      "optional": false,
+      "low": 0,
+      "high": 5,
       "choices": [],
       "group": ""
     }
@@ -2712,6 +2866,102 @@ export const ROWS = {
       }
     ]
   },
+  "works.intervals": {
+    "kind": "works",
+    "name": "intervals",
+    "fields": [
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "interval_m",
+        "dimension": "size",
+        "label": "sections each",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0.5,
+        "high": 100,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "works.singles": {
+    "kind": "works",
+    "name": "singles",
+    "fields": [
+      {
+        "name": "at_m",
+        "dimension": "chainage",
+        "label": "chainage",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "words",
+        "dimension": "line",
+        "label": "what is there",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
   "strata": {
     "kind": "strata",
     "name": "materials",
@@ -2950,6 +3200,534 @@ export const ROWS = {
         "optional": false,
         "low": -100000000.0,
         "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "along": {
+    "kind": "along",
+    "name": "ranges",
+    "fields": [
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "taper_in_m",
+        "dimension": "size",
+        "label": "taper before",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "taper_out_m",
+        "dimension": "size",
+        "label": "taper behind",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "section",
+        "dimension": "word",
+        "label": "typical section",
+        "aside": "",
+        "says": "or none: nothing is built there",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "along.changes": {
+    "kind": "along",
+    "name": "changes",
+    "fields": [
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "taper_in_m",
+        "dimension": "size",
+        "label": "taper before",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "taper_out_m",
+        "dimension": "size",
+        "label": "taper behind",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "side",
+        "dimension": "word",
+        "label": "side",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "left",
+          "right"
+        ],
+        "group": ""
+      },
+      {
+        "name": "point",
+        "dimension": "line",
+        "label": "outer point",
+        "aside": "",
+        "says": "of the element; free, the side's batters",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "width_m",
+        "dimension": "size",
+        "label": "width",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0,
+        "high": 200,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "fall",
+        "dimension": "fall",
+        "label": "fall",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -5,
+        "high": 5,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "drop_m",
+        "dimension": "size",
+        "label": "drop",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": -100,
+        "high": 100,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "depth_m",
+        "dimension": "size",
+        "label": "depth",
+        "aside": "",
+        "says": "of a drain",
+        "optional": true,
+        "low": 0,
+        "high": 50,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "cut_h_over_v",
+        "dimension": "batter",
+        "label": "cut 1 :",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0.05,
+        "high": 20,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "fill_h_over_v",
+        "dimension": "batter",
+        "label": "fill 1 :",
+        "aside": "",
+        "says": "",
+        "optional": true,
+        "low": 0.05,
+        "high": 20,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "led_by",
+        "dimension": "line",
+        "label": "led by",
+        "aside": "",
+        "says": "a line that the outer point lies on",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "reason",
+        "dimension": "line",
+        "label": "reason",
+        "aside": "",
+        "says": "of an exception",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "along.lanes": {
+    "kind": "along",
+    "name": "lanes",
+    "fields": [
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "taper_in_m",
+        "dimension": "size",
+        "label": "taper before",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "taper_out_m",
+        "dimension": "size",
+        "label": "taper behind",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 1000,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "side",
+        "dimension": "word",
+        "label": "side",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [
+          "left",
+          "right"
+        ],
+        "group": ""
+      },
+      {
+        "name": "name",
+        "dimension": "name",
+        "label": "outer point",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "width_m",
+        "dimension": "size",
+        "label": "width",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": 0,
+        "high": 20,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "reason",
+        "dimension": "line",
+        "label": "reason",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "along.corners": {
+    "kind": "along",
+    "name": "corners",
+    "fields": [
+      {
+        "name": "name",
+        "dimension": "name",
+        "label": "line",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "easting_m",
+        "dimension": "plan",
+        "label": "easting",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "northing_m",
+        "dimension": "plan",
+        "label": "northing",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      }
+    ]
+  },
+  "superelevation": {
+    "kind": "superelevation",
+    "name": "rows",
+    "fields": [
+      {
+        "name": "from_m",
+        "dimension": "chainage",
+        "label": "from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "to_m",
+        "dimension": "chainage",
+        "label": "to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -100000000.0,
+        "high": 100000000.0,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "left_from",
+        "dimension": "fall",
+        "label": "left, from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -0.2,
+        "high": 0.2,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "left_to",
+        "dimension": "fall",
+        "label": "left, to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -0.2,
+        "high": 0.2,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "right_from",
+        "dimension": "fall",
+        "label": "right, from",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -0.2,
+        "high": 0.2,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "right_to",
+        "dimension": "fall",
+        "label": "right, to",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": -0.2,
+        "high": 0.2,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "reason",
+        "dimension": "line",
+        "label": "reason",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
+        "choices": [],
+        "group": ""
+      },
+      {
+        "name": "road",
+        "dimension": "word",
+        "label": "centreline",
+        "aside": "",
+        "says": "",
+        "optional": false,
+        "low": null,
+        "high": null,
         "choices": [],
         "group": ""
       }

@@ -53,6 +53,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/along": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sections along the road: all fields at once. */
+        put: operations["projects_put_along_projects__int_project_id__along_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/back": {
         parameters: {
             query?: never;
@@ -1265,6 +1282,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/superelevation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Superelevation: all fields at once. */
+        put: operations["projects_put_superelevation_projects__int_project_id__superelevation_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/surveys/{slot}/remove": {
         parameters: {
             query?: never;
@@ -1569,6 +1603,33 @@ export interface components {
              * @enum {string}
              */
             what: "on_grade";
+        };
+        /**
+         * AddedLane
+         * @description A lane behind the lanes of a side, that falls as the last of them does.
+         */
+        AddedLane: {
+            /** From M */
+            from_m: number;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Road */
+            road: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Taper In M */
+            taper_in_m: number;
+            /** Taper Out M */
+            taper_out_m: number;
+            /** To M */
+            to_m: number;
+            /** Width M */
+            width_m: number;
         };
         /** AdoptLine */
         AdoptLine: {
@@ -3156,6 +3217,20 @@ export interface components {
             thinned_m: number | null;
         };
         /**
+         * IntervalStretch
+         * @description A stretch with more sections, in the computation and in what is reported of it.
+         */
+        IntervalStretch: {
+            /** From M */
+            from_m: number;
+            /** Interval M */
+            interval_m: number;
+            /** Road */
+            road: string;
+            /** To M */
+            to_m: number;
+        };
+        /**
          * Ip
          * @description Intersection point of two grades, or an end of the line (no curve).
          *
@@ -3808,6 +3883,18 @@ export interface components {
             /** Value */
             value: number;
         };
+        /**
+         * LineCorner
+         * @description A corner of a line that an edge may be led by: rows with the same name, one behind the other, are one line.
+         */
+        LineCorner: {
+            /** Easting M */
+            easting_m: number;
+            /** Name */
+            name: string;
+            /** Northing M */
+            northing_m: number;
+        };
         /** LineErrorOut */
         LineErrorOut: {
             /** Field */
@@ -4231,6 +4318,40 @@ export interface components {
             token: string | null;
         };
         /**
+         * OwnFalls
+         * @description Falls of the lanes along a stretch in place of those that follow from the bends; between its ends straight.
+         */
+        OwnFalls: {
+            /** From M */
+            from_m: number;
+            /** Left From */
+            left_from: number;
+            /** Left To */
+            left_to: number;
+            /** Reason */
+            reason: string;
+            /** Right From */
+            right_from: number;
+            /** Right To */
+            right_to: number;
+            /** Road */
+            road: string;
+            /** To M */
+            to_m: number;
+        };
+        /**
+         * OwnSection
+         * @description A section of one's own, at a chainage.
+         */
+        OwnSection: {
+            /** At M */
+            at_m: number;
+            /** Road */
+            road: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * OwnStandardIn
          * @description A table of limits, as text; see docs/own-limits.md.
          */
@@ -4603,6 +4724,7 @@ export interface components {
         };
         /** ProjectOut */
         ProjectOut: {
+            along: components["schemas"]["SectionsAlong"] | null;
             backdrop: components["schemas"]["Backdrop"] | null;
             bends: components["schemas"]["BendRules"] | null;
             /** Centrelines */
@@ -4633,6 +4755,7 @@ export interface components {
             sections: components["schemas"]["SectionOut"][];
             spots: components["schemas"]["SpotMarks"] | null;
             strata: components["schemas"]["Strata"] | null;
+            superelevation: components["schemas"]["Superelevation"] | null;
             /** Surveys */
             surveys: components["schemas"]["SurveyOut"][];
             truck: components["schemas"]["Truck"] | null;
@@ -4921,6 +5044,47 @@ export interface components {
             parts: components["schemas"]["GapPartOut"][];
         };
         /**
+         * SectionChange
+         * @description One element of a side, or its batters, with other sizes along a stretch; what is left free stays as it is.
+         *
+         *     With a reason it is an exception. At one section, its ends alike, it needs a taper.
+         */
+        SectionChange: {
+            /** Cut H Over V */
+            cut_h_over_v: number | null;
+            /** Depth M */
+            depth_m: number | null;
+            /** Drop M */
+            drop_m: number | null;
+            /** Fall */
+            fall: number | null;
+            /** Fill H Over V */
+            fill_h_over_v: number | null;
+            /** From M */
+            from_m: number;
+            /** Led By */
+            led_by: string;
+            /** Point */
+            point: string;
+            /** Reason */
+            reason: string;
+            /** Road */
+            road: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Taper In M */
+            taper_in_m: number;
+            /** Taper Out M */
+            taper_out_m: number;
+            /** To M */
+            to_m: number;
+            /** Width M */
+            width_m: number | null;
+        };
+        /**
          * SectionDrawn
          * @description A typical section as it is typed, where the ground lies so much over the line and falls so to the right.
          */
@@ -5026,6 +5190,52 @@ export interface components {
             name: string;
             /** Slot */
             slot: string;
+        };
+        /**
+         * SectionRange
+         * @description A stretch with another typical section, or with none; of those that overlap the one typed last holds.
+         *
+         *     In a taper, elements of the same name, kind and condition go from one size to the other, and what only one of both
+         *     sections has begins with no width.
+         */
+        SectionRange: {
+            /** From M */
+            from_m: number;
+            /** Road */
+            road: string;
+            /** Section */
+            section: string;
+            /** Taper In M */
+            taper_in_m: number;
+            /** Taper Out M */
+            taper_out_m: number;
+            /** To M */
+            to_m: number;
+        };
+        /**
+         * SectionsAlong
+         * @description What is built where along the roads of a project.
+         */
+        SectionsAlong: {
+            /** Changes */
+            changes: components["schemas"]["SectionChange"][];
+            /** Corners */
+            corners: components["schemas"]["LineCorner"][];
+            /** Lanes */
+            lanes: components["schemas"]["AddedLane"][];
+            /** Ranges */
+            ranges: components["schemas"]["SectionRange"][];
+        };
+        /** SectionsAlongIn */
+        SectionsAlongIn: {
+            along: components["schemas"]["SectionsAlong"];
+            /** Base */
+            base: number;
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /** SectionsOut */
         SectionsOut: {
@@ -5459,6 +5669,51 @@ export interface components {
         /** SummaryOut */
         SummaryOut: {
             summary: components["schemas"]["ImportSummary"] | null;
+        };
+        /**
+         * Superelevation
+         * @description How sections lean and widen in bends. How much a bend is banked follows from its speed, by the rules for bends.
+         *
+         *     The first values are common practice, no source, but where they say so.
+         */
+        Superelevation: {
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "centreline" | "inner edge" | "outer edge";
+            /** Built */
+            built: boolean;
+            /** Crown Kept M */
+            crown_kept_m: number | null;
+            /** Least Slope */
+            least_slope: number;
+            /** Least Widening M */
+            least_widening_m: number;
+            /** On Tangent */
+            on_tangent: number;
+            /** Rows */
+            rows: components["schemas"]["OwnFalls"][];
+            /** Shoulder Difference */
+            shoulder_difference: number;
+            /** Widened */
+            widened: boolean;
+            /**
+             * Widened On
+             * @enum {string}
+             */
+            widened_on: "inside" | "both sides alike";
+        };
+        /** SuperelevationIn */
+        SuperelevationIn: {
+            /** Base */
+            base: number;
+            superelevation: components["schemas"]["Superelevation"];
+            /**
+             * Token
+             * @default null
+             */
+            token: string | null;
         };
         /**
          * Surface
@@ -6002,7 +6257,8 @@ export interface components {
          * Works
          * @description Which typical section is built, how densely sections lie, and how the ground is met.
          *
-         *     Where stretches of topsoil overlap the one typed last holds.
+         *     Volumes are worked out at `interval_m`, whatever is reported. Where stretches of topsoil overlap the one typed last
+         *     holds.
          */
         Works: {
             /**
@@ -6010,12 +6266,22 @@ export interface components {
              * @enum {string}
              */
             batters_to: "ground" | "stripped ground" | "a survey";
+            /** In Curves M */
+            in_curves_m: number | null;
             /** Interval M */
             interval_m: number;
+            /** Intervals */
+            intervals: components["schemas"]["IntervalStretch"][];
+            /** Reported M */
+            reported_m: number | null;
             /** Rows */
             rows: components["schemas"]["TopsoilStretch"][];
             /** Section */
             section: string;
+            /** Shown M */
+            shown_m: number;
+            /** Singles */
+            singles: components["schemas"]["OwnSection"][];
             /** Survey */
             survey: string;
             /** Topsoil Back M */
@@ -6346,6 +6612,113 @@ export interface operations {
             };
             /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_along_projects__int_project_id__along_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SectionsAlongIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13779,6 +14152,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StrataIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be understood. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It comes from a page of another site. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such project, line or search. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Something else was saved since (`head` says what), or another step must be done first (`step`). */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another kind than the one described. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value is refused; `field` names it, `message` says why and what to do. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database does not answer just now; nothing was saved, try again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The disk is full or cannot be written; nothing was saved. */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    projects_put_superelevation_projects__int_project_id__superelevation_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuperelevationIn"];
             };
         };
         responses: {

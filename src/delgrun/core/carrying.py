@@ -36,12 +36,21 @@ def carried(value: Any, carry: Carry, start_m: float, end_m: float, road: str) -
         if value.status == "final":
             says.append(f"the final status of “{value.name}”, which is for checking now")
         return replace(value, ips=kept.ips, status="checking" if value.status == "final" else value.status), says
-    field = next(f for f in fields_of(type(value)) if f.of is not None and _chainages(f.of))
+    lists: dict[str, Any] = {}
+    lost: list[str] = []
+    for field in fields_of(type(value)):
+        if field.of is not None and _chainages(field.of):
+            lists[field.name], named = _carried_rows(getattr(value, field.name), field, carry, road)
+            lost += named
+    return replace(value, **lists), lost
+
+
+def _carried_rows(given: tuple[Any, ...], field: Field, carry: Carry, road: str) -> tuple[tuple[Any, ...], list[str]]:
     assert field.of is not None
     names = [f.name for f in _chainages(field.of)]
     words = next((f.name for f in fields_of(field.of) if f.dimension in ("text", "line")), None)
     rows, says = [], []
-    for row in getattr(value, field.name):
+    for row in given:
         if getattr(row, "road", road) != road:
             rows.append(row)
             continue
@@ -55,7 +64,7 @@ def carried(value: Any, carry: Carry, start_m: float, end_m: float, road: str) -
         ends = np.where(before == before.min(), carry.new.start_chainage_m, carry.new.end_chainage_m)
         places = np.sort(np.where(np.isnan(after), ends, after)).round(3).tolist()
         rows.append(replace(row, **dict(zip(names, places, strict=True))))
-    return replace(value, **{field.name: tuple(rows)}), says
+    return tuple(rows), says
 
 
 def _with_its_point(ip: Ip, carry: Carry) -> Ip:

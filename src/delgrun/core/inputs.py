@@ -8,6 +8,7 @@ from delgrun.core.budget import check_sections
 from delgrun.core.centreline.centreline import CentrelineDesign
 from delgrun.core.centreline.speeds import BendRules
 from delgrun.core.centreline.stations import Equations
+from delgrun.core.centreline.superelevation import Superelevation
 from delgrun.core.controls.controls import LevelControls
 from delgrun.core.controls.utilities import Utilities
 from delgrun.core.coordinates import Coordinates
@@ -23,6 +24,7 @@ from delgrun.core.limits.limit_set import FIRST_SPEED_KMH, LimitSet
 from delgrun.core.limits.ranges import LimitRanges
 from delgrun.core.notes.notes import Notes
 from delgrun.core.practice import Practice
+from delgrun.core.section.along import NO_SECTION, SectionsAlong
 from delgrun.core.section.roadside import ReserveBounds, Strata, Works
 from delgrun.core.section.typical_section import TypicalSection, plain_section
 from delgrun.core.standards.families import limits_by
@@ -130,6 +132,16 @@ def _works_fit(value: Works, before: Before) -> None:
         raise DesignInputError("survey", "This survey is not there any more: choose another surface.")
 
 
+def _sections_are_there(value: SectionsAlong, before: Before) -> None:
+    slots = before.slots_of(SECTION)
+    for row in value.ranges:
+        if row.section != NO_SECTION and row.section not in slots:
+            raise DesignInputError(
+                "section", "The typical section from {a:chainage} on is not there any more: choose another one.",
+                a=row.from_m,
+            )  # fmt: skip
+
+
 def _leaves_ground(_: Any, before: Before) -> None:
     before.trim()
 
@@ -168,8 +180,8 @@ WORKS = InputKind(
     table="works_version",
     cls=Works,
     label="Earthworks",
-    rows={"rows": "topsoil_stretch"},
-    first=Works,
+    rows={"rows": "topsoil_stretch", "intervals": "interval_stretch", "singles": "own_section"},
+    first=lambda: Works(reported_m=20.0, in_curves_m=10.0),
     check_in=_works_fit,
 )
 STRATA = InputKind(
@@ -187,6 +199,24 @@ RESERVE = InputKind(
     label="Reserve",
     rows={"rows": "reserve_stretch", "corners": "reserve_corner"},
     unsaved=ReserveBounds,
+)
+ALONG = InputKind(
+    name="along",
+    table="along_version",
+    cls=SectionsAlong,
+    label="Sections along the road",
+    rows={"ranges": "section_range", "changes": "section_change", "lanes": "added_lane", "corners": "line_corner"},
+    unsaved=SectionsAlong,
+    check_in=_sections_are_there,
+)
+SUPERELEVATION = InputKind(
+    name="superelevation",
+    table="superelevation_version",
+    cls=Superelevation,
+    label="Superelevation",
+    rows={"rows": "own_falls"},
+    first=Superelevation,
+    unsaved=lambda: Superelevation(built=False, widened=False),
 )
 COST = InputKind(name="cost", table="cost_version", cls=CostModel, label="Costs", first=CostModel)
 LINE = InputKind(
@@ -283,6 +313,8 @@ KINDS: tuple[InputKind, ...] = (
     WORKS,
     STRATA,
     RESERVE,
+    ALONG,
+    SUPERELEVATION,
     COST,
     LINE,
     NOTES,

@@ -82,6 +82,7 @@ def places(
             over = np.zeros(len(s))
         else:
             road = design.resolve(s)
+            within &= design.built(s)
             on = road.beyond_m(offset) == 0.0
             over = road.surface_m(offset)
         planned = np.where(within & on, level + over, np.nan)

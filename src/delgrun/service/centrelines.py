@@ -29,7 +29,7 @@ from delgrun.exchange.readers import reader_of
 from delgrun.service import lines, profiles, wire
 from delgrun.service.errors import NotReady
 from delgrun.service.projects import Projects, Saving
-from delgrun.service.results import of_road
+from delgrun.service.results import of_design, of_road
 from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
 
@@ -181,7 +181,7 @@ def unmet_junction(projects: Projects, state: ProjectState, design: CentrelineDe
         met = state.lines.get(slot)
         if met is not None and met.road in state.roads:
             other = state.roads[met.road].value
-            typical = of_road.design(projects.case(state, road=met.road)).value
+            typical = of_design.design(projects.case(state, road=met.road)).value
             try:
                 check_on(other.made(), other.name, typical, end, ip.easting_m, ip.northing_m)
             except DesignInputError as e:

@@ -25,8 +25,8 @@ from delgrun.service.case import Case
 from delgrun.service.centrelines import put_on_roads, unmet_junction
 from delgrun.service.check_figures import failing, worst_first
 from delgrun.service.projects import Projects
-from delgrun.service.results import of_ground, of_limits, of_road
-from delgrun.service.results.of_limits import as_checked, design_speeds
+from delgrun.service.results import of_design, of_ground, of_limits, of_road
+from delgrun.service.results.of_limits import as_checked
 from delgrun.service.wire import Json
 
 Arrays = dict[str, Any]
@@ -137,9 +137,9 @@ def _speeds(case: Case, line: Centreline) -> list[BendSpeed]:
     return bend_speeds(
         line.bends,
         line.ips,
-        of_limits.bend_rules(case).value,
-        design_speeds(line.bends, of_limits.limits(case).value),
-        of_limits.road_width(case),
+        of_design.bend_rules(case).value,
+        of_design.design_speeds(line.bends, of_limits.limits(case).value),
+        [of_design.road_width(case)] * len(line.bends),
     )
 
 
@@ -154,8 +154,8 @@ def _bends(bends: list[Bend], speeds: list[BendSpeed]) -> list[Json]:
 def usual_bend(projects: Projects, project_id: int, revision: int) -> Json:
     """Radius and transitions that the rules ask for at a right angle and the project's design speed."""
     case = projects.case(projects.states.at(project_id, revision))
-    speed, road = of_limits.limits(case).value.design_speed_kmh, of_limits.road_width(case)
-    radius, transition = standard_bend(np.pi / 2, of_limits.bend_rules(case).value, speed, road)
+    speed, road = of_limits.limits(case).value.design_speed_kmh, of_design.road_width(case)
+    radius, transition = standard_bend(np.pi / 2, of_design.bend_rules(case).value, speed, road)
     return {"radius_m": radius, "transition_m": transition}
 
 
@@ -164,11 +164,11 @@ def by_standard(projects: Projects, project_id: int, revision: int, row: Json) -
     case = projects.case(projects.states.at(project_id, revision))
     design = made_of(CentrelineDesign, row)
     ips = list(design.ips)
-    speed, road = of_limits.limits(case).value.design_speed_kmh, of_limits.road_width(case)
+    speed, road = of_limits.limits(case).value.design_speed_kmh, of_design.road_width(case)
     for i, turn in enumerate(turns_of(ips).tolist(), 1):
         # A corner too slight to be one stays as it is.
         if abs(turn) > 1e-6:
-            radius, transition = standard_bend(turn, of_limits.bend_rules(case).value, speed, road)
+            radius, transition = standard_bend(turn, of_design.bend_rules(case).value, speed, road)
             ips[i] = replace(ips[i], radius_m=radius, transition_in_m=transition, transition_out_m=transition)
     made, misfits = made_to_fit(ips)
     return {

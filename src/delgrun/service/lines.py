@@ -15,7 +15,7 @@ from delgrun.core.units import FOOT_M
 from delgrun.service import wire
 from delgrun.service.case import Case
 from delgrun.service.projects import Projects, Saving
-from delgrun.service.results import of_limits, of_road, of_works
+from delgrun.service.results import of_design, of_limits, of_road, of_works
 from delgrun.service.results.of_limits import check_possible
 from delgrun.service.state import MAIN_ROAD, ProjectState
 from delgrun.service.wire import Json
@@ -80,7 +80,7 @@ def straight_line(projects: Projects, to: Saving, name: str, road: str = MAIN_RO
     state = projects.states.at(to.project_id, to.base)
     case = projects.case(state, road=road)
     stretch = of_road.stretch(case)
-    levels = [float(z) for z in of_road.across(case).value.centre_level_m[[0, -1]].round(3)]
+    levels = [float(z) for z in of_design.across(case).value.centre_level_m[[0, -1]].round(3)]
     if state.limits is not None:
         for i, tie in enumerate((of_limits.limits(case).value.start, of_limits.limits(case).value.end)):
             if tie.level_m is not None:

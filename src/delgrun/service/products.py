@@ -49,7 +49,7 @@ from delgrun.service.check_figures import (
     uses,
 )
 from delgrun.service.land_figures import Arrays, CodeFigures, LandFigures, areas, codes, land
-from delgrun.service.results import of_checks, of_ground, of_limits, of_road, of_works
+from delgrun.service.results import of_checks, of_design, of_ground, of_limits, of_road, of_works
 from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.space import SpaceFigures, space
 
@@ -95,8 +95,8 @@ def ground(case: Case) -> tuple[GroundFigures, Arrays]:
         "ground_chainage": ls.chainage_m,
         "ground_level": ls.level_m,
         "ground_gap": ls.after_gap,
-        "section_chainage": of_road.chainages(case).value,
-        "section_ground": of_road.across(case).value.centre_level_m,
+        "section_chainage": of_design.chainages(case).value,
+        "section_ground": of_design.across(case).value.centre_level_m,
     }
 
 
@@ -163,7 +163,7 @@ class StripFigures:
 
 def strip(case: Case) -> tuple[StripFigures, Arrays]:
     interval = contour_interval_m(of_ground.tin(case).value, FOOT_M.get(case.system, 1.0))
-    pieces = case.made(drawn.strip_contours, of_road.across(case), interval, STRIP_REACH_M).value
+    pieces = case.made(drawn.strip_contours, of_design.across(case), interval, STRIP_REACH_M).value
     figures = StripFigures(interval, [level for level, _ in pieces], [len(xy) for _, xy in pieces])
     joined = np.concatenate([xy for _, xy in pieces]) if pieces else np.zeros((0, 2))
     return figures, {"strip_chainage": joined[:, 0], "strip_offset": joined[:, 1]}
@@ -248,7 +248,7 @@ def _ips_of(case: Case) -> list[IpFigures]:
 def line(case: Case) -> tuple[LineFigures, Arrays]:
     value = case.line
     s = np.unique(
-        np.concatenate([of_road.chainages(case).value, value.chainage_m, value.curve_start_m, value.curve_end_m])
+        np.concatenate([of_design.chainages(case).value, value.chainage_m, value.curve_start_m, value.curve_end_m])
     )
     rest = (case.rest.line, _ips_of(case.rest)) if case.rest else None
     ips = ip_figures(value, rest) if rest else _ips_of(case)
@@ -328,21 +328,21 @@ def section(case: Case, at_m: float) -> tuple[SectionFigures, Arrays]:
     road = of_road.stretch(case)
     s = float(np.clip(at_m, road.from_m, road.to_m))
     tin, line = of_ground.tin(case).value, of_road.centreline(case).value
-    across = of_road.design(case).value.ground(tin, line, np.array([s]), SECTION_REACH_M)
+    across = of_design.design(case).value.ground(tin, line, np.array([s]), SECTION_REACH_M)
     return section_figures(section_at(case, across, 0, s), case), {}
 
 
 def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSection:
     """The exact section over ground section `i` of `across`, at a chainage, with what passes and what it lacks."""
-    shown = shown_section(across, s, of_road.design(case).value, case.grade_line, i)
+    shown = shown_section(across, s, of_design.design(case).value, case.grade_line, i)
     utilities: Utilities = case.state.get(UTILITIES)
     if utilities.rows:
         lines = utilities.lines
         met = in_section(utilities, of_road.centreline(case).value, s, SECTION_REACH_M)
         shown = replace(shown, utilities=tuple((o, z, lines[row].name, lines[row].what) for row, o, z in met))
-    bends = zip(of_limits.plan_bends(case), of_limits.bend_speeds(case).value, strict=True)
+    bends = zip(of_limits.plan_bends(case), of_design.speeds(case).value, strict=True)
     here = next((speed for bend, speed in bends if bend.from_m <= s <= bend.to_m), None)
-    if here is not None and shown.formation:
+    if here is not None and shown.formation and of_design.design(case).value.diagram is None:
         words = "drawn without its bend's superelevation of {e:percent} and widening of {w:length}"
         shown = replace(shown, lacks=say(words, e=here.superelevation, w=here.widening_m))
     return shown
@@ -355,7 +355,7 @@ def section_figures(shown: ShownSection, case: Case) -> SectionFigures:
     return SectionFigures(
         shown.chainage_m, shown.level_m, shown.ground_level_m, shown.grade, shown.cut_m2, shown.fill_m2,
         bool(shown.formation), shown.lacks, drawing, drawing.box,
-        amounts_of(of_road.design(case).value, shown) if shown.formation else [],
+        amounts_of(of_design.design(case).value, shown) if shown.formation else [],
     )  # fmt: skip
 
 

@@ -140,7 +140,8 @@ def drawn(projects: Projects, project_id: int, revision: int, row: Json, depth_m
     assert shown.left is not None and shown.right is not None
     elements = []
     corners: list[tuple[float, float]] = []
-    for sign, shapes, side in zip((-1.0, 1.0), design.shapes, (shown.left, shown.right), strict=True):
+    both = (shapes for _, shapes in design.built_at(0.0))
+    for sign, shapes, side in zip((-1.0, 1.0), both, (shown.left, shown.right), strict=True):
         for e, own in shapes[side.variant].elements:
             at = tuple((sign * x, y) for x, y in own)
             elements.append(DrawnElement(_row_of(value, e), at))

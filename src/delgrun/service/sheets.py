@@ -20,7 +20,7 @@ from delgrun.service.case import Case
 from delgrun.service.named import named_file
 from delgrun.service.products import section_at
 from delgrun.service.projects import Projects
-from delgrun.service.results import of_ground, of_road
+from delgrun.service.results import of_design, of_ground, of_road
 from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.tables.kind import line_of
 from delgrun.store import revisions
@@ -96,7 +96,7 @@ def _sections(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
     even = of_road.stations(case).even(start, end, wish.interval_m)
     s = np.unique(np.concatenate([[start], even, [end]]))
     tin, road_line = of_ground.tin(case).value, of_road.centreline(case).value
-    across = of_road.design(case).value.ground(tin, road_line, s, SECTION_REACH_M)
+    across = of_design.design(case).value.ground(tin, road_line, s, SECTION_REACH_M)
     sections = [section_at(case, across, i, at) for i, at in enumerate(s.tolist())]
     return section_sheets(sections, wish.paper, wish.scale, titles)
 

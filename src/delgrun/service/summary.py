@@ -14,7 +14,7 @@ from delgrun.exchange.tables import Cell, Column, Sheet
 from delgrun.service.case import Case
 from delgrun.service.check_figures import BandFigures, controls
 from delgrun.service.projects import Projects
-from delgrun.service.results import of_checks, of_limits, of_road
+from delgrun.service.results import of_checks, of_design, of_limits, of_road
 from delgrun.service.results.of_limits import clashes_of
 from delgrun.service.space import in_space, space
 from delgrun.service.wire import Json, table_json
@@ -116,7 +116,7 @@ def _bends(case: Case) -> Sheet:
             "right" if p.radius_m > 0 else "left", b.radius_m, b.transition_in_m, b.transition_out_m, s.design_kmh,
             s.allowed_kmh, s.superelevation, s.widening_m, "; ".join(marks(b, s)),
         ]
-        for b, s, p in zip(line.bends, of_limits.bend_speeds(case).value, of_limits.plan_bends(case), strict=True)
+        for b, s, p in zip(line.bends, of_design.speeds(case).value, of_limits.plan_bends(case), strict=True)
     ]  # fmt: skip
     return Sheet("bends", columns, rows)
 

@@ -76,5 +76,5 @@ def test_lines_and_notes_follow_and_what_falls_off_is_named():
     # Nothing moved, nothing changed: not to the last digit.
     assert carried(design, Carry(OLD, OLD, "chainage"), 0.0, OLD.end_chainage_m, "centreline") == (design, [])
     assert {k.name for k in KINDS if stands_at_chainages(k.cls)} == {
-        "line", "notes", "equations", "ranges", "controls", "works", "strata", "reserve"
+        "line", "notes", "equations", "ranges", "controls", "works", "strata", "reserve", "along", "superelevation"
     }  # fmt: skip

@@ -85,7 +85,7 @@ def bends(*radii: float) -> Centreline:
 
 def test_a_bend_much_slower_than_its_neighbours_is_marked_and_gentle_ones_count_as_straights():
     line = bends(600, 170, 250, 5000)
-    found = bend_speeds(line.bends, line.ips, RULES, [70.0] * 4, ROAD)
+    found = bend_speeds(line.bends, line.ips, RULES, [70.0] * 4, [ROAD] * 4)
     speeds = [min(b.allowed_kmh, RULES.fastest_kmh) for b in found]
     # Slower than both: by what it is slower than the faster of them; the first and last are slower than nobody.
     assert found[1].slower_by_kmh == pytest.approx(max(speeds[0], speeds[2]) - speeds[1])
@@ -96,7 +96,7 @@ def test_a_bend_much_slower_than_its_neighbours_is_marked_and_gentle_ones_count_
 
 def test_what_is_said_of_a_bend_says_what_to_do():
     line = bends(600, 110, 5000)
-    found = bend_speeds(line.bends, line.ips, RULES, [70.0] * 3, ROAD)
+    found = bend_speeds(line.bends, line.ips, RULES, [70.0] * 3, [ROAD] * 3)
     assert [marks(b, s) for b, s in zip(line.bends, found, strict=True)][::2] == [[], []]
     tight, slow, bare = marks(line.bends[1], found[1])
     assert tight == "too tight for 70 km/h: R 168 m or more"
@@ -107,7 +107,7 @@ def test_what_is_said_of_a_bend_says_what_to_do():
 def test_a_typed_superelevation_counts():
     line = bends(170)
     flat = [CentrelineIp(**{**vars(ip), "superelevation": 0.0}) for ip in line.ips]
-    rules, typed = (bend_speeds(line.bends, ips, RULES, [70.0], ROAD)[0] for ips in (line.ips, flat))
+    rules, typed = (bend_speeds(line.bends, ips, RULES, [70.0], [ROAD])[0] for ips in (line.ips, flat))
     assert rules.allowed_kmh >= 70 > typed.allowed_kmh
     assert typed.friction == pytest.approx(70**2 / (127 * 170))
     assert typed.friction > typed.friction_allowed
@@ -124,7 +124,9 @@ def test_standard_bends_are_what_the_rules_ask_for_or_said_to_be_misfits(speed, 
         heading += turn
     made, misfits = made_to_fit(ips)
     line = Centreline(made)
-    found = {b.ip: b for b in bend_speeds(line.bends, line.ips, RULES, [speed] * len(line.bends), ROAD)}
+    found = {
+        b.ip: b for b in bend_speeds(line.bends, line.ips, RULES, [speed] * len(line.bends), [ROAD] * len(line.bends))
+    }
     for b in line.bends:
         if b.ip not in {m.ip for m in misfits}:
             assert found[b.ip].allowed_kmh >= speed - 1e-9 and not found[b.ip].without

@@ -76,7 +76,7 @@ def test_cover_is_that_of_a_walk_along_the_pipe(at, turn, top, grade):
     share = np.linspace(0, 1, 4001)[:, None]
     walk = a + share * (b - a)
     walk = walk[(np.abs(walk[:, 1]) <= 4.0)]
-    corners = ROAD.sides[0].surface
+    corners = ROAD.built_at(0.0)[0][0].surface
     surface = line.levels(walk[:, 0]) + np.interp(np.abs(walk[:, 1]), corners[:, 0], corners[:, 1])
     assert slack_of(line, band).slack_m == pytest.approx((surface - walk[:, 2] - 1.0).min(), abs=0.01)
 

@@ -17,7 +17,7 @@ from delgrun.core.section.area_kernels import DUG, FILLED
 from delgrun.core.section.pieces import areas_in
 from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.section.section import section_of, shown_section
-from delgrun.service.results import of_road
+from delgrun.service.results import of_design
 from reference import VALUES
 
 
@@ -32,7 +32,7 @@ def flat(
 
 
 def formation(typical: RoadDesign) -> np.ndarray:
-    return typical.sides[0].variants[0].formation[:, :2]
+    return typical.built_at(0.0)[0][0].variants[0].formation[:, :2]
 
 
 RURAL = RoadDesign.plain(
@@ -72,7 +72,7 @@ def test_areas_equal_shapelys_polygons(bumps, depth):
     above = Polygon([*stripped, (60, 1000), (-60, 1000)])
     over = Polygon([*works, (line[-1, 0], 900), (line[0, 0], 900)])
     under = Polygon([*works, (line[-1, 0], -900), (line[0, 0], -900)])
-    edge = RURAL.sides[0].edge_m
+    edge = RURAL.built_at(0.0)[0][0].edge_m
     mid = Polygon([(-edge, -2000), (edge, -2000), (edge, 2000), (-edge, 2000)])
     cut, fill = below.intersection(over), above.intersection(under)
     want_cut = cut.intersection(mid).area
@@ -106,7 +106,7 @@ def test_a_verge_widens_the_section_by_its_own_width():
     verge = flat(5.0, 1.5, 2.0, verge=2.0)
     s = section_of(verge, np.array([-40.0, 0.0, 40.0]), np.full(3, 102.0), 100.0)
     assert s.cut_m2 == pytest.approx(34.0) and s.right.catch_offset_m == pytest.approx(10.0)
-    assert verge.sides[0].edge_m == 7.0 and formation(verge)[-1].tolist() == [7.0, 0.0]
+    assert verge.built_at(0.0)[0][0].edge_m == 7.0 and formation(verge)[-1].tolist() == [7.0, 0.0]
 
 
 def test_an_upright_face_in_the_ground_is_one():
@@ -159,7 +159,7 @@ def side_hills() -> GroundSections:
 @pytest.mark.parametrize("which", ["demo", "side-hill"])
 def test_all_sections_at_once_and_their_pieces_are_the_sections_one_by_one(which, demo_case):
     """At every level, however far from the ground: to 1e-9 m2."""
-    ground = of_road.across(demo_case).value if which == "demo" else side_hills()
+    ground = of_design.across(demo_case).value if which == "demo" else side_hills()
     works = Earthworks.of(ground, RURAL)
     rng = np.random.default_rng(11)
     weigh = np.eye(works.width - 2)[[DUG, FILLED]]
@@ -189,7 +189,7 @@ def test_areas_forty_metres_from_level_ground():
     wide = GroundSections(s, np.array([0, 2, 4]), np.array([-200.0, 200.0] * 2), np.full(4, 100.0), np.full(2, 100.0))
     plain = flat(5.0, 1.5, 2.0)
     works = Earthworks.of(wide, plain)
-    b, h = 2 * plain.sides[0].edge_m, 40.0
+    b, h = 2 * plain.built_at(0.0)[0][0].edge_m, 40.0
     one, two = works.areas(np.array([60.0, 140.0]))[0]
     cut, left, fill, right = one[DUG], one[-2], two[FILLED], two[-1]
     assert cut == pytest.approx((b + 1.5 * h) * h, rel=1e-12)

@@ -19,7 +19,8 @@ from delgrun.core.limits.check import Checked
 from delgrun.core.limits.checks import BY_ID
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.section.area_kernels import DUG, WALLED
-from delgrun.core.section.road_design import RoadDesign, shapes_of_side
+from delgrun.core.section.layered import SideShape
+from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.section.roadside import (
     Material,
     ReserveBounds,
@@ -48,6 +49,10 @@ def both_sides(*parts: Element | Layer | Batter, name: str = "made") -> TypicalS
     return made
 
 
+def shapes_of_side(section: TypicalSection, side: str) -> tuple[SideShape, ...]:
+    return RoadDesign(section).built_at(0.0)[("left", "right").index(side)][1]
+
+
 def lane(width: float = 4.0, fall: float = 0.0) -> Element:
     return Element(kind="lane", name="lane", width_m=width, fall=fall)
 
@@ -70,8 +75,9 @@ def test_a_usual_two_lane_section():
         Element(kind="shoulder", name="shoulder", width_m=1.0, fall=0.05),
         *(Layer(name=str(t), thickness_m=t) for t in (0.03, 0.10, 0.20)),
     )
-    shape = shapes_of_side(section, "right")[0].variant
-    assert [p.level_m for p in shape.points] == pytest.approx([-0.090, -0.140])
+    (both,) = shapes_of_side(section, "right")
+    shape = both.variant
+    assert [p.level_m for p in both.points] == pytest.approx([-0.090, -0.140])
     assert shape.formation[-1, :2] == pytest.approx([4.0, -0.470])
     works = Earthworks.of(level_ground(), RoadDesign(section, BARE))
     rows = {r.name: r for r in evaluate_levels(works, np.full(2, 103.0), CostModel()).ledger.rows}
@@ -402,7 +408,7 @@ def test_what_is_drawn_has_the_areas_that_are_counted():
         level = float(ground.centre_level_m[0] + rng.normal(0, 5))
         line = GradeLine.of([Ip(chainage_m=-1.0, level_m=level), Ip(chainage_m=1.0, level_m=level)])
         shown = shown_section(ground, 0.0, design, line)
-        both = list(zip(design.sides, (shown.left, shown.right), strict=True))
+        both = [(p, s) for (p, _), s in zip(design.built_at(shown.chainage_m), (shown.left, shown.right), strict=True)]
         back = sum(p.variants[side.variant].put_back_m2 for p, side in both)
         drawing = section_drawing(shown)
         cut, fill = (sum(Polygon(r.ring).area for r in drawing.regions if r.role == role) for role in ("cut", "fill"))

@@ -1,5 +1,6 @@
 """The centreline in plan: tangents, arcs and transitions from IPs."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -15,6 +16,10 @@ from delgrun.core.fields import meant
 
 FloatArray = NDArray[np.float64]
 
+# Sections nearer than this are one. [m]
+SAME_SECTION_M = 0.01
+# Of two sections where what is built jumps the first lies so far before the other. [m]
+STEP_M = 1e-6
 # What a project's first road is called until it is called otherwise.
 MAIN_NAME = "main road"
 
@@ -117,25 +122,47 @@ class Centreline:
         at = self.line.at(chainage_m)
         return at.easting_m, at.northing_m, at.direction
 
-    def priced_chainages(self, interval_m: float, from_m: float | None = None, to_m: float | None = None) -> FloatArray:
-        """(n,) chainages of the priced sections: multiples of the interval, ends, element ends. [m]
+    @property
+    def curved(self) -> list[tuple[float, float]]:
+        """From where to where it bends, transitions included. [m]"""
+        return [(b.from_chainage_m, b.to_chainage_m) for b in self.bends]
 
-        `from_m` and `to_m` are the ends where the road is not as long as the centreline. They never depend on the
-        grade line, so that moving it never moves them.
+    def priced_chainages(
+        self,
+        interval_m: float,
+        from_m: float | None = None,
+        to_m: float | None = None,
+        also: Sequence[float] = (),
+        steps: Sequence[float] = (),
+    ) -> FloatArray:
+        """(n,) chainages of the priced sections: multiples of the interval, ends, element ends, and other ones. [m]
+
+        `from_m` and `to_m` are the ends where the road is not as long as the centreline. At each of `steps`, where what
+        is built may jump, there are two, right before it and at it. They never depend on the grade line, so that moving
+        it never moves them.
         """
         start = self.start_chainage_m if from_m is None else from_m
         end = self.end_chainage_m if to_m is None else to_m
         even = np.arange(np.floor(start / interval_m) + 1, np.ceil(end / interval_m)) * interval_m
-        critical = self.critical_chainages[(self.critical_chainages > start) & (self.critical_chainages < end)]
-        every = np.concatenate([[start], even, critical, [end]])
-        every = np.sort(every)
-        # A critical chainage within a centimetre of an even one is the same section.
-        keep = np.concatenate([[True], np.diff(every) > 0.01])
+        inner = np.concatenate([even, self.critical_chainages, np.array(also, dtype=np.float64)])
+        jumps = np.unique(np.array(steps, dtype=np.float64))
+        jumps = jumps[(jumps > start + SAME_SECTION_M) & (jumps < end - SAME_SECTION_M)]
+        every = np.unique(np.concatenate([[start], inner[(inner > start) & (inner < end)], [end]]))
+        # One within a centimetre of another is the same section.
+        keep = np.concatenate([[True], np.diff(every) > SAME_SECTION_M])
         keep[-1] = True
-        if len(every) > 2 and every[-1] - every[-2] <= 0.01:
+        if len(every) > 2 and every[-1] - every[-2] <= SAME_SECTION_M:
             keep[-2] = False
         kept: FloatArray = every[keep]
-        return kept
+        if not len(jumps):
+            return kept
+        near = np.searchsorted(jumps, kept)
+        apart = np.minimum(
+            np.abs(kept - jumps[np.minimum(near, len(jumps) - 1)]), np.abs(kept - jumps[np.maximum(near - 1, 0)])
+        )
+        jumps = jumps[np.concatenate([[True], np.diff(jumps) > SAME_SECTION_M])]
+        pairs: FloatArray = np.sort(np.concatenate([kept[apart > SAME_SECTION_M], jumps - STEP_M, jumps]))
+        return pairs
 
 
 def _elements(ips: list[CentrelineIp], start: float) -> tuple[list[Element], list[Bend]]:

@@ -340,10 +340,11 @@ def widening_m(speed_kmh: float, radius_m: float, lanes: int, off_tracking_m2: f
 
 
 def bend_speeds(
-    bends: list[Bend], ips: list[CentrelineIp], rules: BendRules, design_kmh: list[float], road: RoadWidth
+    bends: list[Bend], ips: list[CentrelineIp], rules: BendRules, design_kmh: list[float], roads: list[RoadWidth]
 ) -> list[BendSpeed]:
-    """What each bend allows and needs; `design_kmh` is the design speed of each."""
-    found = [_one(b, ips[b.ip].superelevation, rules, v, road) for b, v in zip(bends, design_kmh, strict=True)]
+    """What each bend allows and needs; `design_kmh` is the design speed of each, `roads` what is built there."""
+    each = zip(bends, design_kmh, roads, strict=True)
+    found = [_one(b, ips[b.ip].superelevation, rules, v, road) for b, v, road in each]
     driven = np.minimum([b.allowed_kmh for b in found], rules.fastest_kmh)
     beside = np.full((2, len(driven)), -np.inf)
     beside[0, 1:], beside[1, :-1] = driven[:-1], driven[1:]

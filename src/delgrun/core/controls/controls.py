@@ -81,3 +81,7 @@ class LevelControls:
     def of(self, road: str) -> tuple[tuple[int, LevelControl], ...]:
         """Those of one road with their places among all."""
         return tuple((i, row) for i, row in enumerate(self.rows) if row.road == road)
+
+    def ends(self, road: str) -> set[float]:
+        """Chainages at which those of one road begin and end. [m]"""
+        return {s for row in self.rows if row.road == road for s in (row.from_m, row.to_m)}

@@ -141,9 +141,10 @@ def _with_corners(xyz: FloatArray, centreline: Centreline, design: RoadDesign) -
     parts = [xyz]
     corners = design.resolve(at.chainage_m).corners_m()
     # Right behind the surface's edge the batter begins, lower by the pavement.
-    for corner in [corners[0] - _BEHIND_M, *corners, corners[-1] + _BEHIND_M]:
+    ends = np.nanmin(corners, axis=0) - _BEHIND_M, np.nanmax(corners, axis=0) + _BEHIND_M
+    for corner in [ends[0], *corners, ends[1]]:
         over = offset - corner
-        i = np.flatnonzero(_turns(over))
+        i = np.flatnonzero(_turns(over) & np.isfinite(over[:-1]) & np.isfinite(over[1:]))
         share = (over[i] / (over[i] - over[i + 1]))[:, None]
         parts.append(xyz[i] + share * (xyz[i + 1] - xyz[i]))
     return np.concatenate(parts)

@@ -32,7 +32,7 @@ class Ledger:
     """Totals of one line: money in the cost model's currency, m3 (cut and topsoil bank, others compacted).
 
     `net_m3`: usable cut less fill; what is left over (above 0) goes to spoil, what lacks is borrowed. `other_cost`:
-    walls and layers. `rows`: what it takes of each column.
+    walls and layers. `unbuilt_m`: length of road without a section. `rows`: what it takes of each column.
     """
 
     cost: float
@@ -50,6 +50,7 @@ class Ledger:
     spoil_m3: float
     net_m3: float
     footprint_m2: float
+    unbuilt_m: float
     rows: tuple[LedgerRow, ...]
 
 
@@ -114,8 +115,14 @@ class Earthworks:
 
     @cached_property
     def base_m(self) -> FloatArray:
-        """(n,) whole metres that levels at each section are worked with over; NaN without ground."""
-        return np.floor(self.ground.centre_level_m)
+        """(n,) whole metres that levels are worked with over; NaN without ground, or where nothing is built."""
+        level = np.floor(self.ground.centre_level_m)
+        return level if self.road.built is None else np.where(self.road.built, level, np.nan)
+
+    @cached_property
+    def unbuilt_m(self) -> float:
+        """Length of road without a section. [m]"""
+        return 0.0 if self.road.built is None else float(self.weight_m[~self.road.built].sum())
 
     @cached_property
     def sides(self) -> Sides:
@@ -217,7 +224,7 @@ def evaluate_levels(
     topsoil = float(w @ (works.in_ground.topsoil_m * (left_m + right_m)))
     ledger = Ledger(
         sum(items), *items, float(w @ areas[:, DUG]), fill.amount, topsoil, haul.haul_m3_m, borrow, spoil,
-        float(net.sum()), float(w @ (left_m + right_m)), rows,
+        float(net.sum()), float(w @ (left_m + right_m)), works.unbuilt_m, rows,
     )  # fmt: skip
     mass = mass_ordinate(end_area_volumes(given, works.chainage_m))
     return Evaluation(level_m, areas, caught, mass, haul, ledger)

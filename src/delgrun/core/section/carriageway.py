@@ -50,16 +50,6 @@ class Reserve:
     least_fill_run: float
 
 
-@dataclass(frozen=True)
-class NamedPoint:
-    """An element's outer point: name, offset outwards and level over the line [m], and whether it is written."""
-
-    name: str
-    offset_m: float
-    level_m: float
-    written: bool = True
-
-
 @dataclass(frozen=True, eq=False)
 class Variant:
     """What is built where the ground lies more than `above_m` over the reference.
@@ -79,7 +69,6 @@ class Variant:
     layers_m2: tuple[float, ...] = ()
     put_back_m2: float = 0.0
     walls_m: float = 0.0
-    points: tuple[NamedPoint, ...] = ()
 
     @staticmethod
     def rigid(surface: FloatArray, formation: FloatArray, above_m: float = -np.inf) -> "Variant":
@@ -181,12 +170,16 @@ class LayerKind:
 
 @dataclass(frozen=True, eq=False)
 class Carriageway:
-    """(n,) chainages, which of some profiles is built at each, left and right: (n, 2), and what its layers are."""
+    """(n,) chainages, which of some profiles is built at each, left and right: (n, 2), and what its layers are.
+
+    `built` (n,): where anything is; None: everywhere.
+    """
 
     chainage_m: FloatArray
     profiles: tuple[Profile, ...]
     which: IntArray
     layers: tuple[LayerKind, ...] = ()
+    built: NDArray[np.bool_] | None = None
 
     @cached_property
     def shapes(self) -> Shapes:
@@ -252,16 +245,16 @@ class Carriageway:
             at[here], level[here] = p.reference
         return np.where(offset_m >= 0.0, at, -at), level
 
-    def corners_m(self) -> list[float]:
-        """All offsets at which the finished surface turns, positive to the right."""
-        return sorted(
-            {
-                float(sign * x)
-                for column, sign in ((0, -1.0), (1, 1.0))
-                for p in np.unique(self.which[:, column]).tolist()
-                for x in self.profiles[p].surface[:, 0]
-            }
-        )
+    def corners_m(self) -> FloatArray:
+        """(k, n) offsets at which the finished surface turns, positive to the right, from left to right; NaN where it
+        turns less often.
+        """
+        most = max(len(p.surface) for p in self.profiles)
+        each = np.full((len(self.profiles), most), np.nan)
+        for k, p in enumerate(self.profiles):
+            each[k, : len(p.surface)] = p.surface[:, 0]
+        left, right = each[self.which[:, 0]].T, each[self.which[:, 1]].T
+        return np.concatenate([-left[::-1], right])
 
     def _each(self, offset_m: FloatArray, answer: _Answer) -> FloatArray:
         out = np.full(len(offset_m), np.nan)
@@ -269,8 +262,11 @@ class Carriageway:
             out[here] = answer(profile, np.abs(offset_m[here]))
         return out
 
-    def _beside(self, offset_m: FloatArray) -> Iterator[tuple[Profile, NDArray[np.bool_]]]:
+    def _beside(self, offset_m: FloatArray) -> Iterator[tuple[Profile, IntArray]]:
         """Each profile that is built on the side of some offset, and at which."""
-        built = np.where(offset_m >= 0.0, self.which[:, 1], self.which[:, 0])
-        for k in np.unique(built).tolist():
-            yield self.profiles[k], built == k
+        beside = np.where(offset_m >= 0.0, self.which[:, 1], self.which[:, 0])
+        order = np.argsort(beside, kind="stable")
+        ends = np.flatnonzero(np.diff(beside[order])) + 1
+        for rows in np.split(order, ends):
+            if len(rows):
+                yield self.profiles[beside[rows[0]]], rows

@@ -1,22 +1,38 @@
 """What is built along a road, resolved at the chainages that somebody asks about."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
-from itertools import takewhile
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.centreline import STEP_M, Centreline
+from delgrun.core.centreline.speeds import RoadWidth
+from delgrun.core.centreline.superelevation import CENTRELINE, Diagram, Lean
 from delgrun.core.ground.along import GroundSections, ground_and_surface
 from delgrun.core.ground.tin import Tin
-from delgrun.core.section.carriageway import BatterBand, BatterRule, Carriageway, LayerKind, Profile, Reserve
-from delgrun.core.section.layered import SideShape, side_shape
-from delgrun.core.section.roadside import STRIPPED, Material, ReserveBounds, Strata, Works
-from delgrun.core.section.typical_section import SIDES, Batter, TypicalSection, plain_section
+from delgrun.core.section import layered_kernels as kernels
+from delgrun.core.section.along import SectionsAlong
+from delgrun.core.section.carriageway import Carriageway, LayerKind, Profile, Reserve
+from delgrun.core.section.frame import LIFT, Frame
+from delgrun.core.section.layered import SideShape
+from delgrun.core.section.leaning import leaned, lift_m
+from delgrun.core.section.roadside import (
+    STRIPPED,
+    Material,
+    ReserveBounds,
+    ReserveStretch,
+    Strata,
+    StratumDepth,
+    TopsoilStretch,
+    Works,
+)
+from delgrun.core.section.typical_section import SIDES, TypicalSection, plain_section
+from delgrun.core.section.variation import Variation, lines_of, met_beside
 
 FloatArray = NDArray[np.float64]
+IntArray = NDArray[np.int64]
 
 # Where a material is not, its top lies so deep. [m]
 _NOWHERE_M = 1e5
@@ -40,9 +56,11 @@ class InGround:
 
 @dataclass(frozen=True, eq=False)
 class RoadDesign:
-    """The typical section of a road, and what stands beside it.
+    """The typical sections of a road, what changes along it, and what stands beside it.
 
-    `centreline`: where boundaries are met from. `met`: the surface that batters run to, where that is not the ground.
+    `centreline`: where lines and boundaries are met from, and where the road ends. `met`: the surface that batters run
+    to, where that is not the ground. `others`: the sections that ranges name, by slot. `diagram`: how it leans.
+    Stretches hold from their beginning on, not at their end; at the end of the centreline, what holds before it.
     """
 
     section: TypicalSection
@@ -52,6 +70,9 @@ class RoadDesign:
     road: str = "centreline"
     centreline: Centreline | None = None
     met: Tin | None = None
+    along: SectionsAlong = SectionsAlong()  # noqa: RUF009
+    others: Mapping[str, TypicalSection] = field(default_factory=dict)
+    diagram: Diagram | None = None
 
     @staticmethod
     def plain(topsoil_depth_m: float = 0.15, **sizes: float) -> "RoadDesign":
@@ -59,39 +80,71 @@ class RoadDesign:
         return RoadDesign(plain_section(**sizes), Works(topsoil_depth_m=topsoil_depth_m))  # type: ignore[arg-type]
 
     @cached_property
-    def shapes(self) -> tuple[tuple[SideShape, ...], tuple[SideShape, ...]]:
-        """What is built left and right where each variant holds."""
-        return shapes_of_side(self.section, "left"), shapes_of_side(self.section, "right")
+    def sections(self) -> tuple[TypicalSection, ...]:
+        """The section that is built where no range says otherwise, then those of ranges."""
+        return (self.section, *(self.others[slot] for slot in self._slots[1:]))
+
+    @cached_property
+    def _slots(self) -> list[str]:
+        named = [r.section for r in self.along.ranges if r.road == self.road and r.section in self.others]
+        return list(dict.fromkeys([self.works.section, *named]))
 
     @cached_property
     def layers(self) -> tuple[LayerKind, ...]:
-        prices = {row.name: row.price_per_m3 for row in self.section.layers}
-        return tuple(LayerKind(name, prices[name]) for name in layer_names(self.section))
+        """The layers of all sections; those of one name and one price are one."""
+        kinds = dict.fromkeys((row.name, row.price_per_m3) for section in self.sections for row in section.layers)
+        twice = {name for name, _ in kinds if sum(name == other for other, _ in kinds) > 1}
+        of = {(row.name, row.price_per_m3): s.name for s in reversed(self.sections) for row in s.layers}
+        return tuple(LayerKind(f"{n}, {of[n, p]}" if n in twice else n, p) for n, p in kinds)
 
     @cached_property
-    def sides(self) -> tuple[Profile, Profile]:
-        """What is built left and right where there is no reserve."""
-        left, right = (self._profile(side, own) for side, own in zip(SIDES, self.shapes, strict=True))
+    def _columns(self) -> list[tuple[str, float]]:
+        return list(dict.fromkeys((row.name, row.price_per_m3) for s in self.sections for row in s.layers))
+
+    @cached_property
+    def varies(self) -> Variation:
+        """How the section varies along the road."""
+        return Variation(self.along, self.road, self._slots, self.centreline)
+
+    @cached_property
+    def _frames(self) -> tuple[tuple[Frame, ...], tuple[Frame, ...]]:
+        left, right = (tuple(Frame.of(s, side, self._columns) for s in self.sections) for side in SIDES)
         return left, right
 
-    def _profile(self, side: str, shapes: Sequence[SideShape]) -> Profile:
-        surface = _always(self.section, side)
-        rules = {
-            of: tuple(
-                BatterRule(tuple(self._band(b) for b in bands), np.inf if up_to is None else up_to)
-                for up_to, bands in self.section.rules(side, of)
-            )
-            for of in ("cut", "fill")
-        }
-        variants = tuple(s.variant for s in shapes)
-        # Whether a side is in cut or fill is looked at the edge of what is built everywhere.
-        x, y = surface[-1].tolist()
-        return Profile(variants, (x, y), rules["cut"], rules["fill"], surface)
+    def sides_at(self, chainage_m: FloatArray, side: int) -> Iterator[tuple[IntArray, Frame, FloatArray]]:
+        """What a side, 0 left and 1 right, is made of: which of the chainages, their frame, and sizes row by row."""
+        s = self._inside(chainage_m)
+        lean = None if self.diagram is None else self.diagram.at(s)
+        turned = lean is not None and self.diagram is not None and self.diagram.settings.about != CENTRELINE
+        deeper = (self._deeper(s, lean, 0), self._deeper(s, lean, 1)) if turned and lean is not None else None
+        for rows, frame, sizes in self.varies.frames(s, self._frames[side], SIDES[side]):
+            self.varies.change(s[rows], SIDES[side], frame, sizes, exceptions=False)
+            if lean is not None and self.diagram is not None:
+                leaned(frame, sizes, side, lean, rows, self.diagram.settings)
+                if deeper is not None:
+                    sizes[:, LIFT] = lift_m(deeper, lean, self.diagram.settings)[rows]
+            self.varies.lead(s[rows], side, frame, sizes)
+            self.varies.change(s[rows], SIDES[side], frame, sizes, exceptions=True)
+            yield rows, frame, sizes
 
-    def _band(self, b: Batter) -> BatterBand:
-        own = [m.batter_h_over_v if b.kind == "cut" else None for m in self.strata.materials]
-        runs = (b.h_over_v, *(b.h_over_v if run is None else run for run in own))
-        return BatterBand(runs, np.inf if b.height_m is None else b.height_m, b.bench_m, b.bench_fall)
+    def _deeper(self, s: FloatArray, lean: Lean, side: int) -> FloatArray:
+        """(n,) how much deeper the edge of a side's lanes would lie, were the road turned about its centreline. [m]"""
+        assert self.diagram is not None
+        out = np.zeros(len(s))
+        for rows, frame, sizes in self.varies.frames(s, self._frames[side], SIDES[side]):
+            self.varies.change(s[rows], SIDES[side], frame, sizes, exceptions=False)
+            out[rows] = leaned(frame, sizes, side, lean, rows, self.diagram.settings)
+        return out
+
+    def _inside(self, chainage_m: FloatArray) -> FloatArray:
+        """Chainages of which those at or beyond the road's end lie right before it: stretches end there."""
+        if self.centreline is None:
+            return chainage_m
+        return np.minimum(chainage_m, self.centreline.end_chainage_m - STEP_M)
+
+    def built(self, chainage_m: FloatArray) -> NDArray[np.bool_]:
+        """(n,) whether anything is built at chainages."""
+        return self.varies.built(self._inside(chainage_m))
 
     def resolve(self, chainage_m: FloatArray) -> Carriageway:
         """What is built at these chainages."""
@@ -99,11 +152,60 @@ class RoadDesign:
         offset = self.reserve_m(chainage_m)
         profiles: list[Profile] = []
         which = np.zeros((n, 2), dtype=np.int64)
-        for side, profile in enumerate(self.sides):
-            each, number = np.unique(offset[:, side], return_inverse=True)
-            which[:, side] = number.reshape(n) + len(profiles)
-            profiles += [replace(profile, reserve=self._reserve(m)) for m in each.tolist()]
-        return Carriageway(chainage_m, tuple(profiles), which, self.layers)
+        for side in (0, 1):
+            known: dict[bytes, int] = {}
+            for rows, frame, sizes in self.sides_at(chainage_m, side):
+                # Frames differ in their sizes' number or in their order.
+                told = np.column_stack([sizes, offset[rows, side]])
+                for i, row, numbers in zip(rows.tolist(), sizes, told, strict=True):
+                    key = id(frame).to_bytes(8, "little") + numbers.tobytes()
+                    if key not in known:
+                        known[key] = len(profiles)
+                        reserve = self._reserve(float(offset[i, side]))
+                        profiles.append(frame.profile(row, self.strata.materials, reserve, frame.shapes(row)))
+                    which[i, side] = known[key]
+        return Carriageway(chainage_m, tuple(profiles), which, self.layers, self.built(chainage_m))
+
+    def built_at(self, chainage_m: float) -> tuple[tuple[Profile, tuple[SideShape, ...]], ...]:
+        """What is built left and right at a chainage, and what it is made of where each variant holds."""
+        at = np.array([chainage_m])
+        offset = self.reserve_m(at)[0]
+        out = []
+        for side in (0, 1):
+            _, frame, sizes = next(self.sides_at(at, side))
+            shapes = frame.shapes(sizes[0])
+            out.append(
+                (frame.profile(sizes[0], self.strata.materials, self._reserve(float(offset[side])), shapes), shapes)
+            )
+        return tuple(out)
+
+    def widths(self, chainage_m: FloatArray) -> list[RoadWidth]:
+        """The lanes of the right side, and the fall of the first on straights, without added ones."""
+        out = np.zeros((len(chainage_m), 2))
+        added = {row.name for row in self.varies.lanes}
+        for rows, frame, sizes in self.varies.frames(self._inside(chainage_m), self._frames[1], SIDES[1]):
+            lanes = [i for i, e in enumerate(frame.elements) if e.kind == "lane" and e.name not in added]
+            if lanes:
+                out[rows, 0] = sizes[:, [frame.at_element(i, kernels.WIDTH) for i in lanes]].sum(axis=1)
+                out[rows, 1] = sizes[:, frame.at_element(lanes[0], kernels.FALL)]
+        return [RoadWidth(lane, fall) for lane, fall in out.tolist()]
+
+    @cached_property
+    def crown(self) -> float:
+        """The steepest that any lane falls on straights."""
+        falls = [abs(e.fall) for s in self.sections for e in s.elements if e.kind == "lane"]
+        return max([*falls, *(abs(row.fall or 0.0) for row in self.varies.changes)], default=0.0)
+
+    @cached_property
+    def places(self) -> tuple[tuple[float, ...], tuple[float, ...]]:
+        """Chainages at which anything of it turns, and those of them at which it may jump. [m]"""
+        rows: tuple[TopsoilStretch | StratumDepth | ReserveStretch, ...]
+        rows = (*self.works.rows, *self.strata.rows, *self.reserve.rows)
+        jumps = {s for row in rows if row.road == self.road for s in (row.from_m, row.to_m)}
+        turns, steps = self.varies.places
+        if self.diagram is not None:
+            turns, steps = turns | set(self.diagram.places), steps | set(self.diagram.steps)
+        return tuple(sorted(turns | steps | jumps)), tuple(sorted(steps | jumps))
 
     def ground(self, tin: Tin, centreline: Centreline, chainage_m: FloatArray, reach_m: float) -> GroundSections:
         """The ground across at these chainages, with the surface that batters run to."""
@@ -115,97 +217,39 @@ class RoadDesign:
 
     def reserve_m(self, chainage_m: FloatArray) -> FloatArray:
         """(n, 2) how far out works may go, left and right; infinity where nothing says so. [m]"""
+        chainage_m = self._inside(chainage_m)
         out = np.full((len(chainage_m), 2), np.inf)
         for row in self.reserve.rows:
             if row.road == self.road:
-                on = (chainage_m >= row.from_m) & (chainage_m <= row.to_m)
+                on = (chainage_m >= row.from_m) & (chainage_m < row.to_m)
                 column = SIDES.index(row.side)
                 out[on, column] = np.minimum(out[on, column], row.offset_m)
         if self.reserve.corners and self.centreline is not None:
             for line in self._boundaries:
-                np.minimum(out, _met_beside(self.centreline, chainage_m, line), out=out)
+                np.minimum(out, met_beside(self.centreline, chainage_m, line), out=out)
         return out
 
     @cached_property
     def _boundaries(self) -> list[FloatArray]:
-        """(k, 2) corners of each boundary, in the order of their first ones. [m]"""
-        by_name: dict[str, list[tuple[float, float]]] = {}
-        for c in self.reserve.corners:
-            by_name.setdefault(c.name, []).append((c.easting_m, c.northing_m))
-        return [np.array(corners) for corners in by_name.values()]
+        """(k, 2) corners of each boundary. [m]"""
+        return list(lines_of(self.reserve.corners).values())
 
     def in_ground(self, chainage_m: FloatArray) -> InGround:
         """What is met below the ground at these chainages."""
+        chainage_m = self._inside(chainage_m)
         names = [m.name for m in self.strata.materials]
         tops = np.full((len(chainage_m), len(names)), _NOWHERE_M)
         for row in self.strata.rows:
             if row.road == self.road:
-                on = (chainage_m >= row.from_m) & (chainage_m <= row.to_m)
+                on = (chainage_m >= row.from_m) & (chainage_m < row.to_m)
                 tops[on, names.index(row.material)] = row.depth_m
         topsoil = np.full(len(chainage_m), self.works.topsoil_depth_m)
         for strip in self.works.rows:
             if strip.road == self.road:
-                topsoil[(chainage_m >= strip.from_m) & (chainage_m <= strip.to_m)] = strip.depth_m
+                topsoil[(chainage_m >= strip.from_m) & (chainage_m < strip.to_m)] = strip.depth_m
         # What lies deeper cuts off what would reach below it; nothing lies in the topsoil.
         for k in range(len(names) - 2, -1, -1):
             tops[:, k] = np.minimum(tops[:, k], tops[:, k + 1])
         tops = np.maximum(tops, topsoil[:, None])
         met = topsoil if self.works.batters_to == STRIPPED else np.zeros(len(chainage_m))
         return InGround(np.column_stack([met, topsoil, tops]), self.strata.materials)
-
-
-def layer_names(section: TypicalSection) -> tuple[str, ...]:
-    """Materials of the layers, each once, from the top down."""
-    return tuple(dict.fromkeys(row.name for row in section.layers))
-
-
-def _always(section: TypicalSection, side: str) -> FloatArray:
-    """(k, 2) surface of what is built everywhere, as far as something that is not. [m]"""
-    own = tuple(takewhile(lambda e: e.built == "always", section.on(side)))
-    return side_shape(own, (), (), -np.inf, None).variant.surface
-
-
-@lru_cache(maxsize=64)
-def shapes_of_side(section: TypicalSection, side: str) -> tuple[SideShape, ...]:
-    """What is built on a side, by rising depth of the ground over the reference."""
-    own, layers = section.on(side), section.layers_on(side)
-    edges = {-e.exceeds_m if e.built == "in fill" else e.exceeds_m for e in own if e.built != "always"}
-    if any(row.ends == "batter" for row in layers):
-        edges.add(0.0)
-    out = []
-    for low, high in zip([-np.inf, *sorted(edges)], [*sorted(edges), np.inf], strict=True):
-        built = [
-            e for e in own
-            if e.built == "always"
-            or (e.built == "in cut" and low >= e.exceeds_m)
-            or (e.built == "in fill" and high <= -e.exceeds_m)
-        ]  # fmt: skip
-        rules = section.rules(side, "fill")
-        run = rules[0][1][0].h_over_v if rules and high <= 0.0 else None
-        out.append(side_shape(built, layers, layer_names(section), low, run))
-    return tuple(out)
-
-
-# So many pairs of a chainage and a piece of a boundary are looked at together.
-_TOGETHER = 200_000
-
-
-def _met_beside(centreline: Centreline, chainage_m: FloatArray, line: FloatArray) -> FloatArray:
-    """(n, 2) how far to the left and right a line is first met at right angles to the centreline; infinity without."""
-    at = centreline.line.at(chainage_m)
-    place = np.column_stack([at.easting_m, at.northing_m])
-    right = np.column_stack([np.sin(at.direction), -np.cos(at.direction)])
-    along = np.diff(line, axis=0)
-    out = np.full((len(chainage_m), 2), np.inf)
-    some = max(_TOGETHER // len(along), 1)
-    for i in range(0, len(chainage_m), some):
-        e, n = (right[i : i + some, k, None] for k in (0, 1))
-        we, wn = (line[None, :-1, k] - place[i : i + some, k, None] for k in (0, 1))
-        with np.errstate(divide="ignore", invalid="ignore"):
-            cross = e * along[:, 1] - n * along[:, 0]
-            far = (we * along[:, 1] - wn * along[:, 0]) / cross
-            share = (we * n - wn * e) / cross
-        far = np.where((share >= 0) & (share <= 1), far, np.nan)
-        for column, sign in ((0, -1.0), (1, 1.0)):
-            out[i : i + some, column] = np.where(sign * far > 0, sign * far, np.inf).min(axis=1)
-    return out

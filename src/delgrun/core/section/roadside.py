@@ -1,6 +1,8 @@
 """What stands beside the typical section: the ground's materials, topsoil, the reserve, and which section is built."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from math import ceil, floor
 from typing import Literal
 
 from delgrun.core.errors import DesignInputError
@@ -29,6 +31,10 @@ def _check_stretches(rows: tuple[_Stretch, ...], what: str) -> None:
             )
 
 
+def _multiples(of_m: float, a: float, b: float) -> set[float]:
+    return {k * of_m for k in range(ceil(a / of_m), floor(b / of_m) + 1)}
+
+
 @dataclass(frozen=True, kw_only=True)
 class TopsoilStretch(_Stretch):
     """A stretch of a road with another depth of topsoil."""
@@ -38,14 +44,40 @@ class TopsoilStretch(_Stretch):
 
 
 @dataclass(frozen=True, kw_only=True)
+class IntervalStretch(_Stretch):
+    """A stretch with more sections, in the computation and in what is reported of it."""
+
+    interval_m: float = meant("size", "sections each", low=0.5, high=100, first=5.0)
+    road: str = meant("word", "centreline", first="centreline")
+
+
+@dataclass(frozen=True, kw_only=True)
+class OwnSection:
+    """A section of one's own, at a chainage."""
+
+    at_m: float = meant("chainage", "chainage", low=-1e8, high=1e8)
+    words: str = meant("line", "what is there", first="")
+    road: str = meant("word", "centreline", first="centreline")
+
+
+@dataclass(frozen=True, kw_only=True)
 class Works:
     """Which typical section is built, how densely sections lie, and how the ground is met.
 
-    Where stretches of topsoil overlap the one typed last holds.
+    Volumes are worked out at `interval_m`, whatever is reported. Where stretches of topsoil overlap the one typed last
+    holds.
     """
 
     section: str = meant("word", "typical section", first="section")
     interval_m: float = meant("size", "sections each", low=1, high=100, first=10.0)
+    reported_m: float | None = meant(
+        "size", "reported each", low=1, high=1000, first=None, optional=True, says="free, as they are worked out"
+    )
+    in_curves_m: float | None = meant(
+        "size", "in curves each", low=0.5, high=1000, first=None, optional=True,
+        says="in bends, transitions and vertical curves; free, as elsewhere",
+    )  # fmt: skip
+    shown_m: float = meant("size", "ground to each side", low=5, high=500, first=60.0, says="or as far as batters go")
     topsoil_depth_m: float = meant("size", "topsoil strip", low=0, high=2, first=0.15, aside="deep")
     topsoil_back_m: float = meant("size", "topsoil back", low=0, high=2, first=0.0, aside="on batters")
     batters_to: Literal["ground", "stripped ground", "a survey"] = meant(
@@ -53,10 +85,23 @@ class Works:
     )
     survey: str = meant("line", "surface", first="", says="the survey whose surface batters run to")
     rows: tuple[TopsoilStretch, ...] = meant("count", "topsoil by stretch", of=TopsoilStretch, most=200, first=())
+    intervals: tuple[IntervalStretch, ...] = meant("count", "more sections", of=IntervalStretch, most=100, first=())
+    singles: tuple[OwnSection, ...] = meant("count", "sections of one's own", of=OwnSection, most=1000, first=())
+
+    def asked(self, road: str, curved: Sequence[tuple[float, float]]) -> set[float]:
+        """Chainages of sections that are asked for beside those at even intervals all along, given where it bends."""
+        found = {row.at_m for row in self.singles if row.road == road}
+        for row in self.intervals:
+            if row.road == road:
+                found |= _multiples(row.interval_m, row.from_m, row.to_m) | {row.from_m, row.to_m}
+        for a, b in curved if self.in_curves_m else ():
+            found |= _multiples(self.in_curves_m or 1.0, a, b)
+        return found
 
     def check(self) -> None:
         """Raises DesignInputError where a stretch has no length, or no survey is named."""
         _check_stretches(self.rows, "stretch of topsoil")
+        _check_stretches(self.intervals, "stretch of sections")
         if self.batters_to == SURVEY and not self.survey:
             raise DesignInputError("survey", "Choose the survey whose surface batters run to.")
 

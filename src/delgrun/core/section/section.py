@@ -142,8 +142,9 @@ def section_of(
 ) -> Section:
     """The same of what is built at a chainage, with the strata that are there."""
     at = np.array([chainage_m])
-    both, depth = design.resolve(at).both(0), design.in_ground(at).depth_m[0]
-    return exact_section(offset_m, level_m, both, grade_level_m, depth, met_m)
+    left, right = (profile for profile, _ in design.built_at(chainage_m))
+    depth = design.in_ground(at).depth_m[0]
+    return exact_section(offset_m, level_m, (left, right), grade_level_m, depth, met_m)
 
 
 # A shown section reaches this far past its outer catch point. [m]
@@ -191,10 +192,11 @@ def shown_section(
     if len(offset) < 2:
         return ShownSection(chainage_m, shown)
     centre = float(across.centre_level_m[i])
-    if line is None or np.isnan(level) or np.isnan(centre):
-        return ShownSection(chainage_m, shown, centre, ground=_points(np.column_stack([offset, ground])))
     here = np.array([chainage_m])
-    both = design.resolve(here).both(0)
+    if line is None or np.isnan(level) or np.isnan(centre) or not design.built(here)[0]:
+        return ShownSection(chainage_m, shown, centre, ground=_points(np.column_stack([offset, ground])))
+    (left, left_shapes), (right, right_shapes) = design.built_at(chainage_m)
+    both = left, right
     in_ground = design.in_ground(here)
     section = exact_section(offset, ground, both, level, in_ground.depth_m[0], across.met(i))
     ends = np.clip(chainage_m + np.array([-0.05, 0.05]), line.chainage_m[0], line.chainage_m[-1])
@@ -211,12 +213,10 @@ def shown_section(
         if depth > 0 and (name == STRIPPED_TOP or drawn[:, 1].max() - depth > low)
     ]
     layers, points = [], []
-    for sign, shapes, side in zip((-1.0, 1.0), design.shapes, sides, strict=True):
+    for sign, shapes, side in zip((-1.0, 1.0), (left_shapes, right_shapes), sides, strict=True):
         for layer in shapes[side.variant].layers:
             layers += [(layer.name, tuple((sign * x, level + y) for x, y in ring)) for ring in layer.rings]
-        points += [
-            (p.name, sign * p.offset_m, level + p.level_m) for p in shapes[side.variant].variant.points if p.written
-        ]
+        points += [(p.name, sign * p.offset_m, level + p.level_m) for p in shapes[side.variant].points if p.written]
     met = across.met(i)
     return ShownSection(
         chainage_m,

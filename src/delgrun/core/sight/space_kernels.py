@@ -44,6 +44,12 @@ def section_rows(ground, base, z, built, surfaces, sides, which, reach):
             more = np.empty((2 * rows.shape[0] + 4 * ROOM, 2))
             more[:at] = rows[:at]
             rows = more
+        if np.isnan(base[i]):
+            # Nothing is built there.
+            for j in range(a, b):
+                rows[at, 0], rows[at, 1] = offset[j], level[j] - z[i]
+                at += 1
+            continue
         for j in range(a, b):
             if offset[j] < -reach[i, 0]:
                 rows[at, 0], rows[at, 1] = offset[j], level[j] - z[i]

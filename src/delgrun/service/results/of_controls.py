@@ -11,7 +11,7 @@ from delgrun.core.inputs import CONTROLS, UTILITIES
 from delgrun.core.section.road_design import RoadDesign
 from delgrun.service.case import Case
 from delgrun.service.made import Kept
-from delgrun.service.results import of_ground, of_road
+from delgrun.service.results import of_design, of_ground, of_road
 
 
 def bands(case: Case) -> Kept[tuple[Band, ...]] | None:
@@ -34,8 +34,8 @@ def _controls_of(case: Case) -> Kept[tuple[Band, ...]] | None:
     # The ground is met only for what is measured from it.
     if any(c.measured_from == "ground" for _, c in own) and case.state.surveys and case.road in case.state.roads:
         along = of_ground.tin(case), of_road.centreline(case), of_road.long(case)
-        return case.made(_over_ground, controls, case.road, of_road.design(case), *along, slots, *old)
-    return case.made(_bands, controls, case.road, of_road.design(case), slots, *old)
+        return case.made(_over_ground, controls, case.road, of_design.design(case), *along, slots, *old)
+    return case.made(_bands, controls, case.road, of_design.design(case), slots, *old)
 
 
 def _utilities_of(case: Case) -> Kept[tuple[Band, ...]] | None:
@@ -43,8 +43,10 @@ def _utilities_of(case: Case) -> Kept[tuple[Band, ...]] | None:
     if utilities is None or not utilities.value.rows or case.road not in case.state.roads:
         return None
     if case.state.surveys:
-        return case.made(utility_bands, utilities, of_road.centreline(case), of_road.design(case), of_ground.tin(case))
-    return case.made(utility_bands, utilities, of_road.centreline(case), of_road.design(case), None)
+        return case.made(
+            utility_bands, utilities, of_road.centreline(case), of_design.design(case), of_ground.tin(case)
+        )
+    return case.made(utility_bands, utilities, of_road.centreline(case), of_design.design(case), None)
 
 
 def _bands(

@@ -1,38 +1,22 @@
 """The limits of a case's road, with its ranges, level controls and what is handed over at its ends; and its bends."""
 
-from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
 
-from delgrun.core.centreline.bends import Bend
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
-from delgrun.core.centreline.speeds import BendRules, BendSpeed, RoadWidth
-from delgrun.core.centreline.speeds import bend_speeds as speeds_of
+from delgrun.core.centreline.speeds import BendSpeed
 from delgrun.core.controls.junction import grade_on, level_on
 from delgrun.core.errors import DesignInputError
-from delgrun.core.inputs import BENDS, LIMITS, RANGES
 from delgrun.core.limits.check import PlanBend
 from delgrun.core.limits.clashes import Clash, clashes
 from delgrun.core.limits.limit_set import LimitSet
-from delgrun.core.limits.ranges import LimitRanges
 from delgrun.core.limits.topics import TieIn
 from delgrun.service.case import Case, once
-from delgrun.service.made import Kept, Key
-from delgrun.service.results import of_controls, of_road
+from delgrun.service.made import Kept
+from delgrun.service.results import of_controls, of_design, of_road
 from delgrun.service.state import MAIN_ROAD
-
-_FIRST_RULES: Kept[BendRules] = Kept(BendRules(), Key("first", BENDS.name))
-
-
-def _speeds_of(line: Centreline, rules: BendRules, limits: LimitSet, road: RoadWidth) -> list[BendSpeed]:
-    return speeds_of(line.bends, line.ips, rules, design_speeds(line.bends, limits), road)
-
-
-def design_speeds(bends: Sequence[Bend], limits: LimitSet) -> list[float]:
-    """The design speed of each bend: the fastest of the ranges it touches. [km/h]"""
-    return [limits.over("design_speed_kmh", b.from_chainage_m, b.to_chainage_m) for b in bends]
 
 
 def as_checked(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...]:
@@ -54,11 +38,6 @@ def as_checked(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...
     )
 
 
-def _ranged(typed: LimitSet, ranges: LimitRanges, road: str) -> LimitSet:
-    """Limits with the ranges of one road."""
-    return typed.with_ranges(ranges.of(road))
-
-
 def _tied(typed: LimitSet, main: bool, start: TieIn, end: TieIn) -> LimitSet:
     """Limits with what is handed over at the ends; those of a side road without the main road's."""
     own = typed if main else replace(typed, start_level_m=None, start_grade=None, end_level_m=None, end_grade=None)
@@ -74,10 +53,7 @@ def limits(case: Case) -> Kept[LimitSet]:
 
     Typed ones are the main road's; at a junction another road hands over its level, and its grade if wished.
     """
-    typed = case.state.need(LIMITS, "The project has no limits yet: choose a design speed.")
-    ranges = case.state.slots.get(RANGES.name)
-    if ranges is not None and ranges.value.of(case.road):
-        typed = case.made(_ranged, typed, ranges, case.road)
+    typed = of_design.ranged(case)
     asked = of_controls.bands(case)
     if asked is not None:
         typed = case.made(LimitSet.with_bands, typed, asked)
@@ -98,7 +74,9 @@ def _handed_over(case: Case, end: Literal["start", "end"]) -> TieIn:
     if met is None or met.road not in case.state.roads:
         return TieIn()
     ip = design.ips[0 if first else -1]
-    there = of_road.roads(case)[met.road], met.line, of_road.design(case).value
+    # What is built there is the other road's.
+    other = Case(case.made, case.points_of, case.state, met.line, met.road)
+    there = of_road.roads(case)[met.road], met.line, of_design.design(other).value
     level = level_on(*there, ip.easting_m, ip.northing_m)
     if not (design.start_takes_grade if first else design.end_takes_grade):
         return TieIn(level_m=level)
@@ -108,26 +86,10 @@ def _handed_over(case: Case, end: Literal["start", "end"]) -> TieIn:
     return TieIn(level_m=level, grade=grade_on(*there, place, float(at.direction[0]), leaves=first))
 
 
-def bend_rules(case: Case) -> Kept[BendRules]:
-    """By what bends are judged; projects of earlier versions have the first rules."""
-    return case.state.slots.get(BENDS.name, _FIRST_RULES)
-
-
-def road_width(case: Case) -> RoadWidth:
-    """The road that is turned in bends."""
-    width, fall = case.section.value.lane()
-    return RoadWidth(width, fall)
-
-
-def bend_speeds(case: Case) -> Kept[list[BendSpeed]]:
-    """What each bend allows and needs."""
-    return case.made(_speeds_of, of_road.centreline(case), bend_rules(case), limits(case), road_width(case))
-
-
 @once
 def plan_bends(case: Case) -> tuple[PlanBend, ...]:
     """The bends as checks look at them."""
-    return case.made(as_checked, of_road.centreline(case), bend_speeds(case)).value
+    return case.made(as_checked, of_road.centreline(case), of_design.speeds(case)).value
 
 
 def clashes_of(case: Case) -> list[Clash]:
@@ -135,7 +97,7 @@ def clashes_of(case: Case) -> list[Clash]:
     own, road = limits(case).value, of_road.stretch(case)
     steps = [own.steps(name).values for name in ("most_cut_m", "most_fill_m")]
     asked = any(v is not None for values in steps for v in values)
-    ground = (of_road.chainages(case).value, of_road.across(case).value.centre_level_m) if asked else None
+    ground = (of_design.chainages(case).value, of_design.across(case).value.centre_level_m) if asked else None
     return clashes(own, (road.from_m, road.to_m), ground)
 
 

@@ -1,31 +1,22 @@
 """The road of a case: its centreline, how chainages are written along it, and the ground along and across it."""
 
-from dataclasses import replace
-
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
 from delgrun.core.centreline.stations import Equations, Stations
 from delgrun.core.ground.along import (
-    GroundSections,
     LongSection,
     Stretch,
-    ground_and_surface,
     ground_sections,
     long_section,
     stretch_with_ground,
 )
-from delgrun.core.ground.tin import Tin
-from delgrun.core.inputs import CENTRELINE, EQUATIONS, RESERVE, STRATA
-from delgrun.core.section.road_design import RoadDesign
-from delgrun.core.section.roadside import SURVEY as SURVEY_SURFACE
-from delgrun.core.section.roadside import ReserveBounds, Strata, Works
-from delgrun.core.section.typical_section import TypicalSection
+from delgrun.core.inputs import CENTRELINE, EQUATIONS
 from delgrun.core.units import Written
 from delgrun.service.case import Case, once
 from delgrun.service.errors import NotReady
-from delgrun.service.made import Kept, Key
+from delgrun.service.made import Kept
 from delgrun.service.results import of_ground
 
 FloatArray = NDArray[np.float64]
@@ -69,55 +60,8 @@ def stretch(case: Case) -> Stretch:
 
 
 @once
-def chainages(case: Case) -> Kept[FloatArray]:
-    road, interval = stretch(case), case.works.value.interval_m
-    return case.made(Centreline.priced_chainages, centreline(case), interval, road.from_m, road.to_m)
-
-
-@once
 def long(case: Case) -> Kept[LongSection]:
     return case.made(long_section, of_ground.tin(case), centreline(case))
-
-
-@once
-def across(case: Case) -> Kept[GroundSections]:
-    return case.made(
-        ground_and_surface, of_ground.tin(case), centreline(case), chainages(case), SECTION_REACH_M, *met(case)
-    )
-
-
-@once
-def met(case: Case) -> tuple[Kept[Tin], ...]:
-    """The survey that batters run to, where that is not the ground."""
-    works: Works = case.works.value
-    if works.batters_to != SURVEY_SURFACE or works.survey not in case.state.surveys:
-        return ()
-    alone = replace(case.state, slots={works.survey: case.state.slots[works.survey]})
-    return (of_ground.tin(Case(case.made, case.points_of, alone)),)
-
-
-@once
-def design(case: Case) -> Kept[RoadDesign]:
-    """What is built along the road."""
-    slots = case.state.slots
-    inputs = (slots.get(k.name, first) for k, first in ((STRATA, _NO_STRATA), (RESERVE, _NO_RESERVE)))
-    return case.made(_design, case.section, case.works, *inputs, case.road, centreline(case), *met(case))
-
-
-def _design(
-    section: TypicalSection,
-    works: Works,
-    strata: Strata,
-    reserve: ReserveBounds,
-    road: str,
-    centreline: Centreline,
-    met: Tin | None = None,
-) -> RoadDesign:
-    return RoadDesign(section, works, strata, reserve, road, centreline, met)
-
-
-# What projects of earlier versions have.
-_NO_STRATA, _NO_RESERVE = Kept(Strata(), Key("first strata")), Kept(ReserveBounds(), Key("first reserve"))
 
 
 def ground_at(case: Case, chainage_m: float) -> float:

@@ -3,12 +3,12 @@
 from delgrun.core.earthworks.evaluator import Earthworks, Evaluation, evaluate_line
 from delgrun.service.case import Case, once
 from delgrun.service.made import Kept
-from delgrun.service.results import of_road
+from delgrun.service.results import of_design
 
 
 @once
 def works(case: Case) -> Kept[Earthworks]:
-    return case.made(Earthworks.of, of_road.across(case), of_road.design(case))
+    return case.made(Earthworks.of, of_design.across(case), of_design.design(case))
 
 
 @once

@@ -7,7 +7,7 @@ from delgrun.core.setting_out import places, stations
 from delgrun.core.units import chainage_text
 from delgrun.exchange.tables import Cell, Column
 from delgrun.service.case import Case
-from delgrun.service.results import of_ground, of_road
+from delgrun.service.results import of_design, of_ground, of_road
 from delgrun.service.tables.kind import PLACE, STATION, Made, TableKind, TableWish, metres
 
 
@@ -39,12 +39,12 @@ def _points(case: Case, _wish: TableWish) -> Made:
 
 def _setting_out(case: Case, wish: TableWish) -> Made:
     columns = (
-        Column("point"), *STATION, metres("offset"), *PLACE, metres("ground"), metres("design, not superelevated"),
+        Column("point"), *STATION, metres("offset"), *PLACE, metres("ground"), metres("design"),
         metres("design less ground"),
     )  # fmt: skip
     line = of_road.centreline(case).value
     tin = of_ground.tin(case).value if case.state.surveys else None
-    typical = of_road.design(case).value if case.state.sections and case.state.works else None
+    typical = of_design.design(case).value if case.state.sections and case.state.works else None
     s, names = stations(line, of_road.stations(case), wish.interval_m, wish.critical)
     found = places(line, s, names, wish.offset_m, tin, case.grade_line, typical)
     numbers = np.column_stack(

@@ -9,7 +9,7 @@ from delgrun.core.section.section import ShownSection, shown_section
 from delgrun.core.units import chainage_text
 from delgrun.exchange.tables import Cell, Column
 from delgrun.service.case import Case
-from delgrun.service.results import of_ground, of_road
+from delgrun.service.results import of_design, of_ground, of_road
 from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.tables.kind import STATION, Made, TableKind, TableWish, line_of, metres
 
@@ -17,7 +17,7 @@ from delgrun.service.tables.kind import STATION, Made, TableKind, TableWish, lin
 def _sections(case: Case, wish: TableWish) -> list[ShownSection]:
     line = line_of(case)
     s, _ = level_stations(line, of_road.stations(case), wish.interval_m, wish.critical)
-    design = of_road.design(case).value
+    design = of_design.design(case).value
     across = design.ground(of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M)
     return [shown_section(across, at, design, line, i) for i, at in enumerate(s.tolist())]
 
@@ -49,7 +49,7 @@ def _points(case: Case, wish: TableWish) -> Made:
 
 def _takes(case: Case, wish: TableWish) -> Made:
     """What each section takes of each thing, for each metre of road."""
-    design = of_road.design(case).value
+    design = of_design.design(case).value
     found = [(shown, {a.id: a for a in amounts_of(design, shown)}) for shown in _sections(case, wish)]
     # By id: a layer may be called as a material is.
     each = {a.id: a for _, amounts in found for a in amounts.values()}

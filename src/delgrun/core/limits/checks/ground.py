@@ -24,13 +24,14 @@ def _stretches(check: str, c: Checked, side: int) -> Iterator[LimitUse]:
         return
     s = works.chainage_m
     reached = ~np.isnan(evaluation.level_m)
+    built = works.road.built if works.road.built is not None else np.ones(len(s), dtype=bool)
     missing = np.isnan(works.centre_level_m) & reached
     if side == _NOT_REACHED:
         mask = ~reached
     elif side == 0:
         mask = missing
     else:
-        mask = reached & ~missing & ((evaluation.caught & side) == 0)
+        mask = built & reached & ~missing & ((evaluation.caught & side) == 0)
     for a, b in runs(mask):
         yield LimitUse(check, float(s[a]), float(s[b]), float(b - a + 1), 0.0, None, 0)
 
