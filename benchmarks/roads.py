@@ -23,7 +23,6 @@ from delgrun.core.section.starting import STARTING
 from delgrun.core.section.typical_section import SIDES, Layer
 from delgrun.demo import scenario
 from delgrun.demo.load import BY_HAND
-from delgrun.service.results.of_road import SECTION_REACH_M
 
 
 @dataclass(frozen=True)
@@ -77,7 +76,7 @@ def _road(name: str, corners, xyz, strings, ends) -> BenchRoad:
     line = Centreline([CentrelineIp(easting_m=e, northing_m=n, radius_m=r) for e, n, r in corners])
     typical = RoadDesign.plain()
     s = line.priced_chainages(10.0)
-    ground = ground_sections(tin, line, s, SECTION_REACH_M)
+    ground = ground_sections(tin, line, s, 60.0)
     works = Earthworks.of(ground, typical)
     z0, g0, z1, g1 = ends(line, ground)
     limits = replace(default_limits(70.0), start_level_m=z0, start_grade=g0, end_level_m=z1, end_grade=g1)

@@ -5286,6 +5286,38 @@ export const CHECKS = [
     "group": ""
   },
   {
+    "id": "lean_quick",
+    "name": "Turned too quickly",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
+    "id": "lean_steep",
+    "name": "Leans too much",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
+    "id": "lean_adverse",
+    "name": "Leans the wrong way",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
+    "id": "lean_level",
+    "name": "Too level to drain",
+    "row": null,
+    "place": "stretch",
+    "advice": true,
+    "group": ""
+  },
+  {
     "id": "curve_partly_in_bend",
     "name": "Curve partly in a bend",
     "row": null,
@@ -5363,6 +5395,11 @@ export const PRODUCTS = [
   },
   {
     "name": "strip",
+    "when": "STILL",
+    "at": false
+  },
+  {
+    "name": "lean",
     "when": "STILL",
     "at": false
   },
@@ -5773,6 +5810,16 @@ export const TABLES = [
       "critical",
       "line"
     ]
+  },
+  {
+    "name": "superelevation",
+    "title": "Superelevation and widening",
+    "options": []
+  },
+  {
+    "name": "exceptions",
+    "title": "Exceptions",
+    "options": []
   }
 ] as const;
 

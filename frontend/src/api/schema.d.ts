@@ -3524,6 +3524,30 @@ export interface components {
             unit: "metre" | "foot" | "us_survey_foot";
         };
         /**
+         * LeanFigures
+         * @description How the road leans: whether sections are built so, the steepest fall there is, and where it turns.
+         */
+        LeanFigures: {
+            /** Built */
+            built: boolean;
+            /** Keys */
+            keys: components["schemas"]["LeanKey"][];
+            /** Steepest */
+            steepest: number;
+        };
+        /**
+         * LeanKey
+         * @description A chainage at which the diagram of superelevation turns: what that is, and of which bend's IP.
+         */
+        LeanKey: {
+            /** Chainage M */
+            chainage_m: number;
+            /** Ip */
+            ip: number;
+            /** What */
+            what: string;
+        };
+        /**
          * LedgerFigures
          * @description Totals of the line, its worst use and how many limits fail; advice is no failure.
          */
@@ -3562,6 +3586,8 @@ export interface components {
             spoil_m3: number;
             /** Topsoil M3 */
             topsoil_m3: number;
+            /** Unbuilt M */
+            unbuilt_m: number;
             worst_use: components["schemas"]["WorstUse"] | null;
         };
         /**
@@ -4561,6 +4587,8 @@ export interface components {
             /** @default null */
             land: components["schemas"]["LandFigures"] | null;
             /** @default null */
+            lean: components["schemas"]["LeanFigures"] | null;
+            /** @default null */
             ledger: components["schemas"]["LedgerFigures"] | null;
             /**
              * Level
@@ -4800,7 +4828,7 @@ export interface components {
              */
             upon: string | null;
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "space" | "clashes" | "shift" | "level")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "lean" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "space" | "clashes" | "shift" | "level")[];
         };
         /**
          * RefusalOut
@@ -8037,7 +8065,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks" | "named-points" | "section-takes";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks" | "named-points" | "section-takes" | "superelevation" | "exceptions";
             };
             cookie?: never;
         };
@@ -8132,7 +8160,7 @@ export interface operations {
             header?: never;
             path: {
                 project_id: number;
-                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks" | "named-points" | "section-takes";
+                table: "elements" | "points" | "setting-out" | "levels" | "curves" | "markings" | "water" | "checks" | "named-points" | "section-takes" | "superelevation" | "exceptions";
             };
             cookie?: never;
         };

@@ -1,9 +1,11 @@
 import { brief } from '../lib/units';
 import type { Component } from 'svelte';
 import { whole } from '../lib/format';
+import { placed } from '../lib/state/along';
 import type { LayerId } from '../lib/state/map.svelte';
 import type { StepShown } from '../lib/state/shown';
 import type { Work } from '../lib/state/work.svelte';
+import AlongPanel from './along/AlongPanel.svelte';
 import CentrelineStep from './centreline/CentrelineStep.svelte';
 import LimitsPanel from './limits/LimitsPanel.svelte';
 import LinePanel from './line/LinePanel.svelte';
@@ -79,6 +81,19 @@ export const STEPS: StepKind[] = [
     panel: SectionPanel,
     over: SectionEditor,
     tracks: ['strip', 'long', 'mass'],
+    map: ROAD,
+  },
+  {
+    id: 'along',
+    name: 'Along the road',
+    status: (w) => {
+      const varies = (['ranges', 'lanes', 'changes'] as const).reduce((n, list) => n + placed(w, list).length, 0);
+      if (!w.project?.works) return empty;
+      return fine(varies ? `${varies} stretch${varies === 1 ? '' : 'es'}` : 'one section');
+    },
+    layout: 'deck',
+    panel: AlongPanel,
+    tracks: ['bends', 'lean', 'along', 'long'],
     map: ROAD,
   },
   {

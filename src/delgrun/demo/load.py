@@ -9,7 +9,7 @@ import numpy as np
 
 from delgrun.core.ground.backdrop import STANDIN, Backdrop
 from delgrun.core.ground.drawn import points_along
-from delgrun.core.inputs import BACKDROP, LIMITS, SECTION, STRATA
+from delgrun.core.inputs import ALONG, BACKDROP, LIMITS, SECTION, STRATA
 from delgrun.core.standards.families import limits_by
 from delgrun.core.standards.standard import Wish
 from delgrun.demo import scenario
@@ -82,9 +82,11 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
         LIMITS.name: limits,
         BACKDROP.name: Backdrop(address=STANDIN),
         SECTION.name: scenario.typical_section(),
+        "section-2": scenario.village_section(),
+        ALONG.name: scenario.sections_along(),
         STRATA.name: scenario.strata(),
     }
-    projects.save(on(3), "Limits, section and strata", given)
+    projects.save(on(3), "Limits, sections and strata", given)
     say("meeting the ground along the centreline")
     end = of_road.centreline(projects.case(projects.states.newest(pid))).value.end_chainage_m
     typed = np.loadtxt(folder / LINE_FILE, delimiter=",", skiprows=1)[:, 1:].tolist()

@@ -11,6 +11,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.section.along import AddedLane, SectionChange, SectionRange, SectionsAlong
 from delgrun.core.section.roadside import Material, Strata, StratumDepth
 from delgrun.core.section.typical_section import Batter, Element, Layer, TypicalSection, mirrored
 
@@ -187,6 +188,47 @@ def typical_section() -> TypicalSection:
     )
     right = TypicalSection(name="Two lanes, sealed", elements=own, layers=layers, batters=batters)
     return mirrored(right, "left")
+
+
+def village_section() -> TypicalSection:
+    """Wider lanes between kerbs, and a path behind each."""
+    own = (
+        Element(kind="lane", name="lane", width_m=3.25, fall=0.03),
+        Element(kind="kerb", name="kerb", width_m=0.15, drop_m=-0.12),
+        Element(kind="verge", name="path", width_m=1.5, fall=-0.02),
+        Element(kind="drain", name="drain", width_m=0.4, depth_m=0.6, front_h_over_v=2.0, built="in cut"),
+    )
+    layers = (
+        Layer(name="surface course", thickness_m=0.05, last="lane"),
+        Layer(name="base course", thickness_m=0.15, last="kerb"),
+        Layer(name="subbase", thickness_m=0.25, last="path"),
+    )
+    rural = typical_section().batters
+    right = TypicalSection(
+        name="Village", elements=own, layers=layers, batters=tuple(b for b in rural if b.side == "right")
+    )
+    return mirrored(right, "left")
+
+
+def sections_along() -> SectionsAlong:
+    """A village between kerbs, a lane for trucks that climb to its ridge, and a gate beside the road."""
+    return SectionsAlong(
+        ranges=(
+            SectionRange(from_m=1680.0, to_m=2060.0, taper_in_m=30.0, taper_out_m=30.0, section="section-2"),
+        ),
+        changes=(
+            SectionChange(
+                from_m=2520.0, to_m=2532.0, taper_in_m=6.0, taper_out_m=6.0, side="left", point="shoulder",
+                width_m=3.0, reason="field gate",
+            ),
+        ),
+        lanes=(
+            AddedLane(
+                from_m=2960.0, to_m=3520.0, taper_in_m=60.0, taper_out_m=60.0, name="climbing lane",
+                reason="slow trucks",
+            ),
+        ),
+    )  # fmt: skip
 
 
 def strata() -> Strata:

@@ -50,7 +50,6 @@ from delgrun.service.check_figures import (
 )
 from delgrun.service.land_figures import Arrays, CodeFigures, LandFigures, areas, codes, land
 from delgrun.service.results import of_checks, of_design, of_ground, of_limits, of_road, of_works
-from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.space import SpaceFigures, space
 
 FloatArray = NDArray[np.float64]
@@ -121,6 +120,34 @@ def plan(case: Case) -> tuple[None, Arrays]:
     return None, {
         "plan_chainage": s, "plan_e": e, "plan_n": n, "plan_direction": direction, "other_e": beside[:, 0],
         "other_n": beside[:, 1],
+    }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class LeanKey:
+    """A chainage at which the diagram of superelevation turns: what that is, and of which bend's IP."""
+
+    chainage_m: float
+    what: str
+    ip: int
+
+
+@dataclass(frozen=True)
+class LeanFigures:
+    """How the road leans: whether sections are built so, the steepest fall there is, and where it turns."""
+
+    built: bool
+    steepest: float
+    keys: list[LeanKey]
+
+
+def lean(case: Case) -> tuple[LeanFigures, Arrays]:
+    """Falls and widening of the lanes left and right, straight between their chainages."""
+    d, found = of_design.design(case).value.diagram, of_design.lane_falls(case).value
+    keys = [] if d is None else [LeanKey(k.chainage_m, k.what, k.ip) for k in d.keys]
+    return LeanFigures(d is not None and d.settings.built, float(np.abs(found.fall).max()), keys), {
+        "lean_chainage": found.chainage_m, "lean_left": found.fall[:, 0], "lean_right": found.fall[:, 1],
+        "wide_left": found.widening_m[:, 0], "wide_right": found.widening_m[:, 1],
     }  # fmt: skip
 
 
@@ -328,7 +355,7 @@ def section(case: Case, at_m: float) -> tuple[SectionFigures, Arrays]:
     road = of_road.stretch(case)
     s = float(np.clip(at_m, road.from_m, road.to_m))
     tin, line = of_ground.tin(case).value, of_road.centreline(case).value
-    across = of_design.design(case).value.ground(tin, line, np.array([s]), SECTION_REACH_M)
+    across = of_design.design(case).value.ground(tin, line, np.array([s]), case.works.value.reach_m)
     return section_figures(section_at(case, across, 0, s), case), {}
 
 
@@ -338,7 +365,7 @@ def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSec
     utilities: Utilities = case.state.get(UTILITIES)
     if utilities.rows:
         lines = utilities.lines
-        met = in_section(utilities, of_road.centreline(case).value, s, SECTION_REACH_M)
+        met = in_section(utilities, of_road.centreline(case).value, s, case.works.value.reach_m)
         shown = replace(shown, utilities=tuple((o, z, lines[row].name, lines[row].what) for row, o, z in met))
     bends = zip(of_limits.plan_bends(case), of_design.speeds(case).value, strict=True)
     here = next((speed for bend, speed in bends if bend.from_m <= s <= bend.to_m), None)
@@ -397,6 +424,7 @@ PRODUCTS: tuple[Product, ...] = (
     Product("areas", "AFTER", Surface, areas),
     Product("plan", "STILL", None, plan),
     Product("strip", "STILL", StripFigures, strip),
+    Product("lean", "STILL", LeanFigures, lean),
     Product("utilities", "LIVE", list[UtilityFigures], utilities_drawn),
     Product("line", "LIVE", LineFigures, line),
     Product("ledger", "LIVE", LedgerFigures, ledger),

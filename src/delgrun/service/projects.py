@@ -47,7 +47,7 @@ from delgrun.service.glance import glance_of
 from delgrun.service.made import Kept, Key, Made
 from delgrun.service.products import BY_NAME, ip_figures
 from delgrun.service.recent import Recent
-from delgrun.service.results import of_ground, of_limits, of_road
+from delgrun.service.results import of_design, of_ground, of_limits, of_road
 from delgrun.service.sent import Sent
 from delgrun.service.shelf import Shelf
 from delgrun.service.state import MAIN_ROAD, ProjectState, States, WithChanges
@@ -183,7 +183,13 @@ class Projects:
         interval = (works.interval_m, works.batters_to, works.survey) if works else None
         # All roads are drawn with it.
         roads = [(slot, kept.value.start_chainage_m, kept.value.ips) for slot, kept in state.roads.items()]
-        return _digest((self._land_parts(state), road, roads, interval))
+        return _digest((self._land_parts(state), road, roads, interval, self._design_parts(state, road)))
+
+    def _design_parts(self, state: ProjectState, road: str) -> object:
+        try:
+            return of_design.still_parts(self.case(state, road=road))
+        except (NotReady, DesignInputError):
+            return None
 
     def glance(self, project_id: int) -> Json:
         """What the list shows of a project: its first line over the ground, length, cost, failures.

@@ -21,7 +21,6 @@ from delgrun.service.named import named_file
 from delgrun.service.products import section_at
 from delgrun.service.projects import Projects
 from delgrun.service.results import of_design, of_ground, of_road
-from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.tables.kind import line_of
 from delgrun.store import revisions
 
@@ -70,7 +69,7 @@ def _long(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
     s, names = level_stations(line, of_road.stations(case), wish.interval_m, critical=True)
     within = (s >= _or(wish.from_m, -np.inf)) & (s <= _or(wish.to_m, np.inf))
     s, critical = s[within], np.array([bool(name) for name in names])[within]
-    across = ground_sections(of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M)
+    across = ground_sections(of_ground.tin(case).value, of_road.centreline(case).value, s, of_road.BESIDE_M)
     return long_sheets(
         LongOnPaper(
             line=line, ground=of_road.long(case).value, bends=of_road.centreline(case).value.bends, at_m=s,
@@ -96,7 +95,7 @@ def _sections(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
     even = of_road.stations(case).even(start, end, wish.interval_m)
     s = np.unique(np.concatenate([[start], even, [end]]))
     tin, road_line = of_ground.tin(case).value, of_road.centreline(case).value
-    across = of_design.design(case).value.ground(tin, road_line, s, SECTION_REACH_M)
+    across = of_design.design(case).value.ground(tin, road_line, s, case.works.value.reach_m)
     sections = [section_at(case, across, i, at) for i, at in enumerate(s.tolist())]
     return section_sheets(sections, wish.paper, wish.scale, titles)
 

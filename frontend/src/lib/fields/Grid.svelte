@@ -14,6 +14,8 @@
     edit?: (row: Row, index: number) => boolean;
     /** The only values there are. */
     choices?: readonly string[];
+    /** What they are called, where that is something else. */
+    names?: Readonly<Record<string, string>>;
     /** What an emptied cell means; missing: it is refused as no value. */
     emptied?: (index: number) => void;
   }
@@ -265,7 +267,9 @@
                 value={column.show(row, i)}
                 onchange={(e) => void choose(i, column.key, e.currentTarget)}
               >
-                {#each column.choices as choice (choice)}<option>{choice}</option>{/each}
+                {#each column.choices as choice (choice)}<option value={choice}
+                    >{column.names?.[choice] ?? choice}</option
+                  >{/each}
               </select>
             {:else if column.edit?.(row, i) && !hasFields(i)}
               <span class={DIMENSIONS[column.dimension].typed === 'text' ? 'field words' : 'field num'}

@@ -9,7 +9,7 @@
   import Field from './Field.svelte';
 
   /** Kinds of input that are put as a whole; the server has one address for each. */
-  type Kind = 'limits' | 'works' | 'strata' | 'reserve' | 'cost' | 'bends' | 'truck';
+  type Kind = 'limits' | 'works' | 'strata' | 'reserve' | 'cost' | 'bends' | 'truck' | 'superelevation';
   interface Meant {
     name: string;
     dimension: DimensionName;

@@ -18,8 +18,12 @@
     /** Which rows are shown, and which of their fields are not. */
     only?: (row: Row) => boolean;
     without?: string[];
+    /** Columns that come first. */
+    first?: string[];
     /** The only values of a field that is a name of something else. */
     choices?: Record<string, readonly string[]>;
+    /** What these are called. */
+    names?: Record<string, Readonly<Record<string, string>>>;
   }
   let {
     kind,
@@ -28,18 +32,23 @@
     name = (i) => String(i + 1),
     only = () => true,
     without = [],
+    first = [],
     choices = {},
+    names = {},
   }: Props = $props();
   const w = useWork();
   const columns = $derived(
     columnsOf(kind)
       .filter((c) => !without.includes(c.key))
+      .toSorted((a, b) => rank(a.key) - rank(b.key))
       .map((c) => ({
         ...c,
         choices: choices[c.key] ?? c.choices,
+        names: names[c.key],
         emptied: optional(c.key) ? emptied(c.key) : undefined,
       })),
   );
+  const rank = (key: string) => (first.includes(key) ? first.indexOf(key) : first.length);
   const optional = (key: string) => fieldsOfRows(kind).some((f) => f.name === key && f.optional);
   const emptied = (key: string) => (i: number) => {
     const at = place(i);

@@ -170,7 +170,7 @@ export class Figures {
 
   askStill(project: number, revision: number, road: string, key: string, drawn = key): void {
     const of = { project, revision, slot: null, road, ips: null, edits: [] };
-    this.#still.want({ of, want: ['ground', 'plan', 'strip'], at_m: null, key, drawn });
+    this.#still.want({ of, want: ['ground', 'plan', 'strip', 'lean'], at_m: null, key, drawn });
   }
 
   /** Figures of a line that is only drawn beside the present one. */

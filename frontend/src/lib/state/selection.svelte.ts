@@ -13,6 +13,8 @@ export class Selection {
   ip = $state<number | null>(null);
   /** Place of the range of limits in hand among all. */
   range = $state<number | null>(null);
+  /** Which stretch of those along the road is in hand: its list and its place among all. */
+  along = $state<string | null>(null);
   /** Place of the level control in hand, and whether the next drag in the long section makes one. */
   control = $state<number | null>(null);
   drawsControl = $state(false);

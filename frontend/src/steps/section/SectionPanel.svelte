@@ -1,5 +1,6 @@
 <script lang="ts">
   import Choice from '../../lib/fields/Choice.svelte';
+  import LinesForm from '../../lib/fields/LinesForm.svelte';
   import InputForm from '../../lib/fields/InputForm.svelte';
   import RowsForm from '../../lib/fields/RowsForm.svelte';
   import SectionView from '../../lib/section/SectionView.svelte';
@@ -8,7 +9,6 @@
   import { useWork } from '../../lib/state/work.svelte';
   import { worded } from '../../lib/system.svelte';
   import Quantities from './Quantities.svelte';
-  import ReserveLines from './ReserveLines.svelte';
   import SectionTables from './SectionTables.svelte';
 
   const w = useWork();
@@ -51,7 +51,7 @@
   <button class="btn btn-sm btn-primary" onclick={() => w.sections.open(works.section)}>Edit the section</button>
 {/if}
 <h2>How it meets the ground</h2>
-<InputForm kind="works" without={['section', 'survey']} />
+<InputForm kind="works" without={['section', 'survey', 'interval_m', 'reported_m', 'in_curves_m', 'reach_m']} />
 {#if works?.batters_to === 'a survey' || surveys.length > 1}
   <Choice
     id="works-survey"
@@ -123,7 +123,7 @@
       fresh={() => ({ ...stretch(), side: 'right', offset_m: 12 })}
     />
   </div>
-  <ReserveLines />
+  <LinesForm kind="reserve.corners" label="boundaries" one="boundary" />
 </details>
 <h2>What the line takes</h2>
 <Quantities />

@@ -20,6 +20,10 @@ FloatArray = NDArray[np.float64]
 SAME_SECTION_M = 0.01
 # Of two sections where what is built jumps the first lies so far before the other. [m]
 STEP_M = 1e-6
+# A place that is nearer to another part of the line by no more than this is as near to both. [m]
+_NEARER_M = 1e-6
+# Where that begins is found to a ten-thousandth of a metre in 300.
+_HALVED = 22
 # What a project's first road is called until it is called otherwise.
 MAIN_NAME = "main road"
 
@@ -121,6 +125,32 @@ class Centreline:
         """
         at = self.line.at(chainage_m)
         return at.easting_m, at.northing_m, at.direction
+
+    def room_beside(self, chainage_m: FloatArray, reach_m: float) -> FloatArray:
+        """(n, 2) how far to the left and right, up to a reach, places at right angles are nearest to that chainage. [m]
+
+        Further out, on the inside of a bend, they belong to another part of the line.
+        """
+        e, n, direction = self.locate(chainage_m)
+        out = np.full((len(chainage_m), 2), reach_m)
+
+        def nearer(rows: NDArray[np.int64], sign: float, far: FloatArray) -> NDArray[np.bool_]:
+            turn = direction[rows]
+            x, y = e[rows] + sign * far * np.sin(turn), n[rows] - sign * far * np.cos(turn)
+            beside = self.line.nearest(x, y)
+            away = np.hypot(beside.offset_m, beside.ahead_m)
+            return away < far - _NEARER_M  # type: ignore[no-any-return]
+
+        every = np.arange(len(chainage_m))
+        for side, sign in ((0, -1.0), (1, 1.0)):
+            rows = every[nearer(every, sign, out[:, side])]
+            low, high = np.zeros(len(rows)), np.full(len(rows), reach_m)
+            for _ in range(_HALVED if len(rows) else 0):
+                middle = (low + high) / 2
+                over = nearer(rows, sign, middle)
+                low, high = np.where(over, low, middle), np.where(over, middle, high)
+            out[rows, side] = low
+        return out
 
     @property
     def curved(self) -> list[tuple[float, float]]:

@@ -150,6 +150,11 @@ class Diagram:
         found |= {s for w in self.widenings for s in w[:4]}
         return sorted(found | set(self.steps))
 
+    @property
+    def stretches(self) -> list[tuple[float, float]]:
+        """From where to where it says anything. [m]"""
+        return [(g.from_m, g.to_m) for g in self.segments] + [(row.from_m, row.to_m) for row in self.own]
+
     @cached_property
     def steps(self) -> list[float]:
         """Chainages at which it may jump. [m]"""

@@ -187,8 +187,31 @@ def with_surface(ground: GroundSections, other: GroundSections) -> GroundSection
 def ground_and_surface(
     tin: Tin, centreline: Centreline, chainage_m: FloatArray, half_width_m: float, other: Tin | None = None
 ) -> GroundSections:
-    """`ground_sections`, with another surface where there is one."""
-    ground = ground_sections(tin, centreline, chainage_m, half_width_m)
-    return (
-        ground if other is None else with_surface(ground, ground_sections(other, centreline, chainage_m, half_width_m))
+    """`ground_sections`, with another surface where there is one; on the inside of a bend no further than to where the
+    road's other side begins, so that nothing is counted twice.
+    """
+    room = centreline.room_beside(np.asarray(chainage_m, dtype=np.float64), half_width_m)
+    found = [_cut_off(ground_sections(t, centreline, chainage_m, half_width_m), room) for t in (tin, other) if t]
+    return found[0] if other is None else with_surface(*found)
+
+
+def _cut_off(ground: GroundSections, room_m: FloatArray) -> GroundSections:
+    """Ground no further out than (n, 2) rooms to the left and right. [m]"""
+    low, high = -np.repeat(room_m[:, 0], np.diff(ground.start)), np.repeat(room_m[:, 1], np.diff(ground.start))
+    if ((ground.offset_m >= low) & (ground.offset_m <= high)).all():
+        return ground
+    offset, level, count = [], [], [0]
+    for i, (left, right) in enumerate(room_m.tolist()):
+        x, z = ground.one(i)
+        if len(x) and (x[0] < -left or x[-1] > right):
+            ends = np.clip([-left, right], x[0], x[-1])
+            inner = (x > ends[0]) & (x < ends[1])
+            z = np.concatenate([np.interp(ends[:1], x, z), z[inner], np.interp(ends[1:], x, z)])
+            x = np.concatenate([ends[:1], x[inner], ends[1:]])
+        offset.append(x)
+        level.append(z)
+        count.append(len(x))
+    starts = np.cumsum(count).astype(np.int64)
+    return GroundSections(
+        ground.chainage_m, starts, np.concatenate(offset), np.concatenate(level), ground.centre_level_m
     )

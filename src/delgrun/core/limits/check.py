@@ -14,6 +14,7 @@ from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.gradeline.edit_kinds import Edit
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.limits.limit_set import LimitSet
+from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.sight.along import AtRest, Driven, Lights, Sight, meeting_sight, passing_sight, stopping_sight
 from delgrun.core.sight.passing import Marked, markings, passing_sight_m
 from delgrun.core.trucks.trucks import RunAtRest, Truck, TruckRun, run
@@ -132,6 +133,7 @@ class Checked:
     bends: tuple[PlanBend, ...] = ()
     truck: Truck | None = None
     rest: "Checked | None" = field(default=None, compare=False, repr=False)
+    design: RoadDesign | None = field(default=None, compare=False, repr=False)
 
     @cached_property
     def changed(self) -> Changed | None:

@@ -70,7 +70,7 @@ def remedies(
                 if tried.mends(r.edit):
                     after = tried.line(r.edit)
                     evaluated = evaluate(after)
-                    whole = Checked(after, c.limits, c.works, evaluated, c.bends, c.truck, c)
+                    whole = Checked(after, c.limits, c.works, evaluated, c.bends, c.truck, c, c.design)
                     fails = [u for check in checks for u in whole.used(check) if u.fails]
                     by_it = tuple(breaks(c.line, failed, after, fails))
                     found.append(PricedRemedy(at, ids, r.label, r.edit, evaluated.ledger.cost - before, by_it))

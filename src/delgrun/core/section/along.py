@@ -19,8 +19,8 @@ _SIZES = ("width_m", "fall", "drop_m", "depth_m", "cut_h_over_v", "fill_h_over_v
 class _Tapered:
     from_m: float = meant("chainage", "from", low=-1e8, high=1e8)
     to_m: float = meant("chainage", "to", low=-1e8, high=1e8)
-    taper_in_m: float = meant("size", "taper before", low=0, high=1000, first=0.0)
-    taper_out_m: float = meant("size", "taper behind", low=0, high=1000, first=0.0)
+    taper_in_m: float = meant("size", "taper in", low=0, high=1000, first=0.0)
+    taper_out_m: float = meant("size", "taper out", low=0, high=1000, first=0.0)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -54,6 +54,19 @@ class InGround:
         return self.depth_m[:, 1]
 
 
+# Nearly level lanes are looked at so often. [m]
+_LOOKED_M = 0.5
+
+
+@dataclass(frozen=True, eq=False)
+class LevelLanes:
+    """Places (n,) at which a lane is nearly level [m], falls left and right (n, 2), and which stretch each is of."""
+
+    chainage_m: FloatArray
+    fall: FloatArray
+    stretch: IntArray
+
+
 @dataclass(frozen=True, eq=False)
 class RoadDesign:
     """The typical sections of a road, what changes along it, and what stands beside it.
@@ -189,6 +202,36 @@ class RoadDesign:
                 out[rows, 0] = sizes[:, [frame.at_element(i, kernels.WIDTH) for i in lanes]].sum(axis=1)
                 out[rows, 1] = sizes[:, frame.at_element(lanes[0], kernels.FALL)]
         return [RoadWidth(lane, fall) for lane, fall in out.tolist()]
+
+    def lane_falls(self, chainage_m: FloatArray) -> FloatArray:
+        """(n, 2) how the first lane of each side falls, outwards; 0 without one. Exceptions are not looked at."""
+        s = self._inside(chainage_m)
+        out = np.zeros((len(s), 2))
+        for side in (0, 1):
+            for rows, frame, sizes in self.varies.frames(s, self._frames[side], SIDES[side]):
+                self.varies.change(s[rows], SIDES[side], frame, sizes, exceptions=False)
+                lane = next((i for i, e in enumerate(frame.elements) if e.kind == "lane"), None)
+                if lane is not None:
+                    out[rows, side] = sizes[:, frame.at_element(lane, kernels.FALL)]
+        if self.diagram is None:
+            return out
+        lean = self.diagram.at(s)
+        return np.column_stack([lean.falls(side, out[:, side]) for side in (0, 1)])
+
+    @cached_property
+    def nearly_level(self) -> "LevelLanes":
+        """Where, on the way into and out of bends, a lane is less steep than water needs, whatever the line adds."""
+        d, line = self.diagram, self.centreline
+        parts = [] if d is None else d.stretches
+        if d is None or line is None or not parts:
+            return LevelLanes(np.zeros(0), np.zeros((0, 2)), np.zeros(0, dtype=np.int64))
+        each = [np.linspace(a, b - STEP_M, max(int(np.ceil((b - a) / _LOOKED_M)), 2) + 1) for a, b in parts]
+        s = np.unique(np.concatenate(each))
+        s = s[(s >= line.start_chainage_m) & (s <= line.end_chainage_m)]
+        falls = self.lane_falls(s)
+        near = (np.abs(falls) < d.settings.least_slope).any(axis=1)
+        s, falls = s[near], falls[near]
+        return LevelLanes(s, falls, 1 + np.cumsum(np.diff(s, prepend=s[:1]) > 2 * _LOOKED_M))
 
     @cached_property
     def crown(self) -> float:

@@ -77,7 +77,7 @@ class Works:
         "size", "in curves each", low=0.5, high=1000, first=None, optional=True,
         says="in bends, transitions and vertical curves; free, as elsewhere",
     )  # fmt: skip
-    shown_m: float = meant("size", "ground to each side", low=5, high=500, first=60.0, says="or as far as batters go")
+    reach_m: float = meant("size", "ground to each side", low=5, high=300, first=60.0, says="that sections are cut to")
     topsoil_depth_m: float = meant("size", "topsoil strip", low=0, high=2, first=0.15, aside="deep")
     topsoil_back_m: float = meant("size", "topsoil back", low=0, high=2, first=0.0, aside="on batters")
     batters_to: Literal["ground", "stripped ground", "a survey"] = meant(

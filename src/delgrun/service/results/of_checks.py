@@ -5,7 +5,7 @@ from delgrun.core.limits.check import Checked, LimitUse
 from delgrun.core.limits.checks import all_uses
 from delgrun.core.trucks.trucks import Truck
 from delgrun.service.case import Case, once
-from delgrun.service.results import of_limits, of_works
+from delgrun.service.results import of_design, of_limits, of_works
 
 
 @once
@@ -20,6 +20,7 @@ def checked(case: Case) -> Checked:
         of_limits.plan_bends(case),
         truck,
         rest,
+        of_design.design(case).value,
     )
 
 

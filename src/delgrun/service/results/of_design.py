@@ -1,13 +1,13 @@
 """What is built along a case's road: its bends, how sections vary and lean, and the ground across at each of them."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.bends import Bend
-from delgrun.core.centreline.centreline import Centreline
+from delgrun.core.centreline.centreline import STEP_M, Centreline
 from delgrun.core.centreline.speeds import BendRules, BendSpeed, RoadWidth, bend_speeds
 from delgrun.core.centreline.superelevation import Diagram, Superelevation, diagram_of
 from delgrun.core.controls.controls import LevelControls
@@ -153,22 +153,57 @@ def met(case: Case) -> tuple[Kept[Tin], ...]:
 
 
 @once
-def chainages(case: Case) -> Kept[FloatArray]:
-    """Chainages at which sections are worked out."""
-    road, line = of_road.stretch(case), of_road.centreline(case)
+def asked(case: Case) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Chainages of sections beside those at even intervals, and those of them at which what is built may jump. [m]"""
     works: Works = case.works.value
     controls: LevelControls = case.state.get(CONTROLS)
     turns, steps = design(case).value.places
-    also = {*turns, *controls.ends(case.road), *works.asked(case.road, line.value.curved)}
+    also = {*turns, *controls.ends(case.road), *works.asked(case.road, of_road.centreline(case).value.curved)}
+    return tuple(sorted(also)), steps
+
+
+@once
+def chainages(case: Case) -> Kept[FloatArray]:
+    """Chainages at which sections are worked out."""
+    road = of_road.stretch(case)
     # By their values: what else changes in a section leaves the ground across as it is.
     return case.made(
-        Centreline.priced_chainages, line, works.interval_m, road.from_m, road.to_m, tuple(sorted(also)), steps
-    )
+        Centreline.priced_chainages, of_road.centreline(case), case.works.value.interval_m, road.from_m, road.to_m,
+        *asked(case),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class LaneFalls:
+    """Falls and widening [m] of the lanes, left and right (n, 2), straight between (n,) chainages. [m]"""
+
+    chainage_m: FloatArray
+    fall: FloatArray
+    widening_m: FloatArray
+
+
+def lane_falls(case: Case) -> Kept[LaneFalls]:
+    """How the road leans along its whole centreline."""
+    return case.made(_lane_falls, design(case), of_road.centreline(case))
+
+
+def _lane_falls(design: RoadDesign, line: Centreline) -> LaneFalls:
+    turns, steps = design.places
+    inner = [s for s in (*turns, *(at - STEP_M for at in steps)) if line.start_chainage_m < s < line.end_chainage_m]
+    s = np.array(sorted({line.start_chainage_m, *inner, line.end_chainage_m}))
+    wide = np.zeros((len(s), 2)) if design.diagram is None else design.diagram.at(s).widening_m
+    return LaneFalls(s, design.lane_falls(s), wide)
+
+
+def still_parts(case: Case) -> object:
+    """What of the design shows where no line is needed: where sections are, and how the road leans."""
+    found = lane_falls(case).value
+    return asked(case), found.fall.tobytes(), found.widening_m.tobytes()
 
 
 @once
 def across(case: Case) -> Kept[GroundSections]:
     return case.made(
-        ground_and_surface, of_ground.tin(case), of_road.centreline(case), chainages(case), of_road.SECTION_REACH_M,
+        ground_and_surface, of_ground.tin(case), of_road.centreline(case), chainages(case), case.works.value.reach_m,
         *met(case),
     )  # fmt: skip

@@ -7,6 +7,7 @@ import numpy as np
 
 from delgrun.core.centreline.centreline import Centreline, CentrelineDesign
 from delgrun.core.centreline.speeds import BendSpeed
+from delgrun.core.centreline.superelevation import Diagram
 from delgrun.core.controls.junction import grade_on, level_on
 from delgrun.core.errors import DesignInputError
 from delgrun.core.limits.check import PlanBend
@@ -19,8 +20,13 @@ from delgrun.service.results import of_controls, of_design, of_road
 from delgrun.service.state import MAIN_ROAD
 
 
-def as_checked(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...]:
-    """The bends of a line as checks look at them."""
+def as_checked(line: Centreline, speeds: list[BendSpeed], diagram: Diagram | None = None) -> tuple[PlanBend, ...]:
+    """The bends of a line as checks look at them; `diagram`: how its sections widen."""
+    built = np.zeros(len(line.bends))
+    least = 0.0
+    if diagram is not None and diagram.settings.widened:
+        built = diagram.at(np.array([(b.from_chainage_m + b.to_chainage_m) / 2 for b in line.bends])).widening_m.sum(1)
+        least = diagram.settings.least_widening_m
     return tuple(
         PlanBend(
             from_m=b.from_chainage_m,
@@ -32,9 +38,10 @@ def as_checked(line: Centreline, speeds: list[BendSpeed]) -> tuple[PlanBend, ...
             transition_m=min(b.transition_in_m, b.transition_out_m),
             usual_m=s.transition_m,
             without=s.without,
-            widening_m=s.widening_m,
+            # Less than is built at all does not lack.
+            widening_m=max(s.widening_m - wide, 0.0) if s.widening_m >= least else 0.0,
         )
-        for b, s in zip(line.bends, speeds, strict=True)
+        for b, s, wide in zip(line.bends, speeds, built.tolist(), strict=True)
     )
 
 
@@ -89,7 +96,7 @@ def _handed_over(case: Case, end: Literal["start", "end"]) -> TieIn:
 @once
 def plan_bends(case: Case) -> tuple[PlanBend, ...]:
     """The bends as checks look at them."""
-    return case.made(as_checked, of_road.centreline(case), of_design.speeds(case)).value
+    return case.made(as_checked, of_road.centreline(case), of_design.speeds(case), of_design.diagram(case)).value
 
 
 def clashes_of(case: Case) -> list[Clash]:

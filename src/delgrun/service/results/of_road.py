@@ -21,8 +21,8 @@ from delgrun.service.results import of_ground
 
 FloatArray = NDArray[np.float64]
 
-# Ground is cut this far to both sides of the line. [m]
-SECTION_REACH_M = 60.0
+# The ground at one place is looked up this far to both sides of the line. [m]
+BESIDE_M = 1.0
 
 
 @once
@@ -69,5 +69,5 @@ def ground_at(case: Case, chainage_m: float) -> float:
     line = centreline(case).value
     if not line.start_chainage_m <= chainage_m <= line.end_chainage_m:
         return float("nan")
-    at = ground_sections(of_ground.tin(case).value, line, np.array([chainage_m]), SECTION_REACH_M)
+    at = ground_sections(of_ground.tin(case).value, line, np.array([chainage_m]), BESIDE_M)
     return float(at.centre_level_m[0])

@@ -8,6 +8,7 @@ from delgrun.service.case import Case
 from delgrun.service.named import named_file
 from delgrun.service.projects import Projects
 from delgrun.service.results import of_road
+from delgrun.service.tables.along_tables import EXCEPTIONS, SUPERELEVATION
 from delgrun.service.tables.centreline_tables import ELEMENTS, POINTS, SETTING_OUT
 from delgrun.service.tables.check_tables import CHECKS
 from delgrun.service.tables.kind import TableKind, TableWish
@@ -26,6 +27,8 @@ TABLES: tuple[TableKind, ...] = (
     CHECKS,
     NAMED_POINTS,
     TAKES,
+    SUPERELEVATION,
+    EXCEPTIONS,
 )
 if TYPE_CHECKING:
     TableName = str

@@ -9,7 +9,6 @@ from delgrun.core.units import chainage_text
 from delgrun.exchange.tables import Cell, Column, Sheet
 from delgrun.service.case import Case
 from delgrun.service.results import of_checks, of_ground, of_road
-from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.tables.kind import STATION, Made, TableKind, TableWish, line_of, metres
 
 
@@ -23,7 +22,7 @@ def _levels(case: Case, wish: TableWish) -> Made:
     ground = np.full(len(s), np.nan)
     if case.state.surveys:
         ground = ground_sections(
-            of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M
+            of_ground.tin(case).value, of_road.centreline(case).value, s, of_road.BESIDE_M
         ).centre_level_m
     levels = line.levels(s)
     numbers = np.column_stack([s, levels, line.grades(s), ground, levels - ground]).tolist()

@@ -10,7 +10,6 @@ from delgrun.core.units import chainage_text
 from delgrun.exchange.tables import Cell, Column
 from delgrun.service.case import Case
 from delgrun.service.results import of_design, of_ground, of_road
-from delgrun.service.results.of_road import SECTION_REACH_M
 from delgrun.service.tables.kind import STATION, Made, TableKind, TableWish, line_of, metres
 
 
@@ -18,7 +17,7 @@ def _sections(case: Case, wish: TableWish) -> list[ShownSection]:
     line = line_of(case)
     s, _ = level_stations(line, of_road.stations(case), wish.interval_m, wish.critical)
     design = of_design.design(case).value
-    across = design.ground(of_ground.tin(case).value, of_road.centreline(case).value, s, SECTION_REACH_M)
+    across = design.ground(of_ground.tin(case).value, of_road.centreline(case).value, s, case.works.value.reach_m)
     return [shown_section(across, at, design, line, i) for i, at in enumerate(s.tolist())]
 
 

@@ -1,10 +1,12 @@
 import type { TrackKind } from '../kind';
+import { along } from './along';
 import { bends } from './bends';
 import { difference } from './difference';
 import { ips } from './ips';
 import { levels } from './levels';
 import { long } from './long';
 import { mass } from './mass';
+import { lean } from './lean';
 import { level, shift } from './prices';
 import { ranges } from './ranges';
 import { headlight, intermediate, passing, sight } from './sight';
@@ -16,6 +18,8 @@ import { use } from './use';
 export const ALL: TrackKind[] = [
   strip,
   bends,
+  lean,
+  along,
   ranges,
   long,
   difference,

@@ -26,6 +26,7 @@ from delgrun.core.limits.checks.ground import (
     RESERVE_WALL,
 )
 from delgrun.core.limits.checks.ip_spacing import IP_SPACING
+from delgrun.core.limits.checks.leaning import LEANING
 from delgrun.core.limits.checks.longest_tangent import LONGEST_TANGENT
 from delgrun.core.limits.checks.shortest_tangent import SHORTEST_TANGENT
 from delgrun.core.limits.checks.sight import PASSING_SHARE, SIGHT
@@ -40,7 +41,7 @@ CHECKS: tuple[Check, ...] = (
     CURVE_LENGTH, IP_SPACING, SHORTEST_TANGENT, LONGEST_TANGENT,
     TIE_IN_LEVEL, TIE_IN_GRADE, LEVEL_CONTROL, UTILITY, UNMEASURED, DRAINED_K, CUT_DEPTH, FILL_HEIGHT,
     *SIGHT, *UNDER, PASSING_SHARE, SLOW_TRUCK, UNDRAINED_SAG, NO_GROUND, NO_CATCH_LEFT, NO_CATCH_RIGHT,
-    NOT_REACHED, RESERVE_WALL, *BENDS, *COORDINATION,
+    NOT_REACHED, RESERVE_WALL, *BENDS, *LEANING, *COORDINATION,
 )  # fmt: skip
 BY_ID: dict[str, Check] = {c.id: c for c in CHECKS}
 

@@ -1,20 +1,26 @@
 <script lang="ts">
-  import { readBoundaries } from '../../lib/state/files';
-  import { changeRows, rowsOf } from '../../lib/state/rows';
-  import { useWork } from '../../lib/state/work.svelte';
+  import { readBoundaries } from '../state/files';
+  import { changeRows, rowsOf, type RowsKind } from '../state/rows';
+  import { useWork } from '../state/work.svelte';
 
-  // Boundaries of the reserve as lines of a file: each holds on the side of a road on which it lies.
+  // Lines of a file, kept as the corners of an input: boundaries of the reserve, lines that edges are led by.
+  interface Props {
+    kind: RowsKind;
+    /** What they are called together, and one of them that has no name. */
+    label: string;
+    one: string;
+  }
+  let { kind, label, one }: Props = $props();
   interface Corner {
     name: string;
     easting_m: number;
     northing_m: number;
   }
   const w = useWork();
-  const names = $derived([...new Set(rowsOf<Corner>('reserve.corners', w.project).map((c) => c.name))]);
+  const names = $derived([...new Set(rowsOf<Corner>(kind, w.project).map((c) => c.name))]);
   let onGrid = $state(false);
   let refused = $state<string | null>(null);
-  const change = (make: (rows: Corner[]) => Corner[]) =>
-    changeRows<Corner>(w, 'reserve.corners', 'the boundary of the reserve', make);
+  const change = (make: (rows: Corner[]) => Corner[]) => changeRows<Corner>(w, kind, label, make);
 
   async function read(e: Event & { currentTarget: HTMLInputElement }): Promise<void> {
     const input = e.currentTarget;
@@ -25,8 +31,8 @@
       const found = await readBoundaries(w, file, onGrid);
       const taken = [...names];
       const rows = found.lines.flatMap((line) => {
-        let name = line.name || 'boundary';
-        for (let n = 2; taken.includes(name); n++) name = `${line.name || 'boundary'} ${n}`;
+        let name = line.name || one;
+        for (let n = 2; taken.includes(name); n++) name = `${line.name || one} ${n}`;
         taken.push(name);
         return line.xy.map(([easting_m, northing_m]) => ({ name, easting_m: easting_m!, northing_m: northing_m! }));
       });
@@ -39,7 +45,7 @@
 </script>
 
 {#if names.length}
-  <ul aria-label="Boundaries">
+  <ul aria-label={label}>
     {#each names as name (name)}
       <li>
         <b>{name}</b>
@@ -54,7 +60,7 @@
   class="file-input file-input-xs"
   type="file"
   accept=".csv,.txt,.dxf,.geojson,.json,.xml"
-  aria-label="Read boundaries from a file"
+  aria-label={`Read ${label} from a file`}
   onchange={read}
 />
 <label title="Bring it to the ground by the project's scale factor"
