@@ -174,6 +174,7 @@
             <div class="failure-box" role="alert">{w.figures.failed}</div>
           {/if}
           {#if w.still && !(w.missing && w.missing.step !== 'line')}
+            {#if step.above && w.project}<div class="above"><step.above /></div>{/if}
             <Deck />
           {:else if w.missing}
             <div class="empty">
@@ -291,6 +292,14 @@
     height: 100%;
     padding: 0 15%;
     text-align: center;
+  }
+  /* The tracks keep what the long section needs. */
+  .above {
+    flex: 2.1 1 0;
+    min-height: 0;
+    display: flex;
+    flex-direction: column;
+    border-bottom: 1px solid var(--color-base-300);
   }
   .away {
     color: var(--ink-failure);

@@ -1,6 +1,6 @@
 import { afterEach, expect, it, vi } from 'vitest';
 import { KeptArrays } from './binary';
-import { ApiError, ask, figures, upload, type Question } from './client';
+import { ApiError, ask, figures, upload, type Asked } from './client';
 
 type Row = [string, number, string, 'f4' | 'f8' | 'same', number];
 
@@ -16,7 +16,7 @@ function packed(header: object, rows: Row[], doubles: number[], singles: number[
   out.set(new Uint8Array(f4.buffer), 4 + head.length + f8.byteLength);
   return out.buffer;
 }
-const asked: Omit<Question, 'have' | 'units' | 'upon'> = {
+const asked: Asked = {
   revision: 2,
   slot: 'line-1',
   road: null,

@@ -93,13 +93,12 @@ async function sent(path: string, body: string, live: boolean): Promise<LineAnsw
 const problemIn = ({ data, from }: LineAnswer) =>
   JSON.parse(new TextDecoder().decode(new Uint8Array(data, from))) as Problem;
 
+/** What is asked of a case; chainages of several sections only where those are wanted. */
+export type Asked = Omit<Question, 'have' | 'units' | 'upon' | 'some_m'> & Partial<Pick<Question, 'some_m'>>;
+
 /** Ask for products of a case; arrays that are kept are not sent again. */
-export async function figures(
-  project: number,
-  question: Omit<Question, 'have' | 'units' | 'upon'>,
-  kept: KeptArrays,
-): Promise<Answer> {
-  const body = JSON.stringify({ ...question, units: system(), have: kept.have, upon: kept.upon });
+export async function figures(project: number, question: Asked, kept: KeptArrays): Promise<Answer> {
+  const body = JSON.stringify({ some_m: [], ...question, units: system(), have: kept.have, upon: kept.upon });
   let answer: LineAnswer;
   try {
     answer = await sent(`/api/projects/${project}/figures`, body, kept.follows);

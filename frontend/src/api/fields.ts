@@ -1377,14 +1377,14 @@ export const INPUTS = {
       "group": ""
     },
     {
-      "name": "shown_m",
+      "name": "reach_m",
       "dimension": "size",
       "label": "ground to each side",
       "aside": "",
-      "says": "or as far as batters go",
+      "says": "that sections are cut to",
       "optional": false,
       "low": 5,
-      "high": 500,
+      "high": 300,
       "choices": [],
       "group": ""
     },
@@ -3236,7 +3236,7 @@ export const ROWS = {
       {
         "name": "taper_in_m",
         "dimension": "size",
-        "label": "taper before",
+        "label": "taper in",
         "aside": "",
         "says": "",
         "optional": false,
@@ -3248,7 +3248,7 @@ export const ROWS = {
       {
         "name": "taper_out_m",
         "dimension": "size",
-        "label": "taper behind",
+        "label": "taper out",
         "aside": "",
         "says": "",
         "optional": false,
@@ -3314,7 +3314,7 @@ export const ROWS = {
       {
         "name": "taper_in_m",
         "dimension": "size",
-        "label": "taper before",
+        "label": "taper in",
         "aside": "",
         "says": "",
         "optional": false,
@@ -3326,7 +3326,7 @@ export const ROWS = {
       {
         "name": "taper_out_m",
         "dimension": "size",
-        "label": "taper behind",
+        "label": "taper out",
         "aside": "",
         "says": "",
         "optional": false,
@@ -3503,7 +3503,7 @@ export const ROWS = {
       {
         "name": "taper_in_m",
         "dimension": "size",
-        "label": "taper before",
+        "label": "taper in",
         "aside": "",
         "says": "",
         "optional": false,
@@ -3515,7 +3515,7 @@ export const ROWS = {
       {
         "name": "taper_out_m",
         "dimension": "size",
-        "label": "taper behind",
+        "label": "taper out",
         "aside": "",
         "says": "",
         "optional": false,
@@ -5371,127 +5371,142 @@ export const PRODUCTS = [
   {
     "name": "ground",
     "when": "STILL",
-    "at": false
+    "at": ""
   },
   {
     "name": "land",
     "when": "STILL",
-    "at": false
+    "at": ""
   },
   {
     "name": "codes",
     "when": "AFTER",
-    "at": false
+    "at": ""
   },
   {
     "name": "areas",
     "when": "AFTER",
-    "at": false
+    "at": ""
   },
   {
     "name": "plan",
     "when": "STILL",
-    "at": false
+    "at": ""
   },
   {
     "name": "strip",
     "when": "STILL",
-    "at": false
+    "at": ""
   },
   {
     "name": "lean",
     "when": "STILL",
-    "at": false
+    "at": ""
   },
   {
     "name": "utilities",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "line",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "ledger",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "uses",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "works",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "mass",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "sight",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "headlight",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "intermediate",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "passing",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "speeds",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "controls",
     "when": "LIVE",
-    "at": false
+    "at": ""
   },
   {
     "name": "section",
     "when": "LIVE",
-    "at": true
+    "at": "one"
+  },
+  {
+    "name": "sections",
+    "when": "LIVE",
+    "at": "many"
   },
   {
     "name": "remedies",
     "when": "AFTER",
-    "at": false
+    "at": ""
   },
   {
     "name": "space",
     "when": "AFTER",
-    "at": false
+    "at": ""
   },
   {
     "name": "clashes",
     "when": "AFTER",
-    "at": false
+    "at": ""
+  },
+  {
+    "name": "stations",
+    "when": "AFTER",
+    "at": ""
+  },
+  {
+    "name": "solid",
+    "when": "AFTER",
+    "at": ""
   },
   {
     "name": "shift",
     "when": "AFTER",
-    "at": false
+    "at": ""
   },
   {
     "name": "level",
     "when": "AFTER",
-    "at": false
+    "at": ""
   }
 ] as const;
 

@@ -4617,6 +4617,11 @@ export interface components {
             /** @default null */
             section: components["schemas"]["SectionFigures"] | null;
             /**
+             * Sections
+             * @default null
+             */
+            sections: components["schemas"]["SectionFigures"][] | null;
+            /**
              * Shift
              * @default null
              */
@@ -4627,9 +4632,16 @@ export interface components {
              */
             sight: null;
             /** @default null */
+            solid: components["schemas"]["SolidFigures"] | null;
+            /** @default null */
             space: components["schemas"]["SpaceFigures"] | null;
             /** @default null */
             speeds: components["schemas"]["SpeedFigures"] | null;
+            /**
+             * Stations
+             * @default null
+             */
+            stations: components["schemas"]["Reported"][] | null;
             /** @default null */
             strip: components["schemas"]["StripFigures"] | null;
             /** @default null */
@@ -4795,8 +4807,9 @@ export interface components {
          * @description A case and what is wanted of it: a line as of `revision`, or the given IPs, with edits tried on it.
          *
          *     `road` is the centreline's slot where it is not the line's own. `at_m` is the chainage of products that ask for
-         *     one. `have` are digests of arrays that need not be sent again. `upon`, in the binary form: token of an answer whose
-         *     lists need not be told again, empty for the first. Nothing is saved.
+         *     one, `some_m` those of products that ask for several. `have` are digests of arrays that need not be sent again.
+         *     `upon`, in the binary form: token of an answer whose lists need not be told again, empty for the first. Nothing is
+         *     saved.
          */
         Question: {
             /** At M */
@@ -4817,6 +4830,11 @@ export interface components {
             /** Slot */
             slot: string | null;
             /**
+             * Some M
+             * @default []
+             */
+            some_m: number[];
+            /**
              * Units
              * @default metric
              * @enum {string}
@@ -4828,7 +4846,7 @@ export interface components {
              */
             upon: string | null;
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "lean" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "remedies" | "space" | "clashes" | "shift" | "level")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "lean" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "sections" | "remedies" | "space" | "clashes" | "stations" | "solid" | "shift" | "level")[];
         };
         /**
          * RefusalOut
@@ -4896,6 +4914,19 @@ export interface components {
             what: "repair";
             /** Words */
             words: string;
+        };
+        /**
+         * Reported
+         * @description A chainage [m] at which a section is reported, and what is there, if anything.
+         */
+        Reported: {
+            /** Chainage M */
+            chainage_m: number;
+            /**
+             * What
+             * @default
+             */
+            what: string;
         };
         /**
          * ReserveBounds
@@ -5382,6 +5413,20 @@ export interface components {
         SheetOut: {
             /** Pages */
             pages: string[];
+        };
+        /**
+         * SolidFigures
+         * @description The finished road in space: places of its points are against `middle` [m]; `parts`: what triangles can be of.
+         */
+        SolidFigures: {
+            /** Middle */
+            middle: [
+                number,
+                number,
+                number
+            ];
+            /** Parts */
+            parts: string[];
         };
         /** SpaceFigures */
         SpaceFigures: {
@@ -6300,14 +6345,14 @@ export interface components {
             interval_m: number;
             /** Intervals */
             intervals: components["schemas"]["IntervalStretch"][];
+            /** Reach M */
+            reach_m: number;
             /** Reported M */
             reported_m: number | null;
             /** Rows */
             rows: components["schemas"]["TopsoilStretch"][];
             /** Section */
             section: string;
-            /** Shown M */
-            shown_m: number;
             /** Singles */
             singles: components["schemas"]["OwnSection"][];
             /** Survey */

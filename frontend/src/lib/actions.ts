@@ -2,6 +2,7 @@ import { SHEETS } from '../api/fields';
 import { STEPS } from '../steps';
 import { sheetAddress } from './address';
 import { TRACKS } from './deck/tracks';
+import { step } from './state/walk.svelte';
 import type { Work } from './state/work.svelte';
 import { readIn, system, unitLength, worded } from './system.svelte';
 import { unitOf } from './units';
@@ -99,6 +100,9 @@ export function actionsOf(w: Work, shell: Shell): Action[] {
       shown: '[',
       run: () => w.select(selection.ip === null ? 0 : Math.max(selection.ip - 1, 0)),
     },
+    { name: 'Next section', keys: ['.'], shown: '.', run: () => step(w, 1) },
+    { name: 'Previous section', keys: [','], shown: ',', run: () => step(w, -1) },
+    { name: 'Pin the section, or free it', keys: ['k'], shown: 'K', run: () => w.walk.pin(selection.plumb) },
     { name: 'Next failure', keys: ['f'], shown: 'F', run: () => nextFailure(w) },
     {
       name: 'Add an IP on the line at the plumb line',

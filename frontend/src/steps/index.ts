@@ -12,6 +12,8 @@ import LinePanel from './line/LinePanel.svelte';
 import SearchPanel from './search/SearchPanel.svelte';
 import SectionEditor from './section/SectionEditor.svelte';
 import SectionPanel from './section/SectionPanel.svelte';
+import SectionsPanel from './sections/SectionsPanel.svelte';
+import SectionsView from './sections/SectionsView.svelte';
 import SurveyStep from './survey/SurveyStep.svelte';
 
 export interface Status {
@@ -29,6 +31,8 @@ export interface StepKind extends StepShown {
   panel: Component;
   /** What may lie over the tracks in this step. */
   over?: Component;
+  /** What stands over the tracks, which then have less room. */
+  above?: Component;
 }
 
 const fine = (says: string): Status => ({ says, attention: false });
@@ -107,6 +111,16 @@ export const STEPS: StepKind[] = [
     layout: 'deck',
     panel: LinePanel,
     tracks: ['bends', 'long', 'levels', 'difference', 'use', 'ips'],
+    map: ROAD,
+  },
+  {
+    id: 'sections',
+    name: 'Sections',
+    status: (w) => (w.walk.pins.length ? fine(`${w.walk.pins.length} pinned`) : w.lines.length ? fine('') : empty),
+    layout: 'deck',
+    panel: SectionsPanel,
+    above: SectionsView,
+    tracks: ['long'],
     map: ROAD,
   },
   {

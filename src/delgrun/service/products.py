@@ -5,7 +5,7 @@ every move of the pointer, AFTER ones follow once the hand lets go. Each answers
 the API's) and arrays.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
@@ -31,7 +31,9 @@ from delgrun.core.inputs import UTILITIES
 from delgrun.core.limits.check import Changed, LimitUse
 from delgrun.core.limits.checks import BY_ID, brief
 from delgrun.core.limits.clashes import Clash
+from delgrun.core.section.chainages import Reported, reported
 from delgrun.core.section.section import ShownSection, shown_section
+from delgrun.core.section.surface import PARTS, road_surface
 from delgrun.core.units import FOOT_M, say
 from delgrun.service.case import Case
 from delgrun.service.check_figures import (
@@ -375,6 +377,15 @@ def section_at(case: Case, across: GroundSections, i: int, s: float) -> ShownSec
     return shown
 
 
+def sections(case: Case, at_m: Sequence[float]) -> tuple[list[SectionFigures], Arrays]:
+    """The exact sections at some chainages, in their order."""
+    road = of_road.stretch(case)
+    s = np.clip(np.array(at_m, dtype=np.float64), road.from_m, road.to_m)
+    tin, line = of_ground.tin(case).value, of_road.centreline(case).value
+    across = of_design.design(case).value.ground(tin, line, s, case.works.value.reach_m)
+    return [section_figures(section_at(case, across, i, at), case) for i, at in enumerate(s.tolist())], {}
+
+
 def section_figures(shown: ShownSection, case: Case) -> SectionFigures:
     """A section as it is told and drawn."""
     # To the millimetre, which no screen shows.
@@ -387,6 +398,46 @@ def section_figures(shown: ShownSection, case: Case) -> SectionFigures:
 
 
 # AFTER
+
+
+def stations(case: Case) -> tuple[list[Reported], Arrays]:
+    """Where sections are reported, and what is there."""
+    road = of_road.stretch(case)
+    found = reported(
+        of_road.centreline(case).value, of_design.design(case).value, case.grade_line, of_road.stations(case),
+        of_design.asked(case), (road.from_m, road.to_m),
+    )  # fmt: skip
+    return found, {}
+
+
+# More sections are not turned smoothly without a graphics card; so many stand for a longer road.
+_MOST_IN_SPACE = 600
+
+
+@dataclass(frozen=True)
+class SolidFigures:
+    """The finished road in space: places of its points are against `middle` [m]; `parts`: what triangles can be of."""
+
+    middle: tuple[float, float, float]
+    parts: list[str]
+
+
+def solid(case: Case) -> tuple[SolidFigures, Arrays]:
+    """Triangles of the finished road with the ground beside it, from its sections."""
+    design, across = of_design.design(case).value, of_design.across(case).value
+    s = across.chainage_m
+    some = np.unique(np.linspace(0, len(s) - 1, min(len(s), _MOST_IN_SPACE)).round().astype(int)).tolist()
+    shown = [shown_section(across, float(s[i]), design, case.line, i, margin_m=_BESIDE_M) for i in some]
+    found = road_surface(shown, of_road.centreline(case).value, design.lanes_m(s[some]))
+    middle = found.xyz.mean(axis=0) if len(found.xyz) else np.zeros(3)
+    return SolidFigures(tuple(middle.tolist()), list(PARTS)), {
+        "solid_xyz": (found.xyz - middle).ravel(), "solid_triangle": found.triangles.ravel().astype(np.float64),
+        "solid_part": found.part.astype(np.float64),
+    }  # fmt: skip
+
+
+# Ground beside the works in space. [m]
+_BESIDE_M = 40.0
 
 
 def shift(case: Case) -> tuple[None, Arrays]:
@@ -408,13 +459,15 @@ When = Literal["STILL", "LIVE", "AFTER"]
 
 @dataclass(frozen=True)
 class Product:
-    """One thing to ask for; `shape`: type of what `make` answers beside its arrays, `at`: it asks for a chainage."""
+    """One thing to ask for; `shape`: type of what `make` answers beside its arrays, `at`: whether it asks for a
+    chainage, or for some.
+    """
 
     name: str
     when: When
     shape: Any
     make: Callable[..., tuple[Any, Arrays]]
-    at: bool = False
+    at: Literal["", "one", "many"] = ""
 
 
 PRODUCTS: tuple[Product, ...] = (
@@ -437,10 +490,13 @@ PRODUCTS: tuple[Product, ...] = (
     Product("passing", "LIVE", PassingFigures, passing),
     Product("speeds", "LIVE", SpeedFigures, speeds),
     Product("controls", "LIVE", list[BandFigures], controls),
-    Product("section", "LIVE", SectionFigures, section, at=True),
+    Product("section", "LIVE", SectionFigures, section, at="one"),
+    Product("sections", "LIVE", list[SectionFigures], sections, at="many"),
     Product("remedies", "AFTER", list[RemedyFigures], mends),
     Product("space", "AFTER", SpaceFigures, space),
     Product("clashes", "AFTER", list[Clash], clashing),
+    Product("stations", "AFTER", list[Reported], stations),
+    Product("solid", "AFTER", SolidFigures, solid),
     Product("shift", "AFTER", None, shift),
     Product("level", "AFTER", None, level),
 )

@@ -1,7 +1,7 @@
 """Use cases on a project: open, save inputs and grade lines, undo and redo, and ask for figures."""
 
 import hashlib
-from collections.abc import Container, Iterable, Mapping
+from collections.abc import Container, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
@@ -366,6 +366,7 @@ class Projects:
         ips: list[Json] | None = None,
         edits: Iterable[Edit] = (),
         at_m: float | None = None,
+        some_m: Sequence[float] = (),
         have: Iterable[str] = (),
         system: System = "metric",
         upon: str | None = None,
@@ -401,7 +402,9 @@ class Projects:
         arrays: dict[str, Any] = {}
         for name in dict.fromkeys(want):
             product = BY_NAME[name]
-            if product.at:
+            if product.at == "many":
+                products[name], more = product.make(case, some_m)
+            elif product.at:
                 at = of_road.centreline(case).value.start_chainage_m if at_m is None else at_m
                 products[name], more = product.make(case, at)
             else:

@@ -321,8 +321,9 @@ class Question(In):
     """A case and what is wanted of it: a line as of `revision`, or the given IPs, with edits tried on it.
 
     `road` is the centreline's slot where it is not the line's own. `at_m` is the chainage of products that ask for
-    one. `have` are digests of arrays that need not be sent again. `upon`, in the binary form: token of an answer whose
-    lists need not be told again, empty for the first. Nothing is saved.
+    one, `some_m` those of products that ask for several. `have` are digests of arrays that need not be sent again.
+    `upon`, in the binary form: token of an answer whose lists need not be told again, empty for the first. Nothing is
+    saved.
     """
 
     revision: Count
@@ -332,6 +333,7 @@ class Question(In):
     edits: Annotated[list[Edit], Field(max_length=50)]
     want: Annotated[list[Wanted], Field(min_length=1, max_length=40)]
     at_m: Metres | None
+    some_m: Annotated[list[Metres], Field(max_length=80)] = []  # noqa: RUF012 - the models copy it
     units: System = "metric"
     have: Annotated[list[Annotated[str, Field(pattern=r"^[0-9a-f]{18}$")]], Field(max_length=200)]
     upon: Annotated[str, Field(pattern=r"^[0-9a-f]{0,32}$")] | None = None

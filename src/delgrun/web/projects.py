@@ -126,6 +126,7 @@ def figures(path: bodies.ProjectPath, body: bodies.Question) -> Response:
             ips=ips,
             edits=edits,
             at_m=body.at_m,
+            some_m=body.some_m,
             have=body.have,
             system=body.units,
             upon=None if reads_json() else body.upon,

@@ -50,10 +50,18 @@ export const ipsOf = (f: Figured | null | undefined): Ip[] => f?.products.line?.
 /** What was found by all checks of a case's line. */
 export const findingsOf = (f: Figured | null | undefined): Finding[] => f?.products.uses?.findings ?? [];
 
+/** Sections at some chainages of a case, in their order. */
+export interface SectionsAt {
+  of: Case;
+  some_m: number[];
+  shown: Section[];
+}
+
 interface Wish {
   of: Case;
   want: ProductName[];
   at_m: number | null;
+  some_m?: number[];
 }
 
 const sameEdits = (a: Edit[], b: Edit[]) => a.length === b.length && a.every((e, i) => e === b[i]);
@@ -74,7 +82,11 @@ export function sameCase(a: Case | null, b: Case | null): boolean {
 
 function asked(wish: Wish, kept: KeptArrays): Promise<Answer> {
   const { project, revision, slot, road = null, ips, edits } = wish.of;
-  return figures(project, { revision, slot, road, ips, edits, want: wish.want, at_m: wish.at_m }, kept);
+  return figures(
+    project,
+    { revision, slot, road, ips, edits, want: wish.want, at_m: wish.at_m, ...(wish.some_m && { some_m: wish.some_m }) },
+    kept,
+  );
 }
 
 const figured = (of: Case, { products, arrays, stopped }: Answer): Figured => ({ of, products, arrays, stopped });
@@ -97,12 +109,17 @@ export class Figures {
   /** Why the server could not work out what was asked, where that is no missing step. */
   failed = $state.raw<string | null>(null);
   #asked: { of: Case; want: ProductName[] } | null = null;
+  /** Sections at some chainages: those that are pinned, and those of a sheet. */
+  pinned = $state.raw<SectionsAt | null>(null);
+  sheet = $state.raw<SectionsAt | null>(null);
   #cut: { of: Case; at_m: number } | null = null;
   #kept = new KeptArrays(true);
   #stillKept = new KeptArrays();
   #live: Latest<Wish, Answer>;
   #bare: Latest<Wish, Answer>;
   #section: Latest<Wish, Answer>;
+  #pinned: Latest<Wish, Answer>;
+  #sheet: Latest<Wish, Answer>;
   #after: Latest<Wish, Answer>;
   #still: Latest<Wish & { key: string; drawn: string }, Answer>;
 
@@ -129,6 +146,14 @@ export class Figures {
       },
       quiet,
     );
+    const sections = (take: (found: SectionsAt) => void) =>
+      new Latest<Wish, Answer>(
+        (w) => asked(w, new KeptArrays()),
+        (a, w) => take({ of: w.of, some_m: w.some_m ?? [], shown: a.products.sections ?? [] }),
+        quiet,
+      );
+    this.#pinned = sections((found) => (this.pinned = found));
+    this.#sheet = sections((found) => (this.sheet = found));
     this.#after = new Latest(
       (w) => asked(w, none),
       (a, w) => (this.after = figured(w.of, a)),
@@ -164,6 +189,12 @@ export class Figures {
     this.#section.want({ of, want: ['section'], at_m });
   }
 
+  /** Sections at some chainages at once. */
+  askSections(of: Case, some_m: number[], whose: 'pinned' | 'sheet'): void {
+    const wish = { of, want: ['sections' as const], at_m: null, some_m };
+    (whose === 'pinned' ? this.#pinned : this.#sheet).want(wish);
+  }
+
   askAfter(of: Case, want: ProductName[]): void {
     this.#after.want({ of, want, at_m: null });
   }
@@ -174,8 +205,8 @@ export class Figures {
   }
 
   /** Figures of a line that is only drawn beside the present one. */
-  async beside(of: Case, want: ProductName[] = ['line']): Promise<Figured> {
-    return figured(of, await asked({ of, want, at_m: null }, new KeptArrays()));
+  async beside(of: Case, want: ProductName[] = ['line'], some_m?: number[]): Promise<Figured> {
+    return figured(of, await asked({ of, want, at_m: null, some_m }, new KeptArrays()));
   }
 
   #refused(error: unknown): void {

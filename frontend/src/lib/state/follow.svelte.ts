@@ -81,6 +81,13 @@ export function follow(w: Work): void {
     untrack(() => w.figures.askSection(of, at));
   });
   $effect(() => {
+    // Pinned sections come after the line's own figures too.
+    const [figures, pins] = [w.aside.value.figures, w.walk.pins];
+    const of = figures?.of;
+    if (!of || !w.still || of.slot !== w.selection.slot || !pins.length || w.selection.step !== 'sections') return;
+    untrack(() => w.figures.askSections(of, pins, 'pinned'));
+  });
+  $effect(() => {
     const of = w.case;
     const want = [...(w.findings.length ? (['remedies'] as const) : []), 'clashes' as const, ...w.wantedAfter];
     if (!of || of.edits.length || !w.fresh || !want.length) return;

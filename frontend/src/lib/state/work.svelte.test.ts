@@ -120,8 +120,8 @@ beforeEach(async () => {
       server.away -= 1;
       throw new client.ApiError(0, { message: 'away' });
     }
-    server.asked.push({ ...q, units: 'metric', have: [], upon: null });
-    return server.figures({ ...q, units: 'metric', have: [], upon: null });
+    server.asked.push({ some_m: [], ...q, units: 'metric', have: [], upon: null });
+    return server.figures({ some_m: [], ...q, units: 'metric', have: [], upon: null });
   });
   const bound =
     (method: string) =>

@@ -26,6 +26,7 @@ import type { Address } from '../address';
 import type { LongView, Shown, TrackShown } from './shown';
 import { Spots } from './spots.svelte';
 import { system } from '../system.svelte';
+import { Walk } from './walk.svelte';
 import { Trial } from './trial.svelte';
 import { Written } from './written.svelte';
 
@@ -59,6 +60,7 @@ export class Work {
     (edit) => this.#keepTried(edit),
     () => this.ledger,
   );
+  readonly walk = new Walk();
   readonly sections = new Sections(
     () => this.project,
     (change) => this.save(change),

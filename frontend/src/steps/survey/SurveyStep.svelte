@@ -1,6 +1,7 @@
 <script lang="ts">
   import { worded } from '../../lib/system.svelte';
   import { READERS } from '../../api/fields';
+  import { chainage } from '../../lib/format';
   import Map from '../../lib/map/Map.svelte';
   import { useWork } from '../../lib/state/work.svelte';
   import Boundary from './Boundary.svelte';
@@ -53,6 +54,20 @@
       {@const id = w.project.id}
       <FileLook name={intake.name} seen={intake.seen} again={(layout, parts) => void intake.look(id, layout, parts)} />
     {:else if surveys.length}
+      {#if w.walk.cameFrom !== null}
+        <div class="back">
+          <button
+            class="btn btn-xs btn-primary"
+            onclick={() => {
+              const at = w.walk.cameFrom!;
+              w.walk.cameFrom = null;
+              w.goToStep('sections');
+              w.selection.pinned = true;
+              w.selection.setPlumb(at);
+            }}>Back to the section at {chainage(w.walk.cameFrom, 2)}</button
+          >
+        </div>
+      {/if}
       <Map title="Ground" by />
     {:else}
       <div class="drop">
@@ -105,6 +120,10 @@
 </div>
 
 <style>
+  .back {
+    padding: 3px 8px;
+    background: var(--color-base-200);
+  }
   .drop {
     display: grid;
     place-content: center;

@@ -31,7 +31,8 @@ def _check_stretches(rows: tuple[_Stretch, ...], what: str) -> None:
             )
 
 
-def _multiples(of_m: float, a: float, b: float) -> set[float]:
+def multiples(of_m: float, a: float, b: float) -> set[float]:
+    """Multiples of a length from one chainage to another. [m]"""
     return {k * of_m for k in range(ceil(a / of_m), floor(b / of_m) + 1)}
 
 
@@ -93,9 +94,9 @@ class Works:
         found = {row.at_m for row in self.singles if row.road == road}
         for row in self.intervals:
             if row.road == road:
-                found |= _multiples(row.interval_m, row.from_m, row.to_m) | {row.from_m, row.to_m}
+                found |= multiples(row.interval_m, row.from_m, row.to_m) | {row.from_m, row.to_m}
         for a, b in curved if self.in_curves_m else ():
-            found |= _multiples(self.in_curves_m or 1.0, a, b)
+            found |= multiples(self.in_curves_m or 1.0, a, b)
         return found
 
     def check(self) -> None:

@@ -148,7 +148,7 @@ def section_of(
 
 
 # A shown section reaches this far past its outer catch point. [m]
-_SHOWN_MARGIN_M = 6.0
+SHOWN_MARGIN_M = 6.0
 
 
 @dataclass(frozen=True)
@@ -183,9 +183,15 @@ class ShownSection:
 
 
 def shown_section(
-    across: GroundSections, chainage_m: float, design: RoadDesign, line: GradeLine | None, i: int = 0
+    across: GroundSections,
+    chainage_m: float,
+    design: RoadDesign,
+    line: GradeLine | None,
+    i: int = 0,
+    margin_m: float = SHOWN_MARGIN_M,
 ) -> ShownSection:
-    """The section at a chainage over ground section `i`; without a line, or ground, what there is."""
+    """The section at a chainage over ground section `i`, with ground as far as a margin beyond its works; without a
+    line, or ground, what there is."""
     offset, ground = across.one(i)
     level = np.nan if line is None else float(line.levels(np.array([chainage_m]))[0])
     shown = None if np.isnan(level) else level
@@ -203,9 +209,9 @@ def shown_section(
     sides = section.left, section.right
     built = [p.variants[s.variant] for p, s in zip(both, sides, strict=True)]
     reach = max(*(s.catch_offset_m for s in sides), *(float(v.surface[-1, 0]) for v in built))
-    drawn = _clipped(offset, ground, reach + _SHOWN_MARGIN_M)
+    drawn = _clipped(offset, ground, reach + margin_m)
     names = [STRIPPED_TOP, *(m.name for m in in_ground.materials)]
-    low = min(float(s.outline[:, 1].min()) for s in sides) - _SHOWN_MARGIN_M
+    low = min(float(s.outline[:, 1].min()) for s in sides) - SHOWN_MARGIN_M
     tops = [
         (name, _points(drawn - [0.0, depth]))
         for name, depth in zip(names, in_ground.depth_m[0, 1:].tolist(), strict=True)
@@ -234,7 +240,7 @@ def shown_section(
         tuple(layers),
         tuple(points),
         tuple(np.inf if p.reserve is None else p.reserve.offset_m for p in both),  # type: ignore[arg-type]
-        () if met is None else _points(_clipped(offset, met, reach + _SHOWN_MARGIN_M)),
+        () if met is None else _points(_clipped(offset, met, reach + margin_m)),
     )
 
 
