@@ -140,11 +140,14 @@ def prepare(database_url: str, data: Path, with_demo: bool) -> None:
     migrate(database_url)
     mark = data / "demo" / "loaded"
     if with_demo and not mark.exists():
+        from delgrun.demo import hillside
         from delgrun.demo.load import load
         from delgrun.service.projects import Projects
 
         say("loading the demo project, once")
-        load(Projects.at(database_url), data / "demo", say)
+        projects = Projects.at(database_url)
+        hillside.load(projects, data / "demo", say)
+        load(projects, data / "demo", say)
         mark.touch()
 
 

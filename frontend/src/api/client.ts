@@ -98,7 +98,7 @@ export type Asked = Omit<Question, 'have' | 'units' | 'upon' | 'some_m'> & Parti
 
 /** Ask for products of a case; arrays that are kept are not sent again. */
 export async function figures(project: number, question: Asked, kept: KeptArrays): Promise<Answer> {
-  const body = JSON.stringify({ some_m: [], ...question, units: system(), have: kept.have, upon: kept.upon });
+  const body = JSON.stringify({ ...question, units: system(), have: kept.have, upon: kept.upon });
   let answer: LineAnswer;
   try {
     answer = await sent(`/api/projects/${project}/figures`, body, kept.follows);

@@ -5489,6 +5489,11 @@ export const PRODUCTS = [
     "at": ""
   },
   {
+    "name": "site",
+    "when": "AFTER",
+    "at": ""
+  },
+  {
     "name": "stations",
     "when": "AFTER",
     "at": ""

@@ -4631,6 +4631,11 @@ export interface components {
              * @default null
              */
             sight: null;
+            /**
+             * Site
+             * @default null
+             */
+            site: components["schemas"]["SiteWayFigures"][] | null;
             /** @default null */
             solid: components["schemas"]["SolidFigures"] | null;
             /** @default null */
@@ -4846,7 +4851,7 @@ export interface components {
              */
             upon: string | null;
             /** Want */
-            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "lean" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "sections" | "remedies" | "space" | "clashes" | "stations" | "solid" | "shift" | "level")[];
+            want: ("ground" | "land" | "codes" | "areas" | "plan" | "strip" | "lean" | "utilities" | "line" | "ledger" | "uses" | "works" | "mass" | "sight" | "headlight" | "intermediate" | "passing" | "speeds" | "controls" | "section" | "sections" | "remedies" | "space" | "clashes" | "site" | "stations" | "solid" | "shift" | "level")[];
         };
         /**
          * RefusalOut
@@ -5413,6 +5418,27 @@ export interface components {
         SheetOut: {
             /** Pages */
             pages: string[];
+        };
+        /**
+         * SiteWayFigures
+         * @description A way to mend a finding by building something else: the row that is added to an input and what it costs more, or
+         *     the step where it is done by hand.
+         */
+        SiteWayFigures: {
+            /** Check */
+            check: string;
+            /** Cost Change */
+            cost_change: number | null;
+            /** From Chainage M */
+            from_chainage_m: number;
+            /** Into */
+            into: string;
+            /** Label */
+            label: string;
+            /** Row */
+            row: {
+                [key: string]: unknown;
+            } | null;
         };
         /**
          * SolidFigures

@@ -6,19 +6,20 @@ from typing import Any, Literal
 
 import numpy as np
 
-from delgrun.core.earthworks.evaluator import evaluate_line
+from delgrun.core.earthworks.evaluator import Earthworks, evaluate_line
 from delgrun.core.limits.broken import in_words, newly_broken
 from delgrun.core.limits.check import LimitUse, SightKind
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence, where
 from delgrun.core.limits.clashes import Clash
 from delgrun.core.limits.remedies import remedies
+from delgrun.core.limits.site_ways import MENDED_ON_SITE, applied, site_ways
 from delgrun.core.sight.allowed import Allowed, allowed_speeds
 from delgrun.core.sight.passing import Marked, share_of
 from delgrun.core.trucks.trucks import Truck
 from delgrun.core.units import say
 from delgrun.service.case import Case
 from delgrun.service.land_figures import Arrays
-from delgrun.service.results import of_checks, of_limits, of_works
+from delgrun.service.results import of_checks, of_design, of_limits, of_works
 from delgrun.service.results.of_limits import clashes_of
 
 Badness = Literal["fails", "nearly", "advice"]
@@ -249,3 +250,40 @@ def mends(case: Case) -> tuple[list[RemedyFigures], Arrays]:
         )
         for r in found
     ], {}
+
+
+@dataclass(frozen=True)
+class SiteWayFigures:
+    """A way to mend a finding by building something else: the row that is added to an input and what it costs more, or
+    the step where it is done by hand.
+    """
+
+    check: str
+    from_chainage_m: float
+    label: str
+    into: str
+    row: dict[str, Any] | None
+    cost_change: float | None
+
+
+# Ways are worked out for so many findings.
+_MOST_MENDED = 12
+
+
+def site(case: Case) -> tuple[list[SiteWayFigures], Arrays]:
+    """Ways to mend what is found about sections, each with what it changes in cost about."""
+    c = of_checks.checked(case)
+    works, cost = of_works.works(case).value, case.cost.value
+    design, before = of_design.design(case).value, of_works.evaluation(case).ledger.cost
+    found: list[SiteWayFigures] = []
+    bad = [u for u in of_checks.uses(case) if u.fails and u.check in MENDED_ON_SITE]
+    for u in bad[:_MOST_MENDED]:
+        for way in site_ways(c, u, case.road):
+            change = None
+            if way.row is not None:
+                # On the sections that there are: those that it would add change little.
+                there = Earthworks.of(works.ground, applied(design, way))
+                change = evaluate_line(there, case.line, cost).ledger.cost - before
+            row = None if way.row is None else vars(way.row)
+            found.append(SiteWayFigures(way.check, way.from_m, way.label, way.into, row, change))
+    return found, {}

@@ -40,6 +40,7 @@ from delgrun.service.check_figures import (
     BandFigures,
     PassingFigures,
     RemedyFigures,
+    SiteWayFigures,
     SpeedFigures,
     UsesFigures,
     clashing,
@@ -47,6 +48,7 @@ from delgrun.service.check_figures import (
     mends,
     passing,
     sight_of,
+    site,
     speeds,
     uses,
 )
@@ -495,6 +497,7 @@ PRODUCTS: tuple[Product, ...] = (
     Product("remedies", "AFTER", list[RemedyFigures], mends),
     Product("space", "AFTER", SpaceFigures, space),
     Product("clashes", "AFTER", list[Clash], clashing),
+    Product("site", "AFTER", list[SiteWayFigures], site),
     Product("stations", "AFTER", list[Reported], stations),
     Product("solid", "AFTER", SolidFigures, solid),
     Product("shift", "AFTER", None, shift),

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Edit, Finding } from '../../api/client';
   import { signedWhole } from '../../lib/format';
+  import { changeRows } from '../../lib/state/rows';
   import { sameCase } from '../../lib/state/figures.svelte';
   import { useWork } from '../../lib/state/work.svelte';
   import { worded } from '../../lib/system.svelte';
@@ -22,10 +23,21 @@
   const spaced = $derived(sameCase(w.figures.after?.of ?? null, w.case));
   const hidden = $derived(w.figures.after?.products.space?.hidden ?? []);
   const clashes = $derived(w.figures.after?.products.clashes ?? []);
+  /** What else could be built there, where another line would not help. */
+  const site = $derived(spaced ? (w.figures.after!.products.site ?? []) : []);
+  const siteOf = (u: Finding) =>
+    site.filter((s) => s.check === u.check && Math.abs(s.from_chainage_m - u.from_chainage_m) < 0.01);
+  type SiteWay = (typeof site)[number];
+  function build(way: SiteWay): void {
+    const step = { survey: 'survey', centreline: 'centreline' }[way.into] ?? 'along';
+    if (!way.row) return w.goToStep(step);
+    const kind = ({ changes: 'along.changes', lanes: 'along.lanes', reserve: 'reserve' } as const)[way.into];
+    if (kind) w.act(changeRows<object>(w, kind, way.label, (rows) => [...rows, way.row!]));
+  }
   const keyOf = (u: Finding) => `${u.check} ${u.ip} ${u.from_chainage_m} ${u.about}`;
   // In every step that lists findings, whatever tracks it shows.
   $effect(() => {
-    w.selection.want('findings', ['space']);
+    w.selection.want('findings', ['space', 'site']);
     return () => w.selection.want('findings', []);
   });
   let open = $state<string | null>(null);
@@ -87,13 +99,22 @@
       <ul class={bad} aria-label={title}>
         {#each rows.slice(0, whole ? undefined : most) as u, i (i)}
           {@const ways = u.bad === 'nearly' ? [] : remedies.filter((r) => r.ip === u.ip && r.checks.includes(u.check))}
+          {@const there = u.bad === 'nearly' ? [] : siteOf(u)}
+          {@const count = ways.length + there.length}
           <li class:open={open === keyOf(u)}>
             <button class="finding" onclick={() => pick(u)} title={u.sentence}
-              ><b>{worded(u.name)}</b>{#if ways.length}<span class="faint num"
-                  >{ways.length === 1 ? '1 way' : `${ways.length} ways`} to mend</span
+              ><b>{worded(u.name)}</b>{#if count}<span class="faint num"
+                  >{count === 1 ? '1 way' : `${count} ways`} to mend</span
                 >{/if}<br />{u.sentence}</button
             >
             {#if open === keyOf(u)}
+              {#each there as s (s.label)}
+                <button class="btn btn-xs remedy" onclick={() => build(s)}>
+                  <span>{s.label}</span>{#if s.cost_change !== null}<span class="num"
+                      >about {signedWhole(s.cost_change)} {w.project?.cost?.currency}</span
+                    >{/if}
+                </button>
+              {/each}
               {#each ways as r, k (k)}
                 <button class="btn btn-xs remedy" onclick={() => w.act(w.apply(r.edit as unknown as Edit))}>
                   <span

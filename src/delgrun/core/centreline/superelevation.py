@@ -87,7 +87,7 @@ class Segment:
     `turns`: 1 where it is a bend to the right, or its ramp, whose left lanes are no higher than this bank and whose
     right lanes no flatter; -1 to the left; 0 where all lanes are as this bank, between two bends. `pivot`: what share
     of the turning is about the right as its inner side, at both ends. `relative`: greatest grade of the edge against
-    the axis that is allowed. [m, ratios]
+    the axis that is allowed; `turned_m`: width whose run-off counts, n w b_w. [m, ratios]
     """
 
     from_m: float
@@ -98,6 +98,7 @@ class Segment:
     pivot: tuple[float, float]
     relative: float
     ip: int
+    turned_m: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -207,6 +208,7 @@ class _Turn:
     full_m: float
     ends_m: float
     out_m: float
+    turned_m: float
 
     @property
     def sign(self) -> int:
@@ -251,10 +253,11 @@ def diagram_of(
         touches = bend.from_chainage_m - bend_ends < _TOUCH_M
         sign = 1.0 if bend.deflection > 0 else -1.0
         relative = rules.relative_grade(speed.design_kmh)
-        turned = max(turned, width.lane_m * lanes * shared)
+        own_turned = width.lane_m * lanes * shared
+        turned = max(turned, own_turned)
         runoff = max(runoff_m(width.lane_m, lanes, speed.superelevation, relative, shared), _SAME_M)
         kept = settings.crown_kept_m is not None and bend.radius_m >= settings.crown_kept_m
-        made = _turn(bend, sign * speed.superelevation, relative, runoff, settings)
+        made = _turn(bend, sign * speed.superelevation, relative, runoff, settings, own_turned)
         if turns and touches and turns[-1].bank * sign > 0 and turns[-1].ip == ip_before:
             # One arc hands over to the next.
             turns[-1].ends_m, made.full_m = arc_ends, bend.from_chainage_m + bend.transition_in_m
@@ -267,14 +270,14 @@ def diagram_of(
         ip_before, bend_ends = bend.ip, bend.to_chainage_m
         arc_ends = bend_ends - bend.transition_out_m
     own = tuple(row for row in settings.rows if row.road == road)
-    segments, keys = _chained(turns, crown, turned)
+    segments, keys = _chained(turns, crown)
     least = min((t.relative for t in turns), default=rules.relative_grade(rules.fastest_kmh))
     return Diagram(
         settings, tuple(segments), tuple(widenings), tuple(keys), turned, own, least, rules.max_superelevation
     )
 
 
-def _turn(bend: Bend, bank: float, relative: float, runoff: float, settings: Superelevation) -> _Turn:
+def _turn(bend: Bend, bank: float, relative: float, runoff: float, settings: Superelevation, turned_m: float) -> _Turn:
     """Where the ramps of a bend lie."""
     arc_from, arc_to = bend.from_chainage_m + bend.transition_in_m, bend.to_chainage_m - bend.transition_out_m
     ends = []
@@ -285,13 +288,13 @@ def _turn(bend: Bend, bank: float, relative: float, runoff: float, settings: Sup
     if full > over:
         # The arc is too short for both: they meet, and are steeper than they should be.
         full = over = (full + over) / 2
-    return _Turn(bend.ip, bank, relative, begins, full, over, out)
+    return _Turn(bend.ip, bank, relative, begins, full, over, out, turned_m)
 
 
-def _chained(turns: Sequence[_Turn], crown: float, turned_m: float) -> tuple[list[Segment], list[Key]]:
+def _chained(turns: Sequence[_Turn], crown: float) -> tuple[list[Segment], list[Key]]:
     """Segments and keys of banked bends in order."""
     turns = [replace(t) for t in turns]
-    linked = [_linked(a, b, crown, turned_m) for a, b in pairwise(turns)]
+    linked = [_linked(a, b, crown) for a, b in pairwise(turns)]
     segments: list[Segment] = []
     keys: list[Key] = []
     for i, t in enumerate(turns):
@@ -301,14 +304,26 @@ def _chained(turns: Sequence[_Turn], crown: float, turned_m: float) -> tuple[lis
             keys += _ramp_keys(t, crown, begins=True)
         keys.append(Key(t.full_m, "full", t.ip))
         if t.ends_m > t.full_m:
-            segments.append(Segment(t.full_m, t.ends_m, t.bank, t.bank, t.sign, (pivot, pivot), t.relative, t.ip))
+            segments.append(
+                Segment(t.full_m, t.ends_m, t.bank, t.bank, t.sign, (pivot, pivot), t.relative, t.ip, t.turned_m)
+            )
             keys.append(Key(t.ends_m, "full ends", t.ip))
         if i + 1 < len(turns) and linked[i]:
             n = turns[i + 1]
             alike = t.sign if t.sign == n.sign else 0
             to = float(n.sign > 0)
             segments.append(
-                Segment(t.ends_m, n.full_m, t.bank, n.bank, alike, (pivot, to), min(t.relative, n.relative), n.ip)
+                Segment(
+                    t.ends_m,
+                    n.full_m,
+                    t.bank,
+                    n.bank,
+                    alike,
+                    (pivot, to),
+                    min(t.relative, n.relative),
+                    n.ip,
+                    max(t.turned_m, n.turned_m),
+                )
             )
             if not alike:
                 level = t.ends_m + (n.full_m - t.ends_m) * t.bank / (t.bank - n.bank)
@@ -319,12 +334,12 @@ def _chained(turns: Sequence[_Turn], crown: float, turned_m: float) -> tuple[lis
     return [g for g in segments if g.to_m > g.from_m], keys
 
 
-def _linked(a: _Turn, b: _Turn, crown: float, turned_m: float) -> bool:
+def _linked(a: _Turn, b: _Turn, crown: float) -> bool:
     """Whether there is no room for the crown between two bends; moves where their full banks end and begin."""
     ends, begins = _ramp(a, crown, begins=False).to_m, _ramp(b, crown, begins=True).from_m
     if ends <= begins:
         return False
-    needed = abs(b.bank - a.bank) * turned_m / min(a.relative, b.relative)
+    needed = abs(b.bank - a.bank) * max(a.turned_m, b.turned_m) / min(a.relative, b.relative)
     if b.full_m - a.ends_m < needed:
         # As long as it must be, about the middle, as far as both bends go.
         middle = (a.ends_m + b.full_m) / 2
@@ -343,8 +358,8 @@ def _ramp(t: _Turn, crown: float, *, begins: bool) -> Segment:
     pivot = float(t.sign > 0)
     at = (t.bank, -t.sign * crown)
     if begins:
-        return Segment(ends, full, at[1], at[0], t.sign, (pivot, pivot), t.relative, t.ip)
-    return Segment(full, ends, at[0], at[1], t.sign, (pivot, pivot), t.relative, t.ip)
+        return Segment(ends, full, at[1], at[0], t.sign, (pivot, pivot), t.relative, t.ip, t.turned_m)
+    return Segment(full, ends, at[0], at[1], t.sign, (pivot, pivot), t.relative, t.ip, t.turned_m)
 
 
 def _ramp_keys(t: _Turn, crown: float, *, begins: bool) -> list[Key]:

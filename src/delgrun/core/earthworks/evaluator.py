@@ -11,8 +11,9 @@ from delgrun.core.earthworks.volumes import end_area_volumes, mass_ordinate, sec
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.haul.haul import HaulPlan, plan_haul
-from delgrun.core.section.area_kernels import DUG, FILLED, sections_at
+from delgrun.core.section.area_kernels import DUG, FILLED, ROOM, sections_at
 from delgrun.core.section.carriageway import Carriageway
+from delgrun.core.section.outline_kernels import CAUGHT, SLOPE, X, Y, outline
 from delgrun.core.section.pieces import Pieces, pieces_of
 from delgrun.core.section.road_design import InGround, RoadDesign
 from delgrun.core.section.sides import Sides, sides_of
@@ -86,6 +87,17 @@ class Evaluation:
 
 
 @dataclass(frozen=True)
+class OpenEnd:
+    """Where works end without ground: how far out, how high over it (below 0: under it), and how much further they
+    would meet it, were both to go on straight; None where they do not. [m]
+    """
+
+    offset_m: float
+    gap_m: float
+    lacks_m: float | None
+
+
+@dataclass(frozen=True)
 class Earthworks:
     """All that depends on the terrain and on what is built there, met once: the ground at the priced chainages."""
 
@@ -150,6 +162,29 @@ class Earthworks:
         g = self.ground
         met = g.level_m if g.met_m is None else g.met_m
         return Sides(*sides_of(g.start, g.offset_m - aside_m, g.level_m, met, self.base_m, self.in_ground.depth_m))
+
+    def open_end(self, i: int, side: int, level_m: float) -> "OpenEnd | None":
+        """Where the works of a side, 0 left and 1 right, end without ground at section i; None where they find some."""
+        points, found = np.empty((ROOM, 6)), np.empty(8)
+        own = 2 * i + side
+        first, last = self.sides.start[own], self.sides.start[own + 1] - 1
+        if last <= first:
+            return None
+        n = outline(
+            self.road.shapes, self.sides, own, self.road.which[i, side], level_m - self.base_m[i], points, found
+        )
+        if n < 2 or found[CAUGHT]:
+            return None
+        x, y, slope = points[n - 1, X], points[n - 1, Y], points[n - 1, SLOPE]
+        (x0, x1), (z0, z1) = self.sides.x[last - 1 : last + 1], self.sides.tops[last - 1 : last + 1, 0]
+        rises = (z1 - z0) / (x1 - x0)
+        gap, closing = float(y - (z1 + rises * (x - x1))), float(rises - slope)
+        lacks = gap / closing if gap * closing > 0 else None
+        return OpenEnd(float(min(x, x1)), gap, lacks)
+
+    def some(self, rows: NDArray[np.int64], design: RoadDesign) -> "Earthworks":
+        """The same of some of its sections, with what another design builds there."""
+        return Earthworks.of(self.ground.some(rows), design)
 
     def areas(
         self, level_m: FloatArray, rest: "Evaluation | None" = None, *, aside_m: float = 0.0

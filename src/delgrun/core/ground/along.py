@@ -58,6 +58,16 @@ class GroundSections:
         rows = slice(self.start[i], self.start[i + 1])
         return self.offset_m[rows], self.level_m[rows]
 
+    def some(self, rows: NDArray[np.int64]) -> "GroundSections":
+        """Some of the sections, in the order given."""
+        each = [np.arange(self.start[i], self.start[i + 1]) for i in rows.tolist()]
+        at = np.concatenate(each) if each else np.zeros(0, dtype=np.int64)
+        starts = np.cumsum([0, *map(len, each)]).astype(np.int64)
+        met = None if self.met_m is None else self.met_m[at]
+        return GroundSections(
+            self.chainage_m[rows], starts, self.offset_m[at], self.level_m[at], self.centre_level_m[rows], met
+        )
+
     def met(self, i: int) -> FloatArray | None:
         """Levels of the other surface in section i, where there is one. [m]"""
         return None if self.met_m is None else self.met_m[self.start[i] : self.start[i + 1]]

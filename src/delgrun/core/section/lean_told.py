@@ -42,7 +42,7 @@ def too_quick(design: RoadDesign) -> list[Told]:
     d = _diagram(design)
     out = []
     for g in d.segments:
-        rate = abs(g.to_bank - g.from_bank) * d.turned_m / (g.to_m - g.from_m)
+        rate = abs(g.to_bank - g.from_bank) * g.turned_m / (g.to_m - g.from_m)
         if rate > g.relative + _NONE and not _replaced(d, g):
             out.append(Told(g.from_m, g.to_m, rate, g.relative, _of_bend(design, g)))
     for row in d.own:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
 from delgrun.core.limits.check import Check, Checked, LimitUse
 from delgrun.core.limits.mending import moved_level
 from delgrun.core.runs import runs
@@ -13,6 +14,8 @@ from delgrun.core.section.area_kernels import WALLED
 from delgrun.core.units import say
 
 _LEFT, _RIGHT, _NOT_REACHED = 1, 2, -1
+# Where a batter ends and where ground does is the same within so much; one that lacks more runs along the ground. [m]
+_END_M, _PARALLEL_M = 0.01, 50.0
 # A wall that is no higher is none. [m]
 _NO_WALL_M = 1e-3
 
@@ -33,7 +36,32 @@ def _stretches(check: str, c: Checked, side: int) -> Iterator[LimitUse]:
     else:
         mask = built & reached & ~missing & ((evaluation.caught & side) == 0)
     for a, b in runs(mask):
-        yield LimitUse(check, float(s[a]), float(s[b]), float(b - a + 1), 0.0, None, 0)
+        value, about = (float(b - a + 1), "") if side < 1 else _lacking(c, works, evaluation, a, b, side - 1)
+        yield LimitUse(check, float(s[a]), float(s[b]), value, 0.0, None, 0, about)
+
+
+def _lacking(c: Checked, works: Earthworks, evaluation: Evaluation, a: int, b: int, side: int) -> tuple[float, str]:
+    """The width that lacks at the worst section of a run, 0 where none would do; and why the batter finds no ground."""
+    ends = [(works.open_end(i, side, float(evaluation.level_m[i])), i) for i in range(a, b + 1)]
+    known = [(end, i) for end, i in ends if end is not None]
+    if not known:
+        return 0.0, "there is none"
+    end, worst = max(known, key=lambda k: np.inf if k[0].lacks_m is None else k[0].lacks_m)
+    why = "the survey ends {o:length} out"
+    if c.design is not None and c.design.centreline is not None:
+        reach = c.design.works.reach_m
+        room = c.design.centreline.room_beside(works.chainage_m[[worst]], reach)[0, side]
+        if end.offset_m >= reach - _END_M:
+            why = "sections are cut to {o:length} only"
+        elif end.offset_m >= room - _END_M:
+            why = "on the inside of the bend the road's other side begins {o:length} out"
+    over = "above" if end.gap_m > 0 else "below"
+    if end.lacks_m is None or end.lacks_m > _PARALLEL_M:
+        words = say(
+            f"it runs nearly parallel to it, still {{g:length}} {over}, and {why}", g=abs(end.gap_m), o=end.offset_m
+        )
+        return 0.0, words
+    return end.lacks_m, say(f"{why}, {{m:length}} short", o=end.offset_m, m=end.lacks_m)
 
 
 def _walls(c: Checked) -> Iterator[LimitUse]:
@@ -72,14 +100,14 @@ NO_CATCH_LEFT = Check(
     name="No ground left",
     place="stretch",
     uses=lambda c: _stretches("no_catch_left", c, _LEFT),
-    say=lambda _: "The batter on the left finds no ground within the survey",
+    say=lambda u: f"The batter on the left finds no ground: {u.about}",
 )
 NO_CATCH_RIGHT = Check(
     id="no_catch_right",
     name="No ground right",
     place="stretch",
     uses=lambda c: _stretches("no_catch_right", c, _RIGHT),
-    say=lambda _: "The batter on the right finds no ground within the survey",
+    say=lambda u: f"The batter on the right finds no ground: {u.about}",
 )
 NOT_REACHED = Check(
     id="not_reached",
