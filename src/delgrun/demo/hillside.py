@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.inputs import LIMITS, SECTION
 from delgrun.core.section.starting import STARTING
 from delgrun.core.standards.families import limits_by
@@ -21,7 +22,7 @@ FloatArray = NDArray[np.float64]
 PROJECT_NAME = "Scar End traverse"
 SURVEY_FILE, CENTRELINE_FILE = "scar-end-survey.csv", "scar-end-centreline.csv"
 # Corners of the centreline: easting, northing, radius. [m]
-CENTRELINE = ((5000.0, 9000.0, 0.0), (5210.0, 9040.0, 120.0), (5430.0, 8985.0, 140.0), (5640.0, 9030.0, 0.0))
+CENTRELINE = ((5000.0, 9000.0, 0.0), (5200.0, 9024.0, 120.0), (5420.0, 8986.0, 140.0), (5640.0, 8998.0, 0.0))
 # The strip that was surveyed goes so far up and down the slope. [m]
 _UPHILL_M, _DOWNHILL_M = 34.0, 21.0
 _SPACING_M, _SEED = 4.0, 815
@@ -71,12 +72,19 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
     limits = limits_by("stopping", Wish(design_speed_kmh=50.0))
     projects.save(on(3), "Limits and section", {LIMITS.name: limits, SECTION.name: replace(section, name="Side slope")})
     road = of_road.centreline(projects.case(projects.states.newest(pid))).value
-    s = np.array([0.0, 130.0, 300.0, 470.0, road.end_chainage_m])
-    e, n, _ = road.locate(s)
+    # Through the middle of what the gullies leave, from the ground at one end to that at the other.
+    s = np.array([0.0, 170.0, 330.0, 500.0, road.end_chainage_m])
+    z = [_around(road, at, 0.0 if at in (s[0], s[-1]) else 80.0) for at in s.tolist()]
     ips = [
-        {"chainage_m": at, "level_m": round(z, 3), "curve_length_m": 0.0 if at in (s[0], s[-1]) else 60.0,
+        {"chainage_m": at, "level_m": round(level_m, 3), "curve_length_m": 0.0 if at in (s[0], s[-1]) else 90.0,
          "held_k_m_per_pct": None}
-        for at, z in zip(s.tolist(), (level(e, n) + [0.0, 1.2, 0.6, 1.0, 0.0]).tolist(), strict=True)
+        for at, level_m in zip(s.tolist(), z, strict=True)
     ]  # fmt: skip
     lines.adopt(projects, on(4), "along the slope", ips)
     return pid
+
+
+def _around(road: Centreline, at_m: float, half_m: float) -> float:
+    """Mean level of the ground along the centreline, so far to both sides of a chainage. [m]"""
+    e, n, _ = road.locate(np.linspace(at_m - half_m, at_m + half_m, 33))
+    return float(level(e, n).mean())

@@ -5,10 +5,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from delgrun.core.centreline.centreline import STEP_M, Centreline
-from delgrun.core.centreline.legs import CentrelineIp
-from delgrun.core.centreline.speeds import BendRules, bend_speeds
-from delgrun.core.centreline.superelevation import INNER, OUTER, OwnFalls, Superelevation, diagram_of
+from delgrun.core.centreline.centreline import STEP_M
+from delgrun.core.centreline.superelevation import INNER, OUTER, OwnFalls
 from delgrun.core.earthworks.columns import CostModel
 from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels
 from delgrun.core.errors import DesignInputError
@@ -17,32 +15,9 @@ from delgrun.core.section.along import NO_SECTION, AddedLane, LineCorner, Sectio
 from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.section.roadside import TopsoilStretch, Works
 from delgrun.core.section.starting import STARTING
-from delgrun.core.section.typical_section import SIDES, Element, Layer, TypicalSection, mirrored
+from delgrun.core.section.typical_section import SIDES
 from laws import examples
-
-STRAIGHT = Centreline([CentrelineIp(easting_m=0.0, northing_m=0.0), CentrelineIp(easting_m=1000.0, northing_m=0.0)])
-BARE = Works(topsoil_depth_m=0.0)
-
-
-def section(*elements: Element, layers: tuple[Layer, ...] = (), name: str = "made") -> TypicalSection:
-    plain = next(s.section for s in STARTING if s.id == "plain")
-    own = tuple(b for b in plain.batters if b.side == "right")
-    return mirrored(TypicalSection(name=name, elements=elements, layers=layers, batters=own), "left")
-
-
-RURAL = section(
-    Element(kind="lane", name="lane", width_m=3.0, fall=0.03),
-    Element(kind="shoulder", name="shoulder", width_m=1.0, fall=0.05),
-    layers=(Layer(name="base", thickness_m=0.2),),
-    name="rural",
-)
-VILLAGE = section(
-    Element(kind="lane", name="lane", width_m=3.5, fall=0.02),
-    Element(kind="kerb", name="kerb", width_m=0.2, drop_m=-0.15),
-    Element(kind="verge", name="path", width_m=1.5, fall=-0.02),
-    layers=(Layer(name="base", thickness_m=0.3, last="lane"), Layer(name="asphalt", thickness_m=0.05, last="lane")),
-    name="village",
-)
+from varied import BARE, RURAL, STRAIGHT, VILLAGE, leaning, winding
 
 
 def design(**along: object) -> RoadDesign:
@@ -149,26 +124,6 @@ def test_an_edge_is_led_by_a_line_and_keeps_its_width_where_that_is_not_met():
     surface = [float(p.surface[1, 0]) for s in (200.0, 300.0, 400.0, 500.0, 600.0) for p, _ in d.built_at(s)[1:]]
     assert surface == pytest.approx([3.0, 3.6, 4.1, 4.6, 4.1], abs=1e-9)
     assert {300.0, 500.0, 700.0} <= set(np.round(d.places[0], 9))
-
-
-def winding(turn: float = 60.0, transition: float = 40.0) -> Centreline:
-    rad = np.radians(turn)
-    bend = CentrelineIp(
-        easting_m=300.0, northing_m=0.0, radius_m=150.0, transition_in_m=transition, transition_out_m=transition,
-        superelevation=0.06,
-    )  # fmt: skip
-    end = CentrelineIp(easting_m=300 + 300 * np.cos(rad), northing_m=-300 * np.sin(rad))
-    return Centreline([CentrelineIp(easting_m=0.0, northing_m=0.0), bend, end])
-
-
-def leaning(line: Centreline, own: TypicalSection = RURAL, **wish: object) -> RoadDesign:
-    straight = RoadDesign(own, BARE, centreline=line)
-    widths = straight.widths(np.array([b.from_chainage_m for b in line.bends]))
-    count = len(line.bends)
-    rules = BendRules()
-    speeds = bend_speeds(line.bends, line.ips, rules, [60.0] * count, widths)
-    turned = diagram_of(line.bends, speeds, widths, rules, Superelevation(**wish), "centreline", 0.06)
-    return replace(straight, diagram=turned)
 
 
 def test_lanes_lean_shoulders_follow_their_rule_and_the_inner_side_widens():

@@ -188,6 +188,12 @@
   .remedy {
     display: flex;
     width: 100%;
+    height: auto;
+    min-height: 24px;
+    padding: 3px 8px;
+    gap: 8px;
+    line-height: 1.25;
+    text-align: left;
     justify-content: space-between;
     margin-top: 3px;
   }

@@ -26,6 +26,8 @@ _STEEPEST_FILL = 1.25
 _BESIDE_M = 10.0
 # A wall stands so far within where the ground ends. [m]
 _WITHIN_M = 0.5
+# A wall that is no higher is none. [m]
+_NO_WALL_M = 1e-3
 # The road's end is so near that it may end before. [m]
 _NEAR_END_M = 60.0
 # Of an added lane: tapers [m], common practice, no source.
@@ -111,7 +113,9 @@ def _batters(c: Checked, u: LimitUse, side: Side, road: str) -> Iterator[SiteWay
         found = works.some(rows, applied(design, way))
         if _caught(found, level, column):
             high = float(np.nanmax(found.areas(level)[0][:, WALLED]))
-            words = f"End the works {{o:length}} out on the {side}, with a wall of up to {{h:length}}"
+            words = f"End the works {{o:length}} out on the {side}, " + (
+                "with a wall of up to {h:length}" if high > _NO_WALL_M else "steeper than the section's batters"
+            )
             yield replace(way, label=say(words, o=offset, h=high))
     other = "right" if side == "left" else "left"
     lacks = [e.lacks_m for e in known if e.lacks_m is not None]
@@ -121,10 +125,11 @@ def _batters(c: Checked, u: LimitUse, side: Side, road: str) -> Iterator[SiteWay
         words = f"Survey {{m:length}} more on the {side}, from {{a:chainage}} to {{b:chainage}}"
         label = say(words, m=max(lacks), a=u.from_chainage_m, b=u.to_chainage_m)
         yield SiteWay(u.check, u.from_chainage_m, label, "survey")
-    if u.from_chainage_m - s[0] < _NEAR_END_M:
+    # Where all of it is open there is no end before.
+    if u.from_chainage_m - s[0] < _NEAR_END_M and s[-1] - u.to_chainage_m > _NEAR_END_M:
         label = say("Let the road begin at {s:chainage}", s=u.to_chainage_m)
         yield SiteWay(u.check, u.from_chainage_m, label, "centreline")
-    if s[-1] - u.to_chainage_m < _NEAR_END_M:
+    if s[-1] - u.to_chainage_m < _NEAR_END_M and u.from_chainage_m - s[0] > _NEAR_END_M:
         label = say("End the road at {s:chainage}", s=u.from_chainage_m)
         yield SiteWay(u.check, u.from_chainage_m, label, "centreline")
 
