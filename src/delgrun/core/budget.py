@@ -13,15 +13,15 @@ MOST_POINTS = 4_000_000
 LARGEST_COORDINATE_M = 1e8
 
 
-def check_sections(centreline: Centreline, interval_m: float) -> None:
-    """Hold the number of priced sections against what the machine can keep.
+def check_sections(centreline: Centreline, interval_m: float, more: int = 0) -> None:
+    """Hold the number of priced sections, with `more` that are asked for, against what the machine can keep.
 
     Raises
     ------
     DesignInputError
         There would be too many; it says how many, and what to change.
     """
-    count = int(centreline.length_m / interval_m) + len(centreline.critical_chainages) + 2
+    count = int(centreline.length_m / interval_m) + len(centreline.critical_chainages) + 2 + more
     if count <= MOST_SECTIONS:
         return
     legs = np.hypot(*np.diff([(ip.easting_m, ip.northing_m) for ip in centreline.ips], axis=0).T)

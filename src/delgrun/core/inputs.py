@@ -120,7 +120,8 @@ def _few_sections(value: Any, before: Before) -> None:
     (setting,) = before.all_of(WORKS) or (None,)
     for design in before.all_of(CENTRELINE):
         if setting is not None:
-            check_sections(design.made(), setting.interval_m)
+            made = design.made()
+            check_sections(made, setting.interval_m, setting.count_asked(made.curved))
 
 
 def _works_fit(value: Works, before: Before) -> None:

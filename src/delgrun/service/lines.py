@@ -5,6 +5,7 @@ from functools import partial
 from itertools import count
 
 from delgrun.core.earthworks.evaluator import evaluate_line
+from delgrun.core.earthworks.shifting import Shifted, shift_of
 from delgrun.core.errors import DesignInputError
 from delgrun.core.first_line.wishes import Depths, Drains, Round
 from delgrun.core.gradeline.edit_kinds import Edit, apply_edit
@@ -167,3 +168,23 @@ def apply(projects: Projects, to: Saving, slot: str, edit: Edit) -> tuple[int, i
         return to.base, result.selected, list(result.said)
     label = edit.label(old.line)
     return projects.save(to, label, {slot: replace(old, ips=result.line.ips)}), result.selected, list(result.said)
+
+
+def shifted(
+    projects: Projects, project_id: int, revision: int, slot: str, stretch: tuple[float, float], aside_m: float
+) -> Shifted:
+    """What a stretch of the road costs more, or less, so far to the right, levels as they are.
+
+    Raises
+    ------
+    DesignInputError
+        The stretch has no length on this road.
+    """
+    case = projects.case_of(projects.states.at(project_id, revision), slot)
+    works = of_works.works(case).value
+    if not ((works.chainage_m >= stretch[0]) & (works.chainage_m <= stretch[1])).any():
+        raise DesignInputError(
+            "to_m", "There is no section from {a:chainage} to {b:chainage}.", a=stretch[0], b=stretch[1]
+        )
+    line = of_road.centreline(case).value
+    return shift_of(works, of_works.evaluation(case), case.cost.value, line, stretch, aside_m)

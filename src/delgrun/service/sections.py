@@ -14,8 +14,9 @@ from delgrun.core.fields import check_fields, made_of
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
-from delgrun.core.inputs import SECTION, STRATA, WORKS
+from delgrun.core.inputs import ALONG, SECTION, STRATA, WORKS
 from delgrun.core.practice import rounded
+from delgrun.core.section.along import SectionsAlong
 from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.section.roadside import Works
 from delgrun.core.section.section import shown_section
@@ -58,6 +59,13 @@ def remove(projects: Projects, to: Saving, slot: str) -> int:
         raise DesignInputError(
             "slot", "“{name}” is what is built: choose another section before it is deleted.", name=kept.value.name
         )
+    along: SectionsAlong = state.get(ALONG)
+    used = next((row for row in along.ranges if row.section == slot), None)
+    if used is not None:
+        raise DesignInputError(
+            "slot", "“{name}” is built from {a:chainage} to {b:chainage}: take that stretch away before it is deleted.",
+            name=kept.value.name, a=used.from_m, b=used.to_m,
+        )  # fmt: skip
     return projects.save(to, f"Delete the section “{kept.value.name}”", {slot: None})
 
 

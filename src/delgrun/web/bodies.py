@@ -72,6 +72,15 @@ class RevisionQuery(BaseModel):
     revision: Count
 
 
+class ShiftQuery(BaseModel):
+    """A stretch of the road, and how far it is shifted to the right, below zero to the left."""
+
+    revision: Count
+    from_m: Metres
+    to_m: Metres
+    aside_m: Annotated[float, Field(ge=-30, le=30, allow_inf_nan=False)]
+
+
 class KnownQuery(BaseModel):
     text: Annotated[str, Field(max_length=60)]
     vertical: bool = False

@@ -94,6 +94,14 @@ def summary_of(path: bodies.LinePath, query: limit_bodies.SummaryQuery) -> Respo
     return answer(summary.of_line(use_cases(), path.project_id, query.revision, path.slot, query.units))
 
 
+@api.get("/<slot>/shift", responses={200: outputs.ShiftOut})
+def shift_of(path: bodies.LinePath, query: bodies.ShiftQuery) -> Response:
+    """What a stretch costs more, or less, further aside, with the haul planned anew; nothing is saved."""
+    stretch = query.from_m, query.to_m
+    found = lines.shifted(use_cases(), path.project_id, query.revision, path.slot, stretch, query.aside_m)
+    return answer(asdict(found))
+
+
 @api.post("/<slot>/ways", responses={200: outputs.RefusalOut})
 def ways_on(path: bodies.LinePath, body: line_bodies.WaysIn) -> Response:
     """Why an edit can't be, and what could be instead, with its cost; nothing is saved."""

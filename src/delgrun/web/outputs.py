@@ -260,6 +260,14 @@ class BirdsEyeOut(Out):
     arrays: dict[str, list[float | None]]
 
 
+class ShiftOut(Out):
+    """What a shifted stretch costs more: as single prices add up, and planned anew; how much of it has no ground."""
+
+    told: float
+    planned: float
+    open_m: float
+
+
 class SpotOut(Out):
     """The ground at one place: slope as a ratio, the bearing it falls to [rad], the nearest corner of its triangle."""
 

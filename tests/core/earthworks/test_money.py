@@ -129,7 +129,7 @@ def test_stretches_without_ground_or_catch_are_told_by_side():
     assert {u.check for u in found} == {"no_ground", "no_catch_left"}
     texts = sorted(sentence(u) for u in found)
     assert texts == [
-        "The batter on the left finds no ground within the survey from 0+050.00 to 0+330.00",
+        "The batter on the left finds no ground: the survey ends 10.00 m out, 8.94 m short from 0+050.00 to 0+330.00",
         "The survey has no ground at the centreline from 0+000.00 to 0+040.00",
     ]
 
@@ -140,7 +140,7 @@ CHECKS = {
     "sag_k": (22.96, 23.0, "K 22.96, needs 23, short by 0.04"),
     "curve_length": (40.0, 45.0, "Curve 40.00 m, needs 45 m, short by 5.00 m"),
     "ip_spacing": (55.0, 60.0, "IPs 55.00 m apart, needs 60 m, short by 5.00 m"),
-    "no_catch_right": (1.0, 0.0, "The batter on the right finds no ground within the survey"),
+    "no_catch_right": (1.0, 0.0, "The batter on the right finds no ground: "),
 }
 
 

@@ -8,7 +8,7 @@ from delgrun.core.centreline.legs import CentrelineIp
 from delgrun.core.earthworks.columns import CostModel
 from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels, evaluate_line
 from delgrun.core.earthworks.raising import level_price
-from delgrun.core.earthworks.shifting import STEP_M, offset_price
+from delgrun.core.earthworks.shifting import STEP_M, offset_price, shift_of
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.gradeline.ip import Ip
 from delgrun.core.ground.along import GroundSections
@@ -61,6 +61,29 @@ def test_inside_a_bend_the_road_is_shorter():
     per_metre = evaluation.cut_m2[k] * (COST.cut_per_m3 + COST.compacted_per_bank * COST.spoil_per_m3)
     assert price.left[k] == pytest.approx(-per_metre / 200, rel=1e-3)
     assert price.right[k] == pytest.approx(per_metre / 200, rel=1e-3)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_shifted_stretch_costs_what_a_road_over_shifted_ground_does(seed):
+    """Planned anew it is the cost of the same sections cut aside, whatever single prices add up to."""
+    rng = np.random.default_rng(seed)
+    s = np.arange(0.0, 501.0, 10.0)
+    offset = np.tile(np.linspace(-60, 60, 25), len(s))
+    level = np.repeat(100 + np.cumsum(rng.normal(0, 0.7, len(s))), 25) + rng.uniform(-0.3, 0.3) * offset
+    level += rng.normal(0, 0.4, len(level))
+    starts = np.arange(0, 25 * len(s) + 1, 25)
+    works = Earthworks.of(GroundSections(s, starts, offset, level, level[12::25]), TYPICAL)
+    line = GradeLine.of([Ip(chainage_m=0.0, level_m=100.0), Ip(chainage_m=500.0, level_m=float(level[-13]))])
+    here = evaluate_line(works, line, COST)
+    a, b = np.sort(rng.uniform(0, 500, 2))
+    aside = float(rng.choice([-0.5, 0.5, 3.0]))
+    found = shift_of(works, here, COST, STRAIGHT, (a, b), aside)
+    moved = np.where((s >= a) & (s <= b), aside, 0.0).repeat(25)
+    middle = np.array([np.interp(0, offset[i : i + 25] - moved[i], level[i : i + 25]) for i in starts[:-1]])
+    # Levels are against the same base: a shift changes what lies beside, not what is measured over.
+    there = Earthworks.of(GroundSections(s, starts, offset - moved, level, middle), TYPICAL)
+    assert found.planned == pytest.approx(evaluate_line(there, line, COST).ledger.cost - here.ledger.cost, abs=1e-5)
+    assert found.open_m == 0.0
 
 
 @pytest.mark.parametrize("seed", range(6))

@@ -26,6 +26,14 @@ export const summaryOf = (id: number, slot: string, revision: number) =>
     }),
   );
 
+/** What a stretch costs more, or less, further to the right (below zero: left). */
+export const shiftCost = (id: number, slot: string, revision: number, from_m: number, to_m: number, aside_m: number) =>
+  ask(
+    api.GET('/api/projects/{project_id}/lines/{slot}/shift', {
+      params: { path: { project_id: id, slot }, query: { revision, from_m, to_m, aside_m } },
+    }),
+  );
+
 type SheetWish = paths['/api/projects/{project_id}/sheets/{sheet}']['get']['parameters']['query'];
 
 /** What each page of a sheet shows. */

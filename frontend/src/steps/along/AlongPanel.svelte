@@ -8,6 +8,7 @@
   import { useWork } from '../../lib/state/work.svelte';
   import { brief } from '../../lib/units';
   import TableView from '../../lib/TableView.svelte';
+  import ShiftCost from './ShiftCost.svelte';
 
   // What is built where along the road, and how it leans and widens in its bends.
   const w = useWork();
@@ -113,6 +114,12 @@
   <summary>Superelevation as a table</summary>
   {#if table}<TableView table="superelevation" />{/if}
 </details>
+{#if w.line}
+  <details class="fold">
+    <summary>A stretch shifted sideways</summary>
+    <ShiftCost />
+  </details>
+{/if}
 <h2>Where sections are</h2>
 {#if works}
   <p class="faint">

@@ -227,6 +227,13 @@ def evaluate_levels(
     footprint and not priced.
     """
     areas, caught = works.areas(np.ascontiguousarray(level_m), rest)
+    return evaluate_areas(works, level_m, areas, caught, cost)
+
+
+def evaluate_areas(
+    works: Earthworks, level_m: FloatArray, areas: FloatArray, caught: NDArray[np.uint8], cost: CostModel
+) -> Evaluation:
+    """The same of areas that were worked out before, as `Earthworks.areas` gives them."""
     columns = works.columns(cost)
     w = works.weight_m
     built = areas[:, :-2]

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.earthworks.columns import CostModel
-from delgrun.core.earthworks.evaluator import Earthworks, Evaluation
+from delgrun.core.earthworks.evaluator import Earthworks, Evaluation, evaluate_areas
 from delgrun.core.haul.prices import haul_prices
 from delgrun.core.section.area_kernels import FILLED
 
@@ -75,3 +75,42 @@ def _known(areas: FloatArray, level_m: FloatArray) -> FloatArray:
     none = (areas[:, -2] == 0.0) | (areas[:, -1] == 0.0) | np.isnan(level_m)
     out: FloatArray = np.where(none[:, None], np.nan, areas[:, :-2])
     return out
+
+
+@dataclass(frozen=True)
+class Shifted:
+    """What a stretch costs more, or less, once it lies further aside: as the prices of its sections add up, and planned
+    anew; `open_m` is how much of it has no ground, or no level, there. [money, m]
+    """
+
+    told: float
+    planned: float
+    open_m: float
+
+
+def shift_of(
+    works: Earthworks,
+    evaluation: Evaluation,
+    cost: CostModel,
+    line: Centreline,
+    stretch: tuple[float, float],
+    aside_m: float,
+) -> Shifted:
+    """A stretch of the road shifted so far to the right (below 0 to the left), levels as they are.
+
+    Prices of single sections take the haul as it is planned: where many of them shift together earth goes elsewhere,
+    and their sum may have the wrong sign. Planned anew, it is what the same sections cost with the haul that fits them.
+    """
+    s, e = works.chainage_m, evaluation
+    on = (s >= stretch[0]) & (s <= stretch[1])
+    longer = 1.0 + aside_m * line.line.at(s).curvature
+    moved, caught = works.areas(e.level_m, aside_m=aside_m)
+    there = _known(moved, e.level_m) * longer[:, None]
+    known = on & ~np.isnan(there).any(axis=1)
+    prices = pricing(works, evaluation, cost)(there - _known(e.areas, e.level_m))
+    told = float(works.weight_m[known] @ prices[known])
+    areas, found = e.areas.copy(), e.caught.copy()
+    areas[known, :-2] = there[known]
+    areas[known, -2:], found[known] = moved[known, -2:], caught[known]
+    anew = evaluate_areas(works, e.level_m, areas, found, cost)
+    return Shifted(told, anew.ledger.cost - e.ledger.cost, float(works.weight_m[on & ~known].sum()))

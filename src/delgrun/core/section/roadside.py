@@ -99,6 +99,12 @@ class Works:
             found |= multiples(self.in_curves_m or 1.0, a, b)
         return found
 
+    def count_asked(self, curved: Sequence[tuple[float, float]]) -> int:
+        """How many sections are asked for beside those all along, without working out where."""
+        parts = [(row.to_m - row.from_m) / row.interval_m for row in self.intervals]
+        parts += [(b - a) / self.in_curves_m for a, b in curved if self.in_curves_m]
+        return int(sum(parts)) + len(self.singles)
+
     def check(self) -> None:
         """Raises DesignInputError where a stretch has no length, or no survey is named."""
         _check_stretches(self.rows, "stretch of topsoil")
