@@ -3,6 +3,7 @@
 `PYTHONPATH=src:benchmarks .venv/bin/python docs/screenshots/take.py`
 """
 
+import re
 from pathlib import Path
 
 from playwright.sync_api import Page
@@ -18,7 +19,7 @@ def shots(page: Page, url: str, files: Path) -> None:
         page.screenshot(path=HERE / f"{name}.png")
 
     def go(step: str) -> None:
-        page.get_by_role("navigation").get_by_role("button", name=step).click()
+        page.get_by_role("navigation").get_by_role("button", name=re.compile(rf"^{step}\b")).click()
 
     page.goto(url)
     page.get_by_text("Hollin Brow link").wait_for()

@@ -146,8 +146,8 @@ def prepare(database_url: str, data: Path, with_demo: bool) -> None:
 
         say("loading the demo project, once")
         projects = Projects.at(database_url)
-        hillside.load(projects, data / "demo", say)
         load(projects, data / "demo", say)
+        hillside.load(projects, data / "demo", say)
         mark.touch()
 
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { DimensionName } from '../api/fields';
   import { worded } from './system.svelte';
-  import { change, figure, unitOf } from './units';
+  import { change, figure, told, unitOf } from './units';
   import { chainage, signedWhole, whole } from './format';
   import { used } from './used';
   import { useWork } from './state/work.svelte';
@@ -37,6 +37,13 @@
     return said.join(', ') || 'balanced';
   }
 
+  /** What stands under a figure that is not being changed. */
+  function beside(key: string, of: NonNullable<typeof now>): string {
+    if (key === 'net') return balance(of);
+    const none = key === 'footprint' && of.unbuilt_m > 0.5;
+    return none ? `${told('about', of.unbuilt_m)} without a section` : '';
+  }
+
   function changed(by: number, dimension: DimensionName | null): string {
     const text = dimension ? change(dimension, by) : signedWhole(by);
     return /[1-9]/.test(text) ? text : 'no change';
@@ -55,7 +62,7 @@
             : whole(value)}</b
       >
       <span class="delta num"
-        >{typeof before === 'number' ? changed(value - before, dimension) : key === 'net' ? balance(now!) : ''}</span
+        >{typeof before === 'number' ? changed(value - before, dimension) : beside(key, now!)}</span
       >
     </div>
   {/each}

@@ -102,6 +102,8 @@
     w.goToStep('survey');
   }
   const number = $derived(reportedOf(w).findIndex((r) => Math.abs(r.chainage_m - at) < 0.006));
+  const all = $derived(reportedOf(w).length);
+  const count = $derived(number >= 0 ? ` (${number + 1} of ${all})` : all ? `${all} sections` : '');
 </script>
 
 <header class="bar">
@@ -135,7 +137,7 @@
           >{/each}
       </select>
     {/if}
-    <span class="faint what">{whatIsAt(w, at)}{number >= 0 ? ` (${number + 1} of ${reportedOf(w).length})` : ''}</span>
+    <span class="faint what">{whatIsAt(w, at)}{count}</span>
   {:else}
     <div class="join" role="radiogroup" aria-label="Look from">
       {#each [['air', 'From the air'], ['driver', 'Driver’s eye']] as const as [id, name] (id)}
@@ -157,19 +159,19 @@
   <div class="sheet" role="list" aria-label="Sections of the stretch">
     {#each listed as r, i (r.chainage_m)}
       {@const own = sheet?.some_m[i] === r.chainage_m ? (sheet.shown[i] ?? null) : null}
-      <button
-        class="cell"
-        class:current={Math.abs(r.chainage_m - at) < 0.006}
-        role="listitem"
-        title={badAt(r.chainage_m) || r.what}
-        ondblclick={() => (walk.view = 'section')}
-        onclick={() => {
-          w.selection.pinned = true;
-          w.selection.setPlumb(r.chainage_m);
-        }}
-      >
-        <SectionPane section={own} title={chainage(r.chainage_m, 2)} small bad={badAt(r.chainage_m)} />
-      </button>
+      <div role="listitem" class="cell">
+        <button
+          class:current={Math.abs(r.chainage_m - at) < 0.006}
+          title={badAt(r.chainage_m) || r.what}
+          ondblclick={() => (walk.view = 'section')}
+          onclick={() => {
+            w.selection.pinned = true;
+            w.selection.setPlumb(r.chainage_m);
+          }}
+        >
+          <SectionPane section={own} title={chainage(r.chainage_m, 2)} small bad={badAt(r.chainage_m)} />
+        </button>
+      </div>
     {/each}
     {#if beyondSheet(w)}
       <p class="faint">{beyondSheet(w)} more: zoom in to see them. {worded('Areas are cut / fill.')}</p>
@@ -265,9 +267,14 @@
     background: var(--color-base-300);
   }
   .cell {
+    min-height: 0;
+  }
+  .cell button {
+    display: block;
+    width: 100%;
+    height: 100%;
     text-align: left;
     cursor: pointer;
-    min-height: 0;
   }
   .current {
     outline: 2px solid var(--ink-line);
