@@ -12,8 +12,9 @@ from copies import copy_of
 from delgrun.core.centreline.superelevation import Superelevation
 from delgrun.core.errors import DesignInputError
 from delgrun.core.gradeline.edit_kinds import SetCurve
-from delgrun.core.inputs import SECTION, STRATA, SUPERELEVATION
+from delgrun.core.inputs import ALONG, SECTION, STRATA, SUPERELEVATION
 from delgrun.core.limits.checks import BY_ID
+from delgrun.core.section.along import SectionsAlong
 from delgrun.core.section.roadside import Strata
 from delgrun.core.section.section import section_of
 from delgrun.core.section.typical_section import plain_section
@@ -145,6 +146,7 @@ def test_design_levels_beyond_the_road_are_those_of_its_batters(projects, demo):
     plain = {
         SECTION.name: plain_section(),
         STRATA.name: Strata(),
+        ALONG.name: SectionsAlong(),
         SUPERELEVATION.name: Superelevation(built=False, widened=False),
     }
     base = projects.save(Saving(project_id=own, base=5), "plain", plain)

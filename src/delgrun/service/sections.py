@@ -85,6 +85,7 @@ def kept_for_all(projects: Projects) -> list[Json]:
 
 def keep(projects: Projects, project_id: int, name: str, what: What, row: Json) -> int:
     """Keep a section, or some elements as a piece, for all projects; its number."""
+    projects.states.newest(project_id)
     value: TypicalSection = replace(made_of(TypicalSection, row), name=name)
     check_fields(value)
     if what == "section":
