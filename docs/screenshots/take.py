@@ -4,6 +4,7 @@
 """
 
 import re
+from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page
@@ -41,10 +42,6 @@ def shots(page: Page, url: str, files: Path) -> None:
     keep("dragging")
     page.keyboard.press("Escape")
     page.mouse.up()
-    page.keyboard.press("F1")
-    page.get_by_role("dialog", name="Help").get_by_role("heading", name="Grade line").wait_for()
-    keep("help")
-    page.keyboard.press("F1")
     page.get_by_role("link", name="Paper").click()
     page.get_by_role("button", name="PDF").or_(page.get_by_role("link", name="PDF")).first.wait_for()
     page.wait_for_timeout(2500)
@@ -125,9 +122,7 @@ def shots(page: Page, url: str, files: Path) -> None:
     page.wait_for_timeout(1000)
     keep("section-editor")
     page.get_by_role("button", name="Back to the tracks").click()
-    page.keyboard.press("t")
-    keep("section-dark")
-    page.keyboard.press("t")
+    along(page, go, keep)
     go("Centreline")
     page.wait_for_selector('[data-state="drawn"]')
     keep("centreline")
@@ -141,7 +136,6 @@ def shots(page: Page, url: str, files: Path) -> None:
     for x, y in ((40, 240), (150, 190), (250, 260), (350, 200), (390, 290)):
         page.mouse.click(box["x"] + x, box["y"] + y)
     page.mouse.move(box["x"] + 520, box["y"] + 320, steps=8)
-    keep("drawing")
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Look", exact=True).click()
     page.get_by_role("button", name="Put it back").click()
@@ -160,12 +154,57 @@ def shots(page: Page, url: str, files: Path) -> None:
     keep("survey-import")
 
 
+def along(page: Page, go: Callable[[str], None], keep: Callable[[str], None]) -> None:
+    """What varies along the road, and sections seen."""
+
+    def plumb(chainage: float) -> None:
+        deck = page.get_by_role("application").bounding_box()
+        assert deck
+        page.mouse.click(deck["x"] + 62 + chainage / 3984 * (deck["width"] - 78), deck["y"] + deck["height"] - 60)
+
+    go("Along the road")
+    plumb(1900)
+    page.wait_for_timeout(1500)
+    keep("superelevation")
+    page.keyboard.press("p")
+    go("Sections")
+    page.get_by_text(re.compile(r"\d+ sections|\d+ of \d+\)")).first.wait_for()
+    for at in (2300, 2420, 3200):
+        plumb(at)
+        page.keyboard.press("k")
+        page.keyboard.press("p")
+    plumb(1900)
+    page.wait_for_timeout(1500)
+    keep("sections")
+    page.get_by_role("radio", name="In space").click()
+    page.get_by_role("radio", name="Driver").click()
+    page.keyboard.press("p")
+    plumb(2560)
+    page.wait_for_timeout(3000)
+    keep("space")
+    page.keyboard.press("p")
+    page.get_by_role("radio", name="Section", exact=True).click()
+
+
+def hillside(page: Page, url: str) -> None:
+    """The second demo's sections on a sheet."""
+    page.goto(url)
+    page.get_by_text("Scar End traverse").first.click()
+    page.wait_for_selector('.page[data-state="saved"]')
+    page.get_by_role("navigation").get_by_role("button", name=re.compile(r"^Sections\b")).click()
+    page.get_by_role("radio", name="Sheet").click()
+    page.get_by_role("list", name="Fails").get_by_role("button").first.click()
+    page.wait_for_timeout(2500)
+    page.screenshot(path=HERE / "section-sheet.png")
+
+
 def main() -> None:
     machine.put_system_folders_on_path()
     surroundings.set_up(surroundings.data_folder())
     from program import opened
 
     with opened(demo=True) as (program, page):
+        hillside(page, program.url)
         shots(page, program.url, program.data / "demo")
 
 

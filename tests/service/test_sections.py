@@ -52,7 +52,7 @@ def test_a_project_has_several_sections_and_builds_the_one_that_is_chosen(projec
     with pytest.raises(DesignInputError, match="choose another section before"):
         sections.remove(projects, on(projects, own), "section-3")
     # The village has a stretch of the road.
-    with pytest.raises(DesignInputError, match="is built from 1.680.00 to 2.060.00: take that stretch away"):
+    with pytest.raises(DesignInputError, match="take that stretch away before it is deleted"):
         sections.remove(projects, on(projects, own), "section-2")
     sections.remove(projects, on(projects, own), "section")
     assert list(newest(projects, own).sections) == ["section-2", "section-3"]
