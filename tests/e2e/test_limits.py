@@ -65,7 +65,7 @@ def test_a_range_is_added_typed_and_dragged(page: Page, program):
     told = page.get_by_label("Fails").get_by_role("button").filter(has_text="at most 1.00 %")
     expect(told.first).to_contain_text("too steep")
     # What fails ends where the range does, also once its end was dragged.
-    bar = page.locator('[data-range="0"]')
+    bar = page.locator('[data-bar="0"]')
     expect(bar).to_contain_text("village")
     box = bar.bounding_box()
     assert box

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from delgrun.core.inputs import BENDS, COST, LIMITS, RESERVE, STRATA, TRUCK, WORKS
+from delgrun.core.inputs import BENDS, COST, LIMITS, RESERVE, STRATA, SUPERELEVATION, TRUCK, WORKS
 from helpers import drawn, figure, line_tab, number, settled
 
 AXE = Path(__file__).parents[2] / "frontend" / "node_modules" / "axe-core" / "axe.min.js"
@@ -125,6 +125,7 @@ def test_section_and_costs_move_the_ledger(demo: Page):
     typed(page, "#works-topsoil_depth_m", "30 cm")
     assert figure(page, "topsoil") > 1.9 * was["topsoil"]
     undo(page)
+    go(page, "Along the road")
     page.fill("#works-interval_m", "-3")
     page.press("#works-interval_m", "Enter")
     expect(page.locator("#works-interval_m-why")).to_contain_text("greater than or equal to 1")
@@ -236,14 +237,14 @@ def test_contrast_names_and_roles(demo: Page, theme: str):
 def test_every_declared_field_stands_in_exactly_one_form(demo: Page):
     """A field that no form draws can't be typed: the side of the road to drive on was such a one."""
     page, found = demo, Counter[str]()
-    for step in ("Centreline", "Limits", "Section"):
+    for step in ("Centreline", "Limits", "Section", "Along the road"):
         go(page, step)
         if step == "Centreline":
             page.get_by_role("tab", name="Rules").click()
         page.evaluate("document.querySelectorAll('aside details').forEach((fold) => (fold.open = true))")
         settled(page)
         found.update(page.locator("aside :is(input, select)[id]").evaluate_all("all => all.map((e) => e.id)"))
-    forms = (BENDS, LIMITS, TRUCK, WORKS, STRATA, RESERVE, COST)
+    forms = (BENDS, LIMITS, TRUCK, WORKS, STRATA, RESERVE, SUPERELEVATION, COST)
     # Where there is one survey there is no surface to choose.
     declared = {f"{kind.name}-{f.name}" for kind in forms for f in kind.fields} - {"works-survey"}
     assert {name: found[name] for name in declared} == dict.fromkeys(declared, 1)
