@@ -222,7 +222,7 @@ def test_contrast_names_and_roles(demo: Page, theme: str):
     if theme == "dusk":
         page.keyboard.press("t")
     page.evaluate(AXE.read_text() + "; undefined")
-    for step in ("Grade line", "Search", "Limits", "Section", "Centreline", "Survey"):
+    for step in ("Grade line", "Search", "Limits", "Section", "Along the road", "Sections", "Centreline", "Survey"):
         go(page, step)
         drawn(page)
         found = page.evaluate("axe.run(document, { resultTypes: ['violations'] })")
