@@ -54,6 +54,8 @@ class InGround:
         return self.depth_m[:, 1]
 
 
+# So many sides of single sections are kept.
+_MOST_BUILT = 256
 # Nearly level lanes are looked at so often. [m]
 _LOOKED_M = 0.5
 
@@ -186,11 +188,22 @@ class RoadDesign:
         out = []
         for side in (0, 1):
             _, frame, sizes = next(self.sides_at(at, side))
-            shapes = frame.shapes(sizes[0])
-            out.append(
-                (frame.profile(sizes[0], self.strata.materials, self._reserve(float(offset[side])), shapes), shapes)
-            )
+            key = id(frame), sizes.tobytes(), float(offset[side])
+            found = self._built.get(key)
+            if found is None:
+                if len(self._built) >= _MOST_BUILT:
+                    self._built.clear()
+                shapes = frame.shapes(sizes[0])
+                reserve = self._reserve(float(offset[side]))
+                found = frame.profile(sizes[0], self.strata.materials, reserve, shapes), shapes
+                self._built[key] = found
+            out.append(found)
         return tuple(out)
+
+    @cached_property
+    def _built(self) -> dict[tuple[int, bytes, float], tuple[Profile, tuple[SideShape, ...]]]:
+        """What was built at chainages asked for one by one; where nothing varies it is the same."""
+        return {}
 
     def widths(self, chainage_m: FloatArray) -> list[RoadWidth]:
         """The lanes of the right side, and the fall of the first on straights, without added ones."""

@@ -67,12 +67,17 @@ class Variation:
         self, s: FloatArray, frames: Sequence[Frame], side: str
     ) -> Iterator[tuple[NDArray[np.int64], Frame, FloatArray]]:
         """Chainages of one frame: which they are, the frame, and (m, d) its sizes there."""
+        if not len(s):
+            return
         weights = self.weights(s)
         lanes = [row for row in self.lanes if row.side == side]
         shares = np.array([share_of(row, s) for row in lanes]).reshape(len(lanes), len(s))
         leads = weights.argmax(axis=1)
         told = np.column_stack([weights > 0, leads, (shares > 0).T]).astype(np.int64)
-        kinds, which = np.unique(told, axis=0, return_inverse=True)
+        if (told == told[0]).all():
+            kinds, which = told[:1], np.zeros(len(s), dtype=np.int64)
+        else:
+            kinds, which = np.unique(told, axis=0, return_inverse=True)
         for k in range(len(kinds)):
             rows = np.flatnonzero(which.reshape(-1) == k)
             active = np.flatnonzero(kinds[k, : len(self.slots)]).tolist()
