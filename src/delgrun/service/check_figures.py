@@ -12,7 +12,7 @@ from delgrun.core.limits.check import LimitUse, SightKind
 from delgrun.core.limits.checks import BY_ID, CHECKS, brief, sentence, where
 from delgrun.core.limits.clashes import Clash
 from delgrun.core.limits.remedies import remedies
-from delgrun.core.limits.site_ways import MENDED_ON_SITE, applied, site_ways
+from delgrun.core.limits.site_ways import MENDED_ON_SITE, Wider, applied, site_ways
 from delgrun.core.sight.allowed import Allowed, allowed_speeds
 from delgrun.core.sight.passing import Marked, share_of
 from delgrun.core.trucks.trucks import Truck
@@ -280,7 +280,7 @@ def site(case: Case) -> tuple[list[SiteWayFigures], Arrays]:
     for u in bad[:_MOST_MENDED]:
         for way in site_ways(c, u, case.road):
             change = None
-            if way.row is not None:
+            if way.row is not None and not isinstance(way.row, Wider):
                 # On the sections that there are: those that it would add change little.
                 there = Earthworks.of(works.ground, applied(design, way))
                 change = evaluate_line(there, case.line, cost).ledger.cost - before

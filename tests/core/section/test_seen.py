@@ -169,8 +169,12 @@ def test_a_batter_without_ground_says_why_and_ways_are_tried():
     assert "3.53 m" in ways["survey"].label and "to the left" in ways["centreline"].label
     # Cut to less than there is, that is why.
     near = replace(design, works=replace(BARE, reach_m=8.0))
-    (use,) = BY_ID["no_catch_right"].uses(checked(near, tin, road, 103.0))
+    c = checked(near, tin, road, 103.0)
+    (use,) = BY_ID["no_catch_right"].uses(c)
     assert "sections are cut to 8.00 m only" in use.about
+    # Two metres further up the fill is 2.26 m over the ground, and closes by 0.3 a metre: to 15.5 m, and a margin.
+    (wider,) = (w for w in site_ways(c, use, "centreline") if w.into == "works")
+    assert wider.row.reach_m == 30.0
 
 
 def test_the_insides_of_a_hairpin_share_the_ground_between_them():

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Edit, Finding } from '../../api/client';
   import { signedWhole } from '../../lib/format';
-  import { changeRows } from '../../lib/state/rows';
+  import { changeInput, changeRows } from '../../lib/state/rows';
   import { sameCase } from '../../lib/state/figures.svelte';
   import { useWork } from '../../lib/state/work.svelte';
   import { worded } from '../../lib/system.svelte';
@@ -31,6 +31,8 @@
   function build(way: SiteWay): void {
     const step = { survey: 'survey', centreline: 'centreline' }[way.into] ?? 'along';
     if (!way.row) return w.goToStep(step);
+    const put = way.row;
+    if (way.into === 'works') w.act(changeInput(w, 'works', way.label, (now) => ({ ...now, ...put })));
     const kind = ({ changes: 'along.changes', lanes: 'along.lanes', reserve: 'reserve' } as const)[way.into];
     if (kind) w.act(changeRows<object>(w, kind, way.label, (rows) => [...rows, way.row!]));
   }

@@ -16,7 +16,7 @@ from delgrun.core.section.typical_section import SIDES, Side
 from delgrun.core.units import say
 
 # Where a way leads: rows of an input, or a step of the work where it is done by hand.
-Into = Literal["changes", "lanes", "reserve", "centreline", "survey", "along"]
+Into = Literal["changes", "lanes", "reserve", "works", "centreline", "survey", "along"]
 
 # Batters are tried so steep, from the flattest on: common practice, no source.
 _STEEPER = (2.0, 1.75, 1.5, 1.25, 1.0, 0.75, 0.5, 0.33, 0.25)
@@ -26,6 +26,8 @@ _STEEPEST_FILL = 1.25
 _BESIDE_M = 10.0
 # A wall stands so far within where the ground ends. [m]
 _WITHIN_M = 0.5
+# Where ground ends and sections are cut is the same within so much; they are cut no further. [m]
+_END_M, _WIDEST_M = 0.01, 300.0
 # A wall that is no higher is none. [m]
 _NO_WALL_M = 1e-3
 # The road's end is so near that it may end before. [m]
@@ -37,14 +39,23 @@ MENDED_ON_SITE = ("slow_truck", "no_catch_left", "no_catch_right", "lean_quick",
 
 
 @dataclass(frozen=True)
+class Wider:
+    """Sections cut so far to each side. [m]"""
+
+    reach_m: float
+
+
+@dataclass(frozen=True)
 class SiteWay:
-    """A way to mend a finding at a stretch: the row that is added to an input, or the step where it is done."""
+    """A way to mend a finding at a stretch: the row that is added to an input, what is changed of it, or the step where
+    it is done.
+    """
 
     check: str
     from_m: float
     label: str
     into: Into
-    row: SectionChange | AddedLane | ReserveStretch | None = None
+    row: SectionChange | AddedLane | ReserveStretch | Wider | None = None
 
 
 def site_ways(c: Checked, u: LimitUse, road: str) -> Iterator[SiteWay]:
@@ -91,6 +102,12 @@ def _batters(c: Checked, u: LimitUse, side: Side, road: str) -> Iterator[SiteWay
     known = [e for e in ends if e is not None]
     if not known:
         return
+    reach = design.works.reach_m
+    if any(e.offset_m >= reach - _END_M for e in known) and reach < _WIDEST_M:
+        needed = max(e.offset_m + (reach if e.lacks_m is None else e.lacks_m) for e in known)
+        wider = min(10.0 * np.ceil(needed / 10.0) + 10.0, _WIDEST_M)
+        label = say("Cut sections to {m:size} to each side", m=float(wider))
+        yield SiteWay(u.check, u.from_chainage_m, label, "works", Wider(float(wider)))
     start, end = round(u.from_chainage_m - _BESIDE_M, 2), round(u.to_chainage_m + _BESIDE_M, 2)
     in_fill = known[0].gap_m > 0
     of = "fill" if in_fill else "cut"
