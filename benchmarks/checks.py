@@ -93,7 +93,7 @@ def measure(road: roads.BenchRoad) -> None:
         began = time.perf_counter()
         assert checked.evaluation is not None
         seen = road_of(checked.line, road.centreline, problem.works, checked.evaluation)
-        lane = float(problem.works.road.profiles[0].surface[1, 0]) / 2
+        lane = np.full(len(seen.places), float(problem.works.road.profiles[0].surface[1, 0]) / 2)
         for back, way in ((False, checked.ahead), (True, checked.back)):
             sight_in_space(seen, limits.stopping(), way, -lane if back else lane, back=back)
         rests[k, 0] = time.perf_counter() - began

@@ -2,14 +2,13 @@
 
 import csv
 import json
-from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
 from delgrun.core.earthworks.columns import CostModel
 from delgrun.core.earthworks.evaluator import Earthworks
-from delgrun.core.earthworks.volumes import section_weights
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.search.problem import SearchProblem
@@ -34,12 +33,6 @@ def problem(name: str) -> SearchProblem:
         (level[:, None] + cross[:, None] * np.array([-reach, reach])).ravel(),
         level,
     )
-    half = case["formation_half_width_m"]
-    typical = RoadDesign.plain(
-        lane_width_m=half / 2, lane_crossfall=0.0, shoulder_width_m=half / 2, shoulder_crossfall=0.0,
-        pavement_thickness_m=0.0, topsoil_depth_m=0.0, cut_batter_h_over_v=case["cut_batter_h_over_v"],
-        fill_batter_h_over_v=case["fill_batter_h_over_v"],
-    )  # fmt: skip
     limits = LimitSet(
         design_speed_kmh=80, max_grade=case["steepest_grade"], min_grade=0.0,
         min_crest_k_m_per_pct=case["k_crest_m_per_pct"], min_sag_k_m_per_pct=case["k_sag_m_per_pct"],
@@ -50,8 +43,17 @@ def problem(name: str) -> SearchProblem:
         haul_per_m3_m=case["cost_haul_per_m3_m"], borrow_per_m3=case["cost_borrow_per_m3"],
         spoil_per_m3=case["cost_spoil_per_m3"], compacted_per_bank=case["compacted_per_bank"],
     )  # fmt: skip
-    works = Earthworks.of(ground, typical)
+    works = Earthworks.of(ground, _road(case))
     return SearchProblem(works, cost, limits, case["start_level_m"], case["end_level_m"])
+
+
+def _road(case: dict[str, Any]) -> RoadDesign:
+    half = case["formation_half_width_m"]
+    return RoadDesign.plain(
+        lane_width_m=half / 2, lane_crossfall=0.0, shoulder_width_m=half / 2, shoulder_crossfall=0.0,
+        pavement_thickness_m=0.0, topsoil_depth_m=0.0, cut_batter_h_over_v=case["cut_batter_h_over_v"],
+        fill_batter_h_over_v=case["fill_batter_h_over_v"],
+    )  # fmt: skip
 
 
 def shortened(name: str, sections: int) -> SearchProblem:
@@ -61,8 +63,5 @@ def shortened(name: str, sections: int) -> SearchProblem:
     ground = GroundSections(
         g.chainage_m[:sections], g.start[: sections + 1], g.offset_m, g.level_m, g.centre_level_m[:sections]
     )
-    w = full.works
-    road = replace(w.road, chainage_m=ground.chainage_m, which=w.road.which[:sections])
-    in_ground = replace(w.in_ground, depth_m=w.in_ground.depth_m[:sections])
-    works = Earthworks(ground, section_weights(ground.chainage_m), road, in_ground)
+    works = Earthworks.of(ground, _road(CASES[name]))
     return SearchProblem(works, full.cost, full.limits, full.start_level_m, float(g.centre_level_m[sections - 1]))

@@ -10,7 +10,7 @@ from delgrun.core.sight.along import Lack, Sight
 from delgrun.core.sight.space import LineOfSight, road_of, sight_in_space, worst_line
 from delgrun.core.units import say
 from delgrun.service.case import Case, once
-from delgrun.service.results import of_checks, of_limits, of_road, of_works
+from delgrun.service.results import of_checks, of_design, of_limits, of_road, of_works
 
 FloatArray = NDArray[np.float64]
 Way = Literal["ahead", "back"]
@@ -28,14 +28,16 @@ class InSpace:
 
 @once
 def in_space(case: Case) -> InSpace:
-    """In the lane that is driven in, at half its width; what hides along the line itself is looked at too."""
+    """In the middle of the lanes that are driven in, added ones left out; what the line itself hides is looked at too."""
     c, limits = of_checks.checked(case), of_limits.limits(case).value
     road = road_of(case.line, of_road.centreline(case).value, of_works.works(case).value, of_works.evaluation(case))
     rules = limits.stopping()
-    lane = case.section.value.lane(limits.drive_on)[0] / 2 * (1.0 if limits.drive_on == "right" else -1.0)
-    ahead = sight_in_space(road, rules, c.ahead, lane)
-    back = sight_in_space(road, rules, c.back, -lane, back=True)
-    worst = worst_line(road, rules, ahead, lane, back=False), worst_line(road, rules, back, -lane, back=True)
+    lanes = of_design.lane_falls(case).value
+    left, right = (np.interp(road.places[:, 0], lanes.chainage_m, m) / 2 for m in lanes.lanes_m.T)
+    there, here = (right, -left) if limits.drive_on == "right" else (-left, right)
+    ahead = sight_in_space(road, rules, c.ahead, there)
+    back = sight_in_space(road, rules, c.back, here, back=True)
+    worst = worst_line(road, rules, ahead, there, back=False), worst_line(road, rules, back, here, back=True)
     return InSpace(ahead, back, worst)
 
 

@@ -126,8 +126,9 @@ def _look_along(line: GradeLine, centreline: Centreline, works: Earthworks) -> N
     along = stopping_sight(line, rules)
     stopping_sight(line, rules, lights=Lights(0.6, 0.0175))
     road = road_of(line, centreline, works, evaluate_line(works, line, CostModel()))
-    sight_in_space(road, rules, along, 1.5)
-    line_of_sight(road.places, road.rows, 0, 1, 1, 1.5, (rules.eye_m, rules.object_m))
+    lane = np.full(len(road.places), 1.5)
+    sight_in_space(road, rules, along, lane)
+    line_of_sight(road.places, road.rows, 0, 1, 1, lane, (rules.eye_m, rules.object_m))
     furthest(line.pieces, np.array([1.0, 2.0]), np.zeros(2), True)
     furthest(line.pieces, np.array([1.0]), np.zeros(1), False)
 

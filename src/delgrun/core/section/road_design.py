@@ -216,13 +216,14 @@ class RoadDesign:
                 out[rows, 1] = sizes[:, frame.at_element(lanes[0], kernels.FALL)]
         return [RoadWidth(lane, fall) for lane, fall in out.tolist()]
 
-    def lanes_m(self, chainage_m: FloatArray) -> FloatArray:
-        """(n, 2) how far out the lanes go, left and right. [m]"""
+    def lanes_m(self, chainage_m: FloatArray, *, added: bool = True) -> FloatArray:
+        """(n, 2) how far out the lanes go, left and right, with added ones or without. [m]"""
         out = np.zeros((len(chainage_m), 2))
+        left_out = set() if added else {row.name for row in self.varies.lanes}
         for side in (0, 1):
             for rows, frame, sizes in self.sides_at(chainage_m, side):
-                lanes = [frame.at_element(i, kernels.WIDTH) for i, e in enumerate(frame.elements) if e.kind == "lane"]
-                out[rows, side] = sizes[:, lanes].sum(axis=1)
+                lanes = [i for i, e in enumerate(frame.elements) if e.kind == "lane" and e.name not in left_out]
+                out[rows, side] = sizes[:, [frame.at_element(i, kernels.WIDTH) for i in lanes]].sum(axis=1)
         return out
 
     def lane_falls(self, chainage_m: FloatArray) -> FloatArray:

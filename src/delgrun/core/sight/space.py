@@ -71,8 +71,9 @@ def road_of(line: GradeLine, centreline: Centreline, works: Earthworks, evaluati
     return Road(places, rows)
 
 
-def sight_in_space(road: Road, rules: Stopping, along: Sight, lane_offset_m: float, *, back: bool = False) -> Sight:
-    """Sight for stopping in a lane (its offset, positive to the right), in the direction of chainage or against it.
+def sight_in_space(road: Road, rules: Stopping, along: Sight, lane_m: FloatArray, *, back: bool = False) -> Sight:
+    """Sight for stopping in a lane (m,), its offset at each place, positive to the right, in the direction of chainage
+    or against it.
 
     `along` is the sight along the line itself, with what is needed: what is seen is never more than that, and lacks are
     those that it does not have.
@@ -84,7 +85,7 @@ def sight_in_space(road: Road, rules: Stopping, along: Sight, lane_offset_m: flo
     flat = np.interp(at, along.at_m, np.where(np.isfinite(along.seen_m), along.seen_m, 1e6))
     most = np.minimum(np.where(np.isfinite(needed), needed, 0.0) * _FURTHER, flat)
     heights = rules.eye_m, rules.object_m
-    far, by = kernels.seen_in_space(places, road.rows, eyes, way, lane_offset_m, heights, most, _FOUND_M)
+    far, by = kernels.seen_in_space(places, road.rows, eyes, way, lane_m, heights, most, _FOUND_M)
     seen = np.minimum(far, np.where(flat < 1e6, flat, np.inf))
     top = np.where(by >= 0, places[np.maximum(by, 0), 0], np.nan)
     # What the line itself hides is told already.
@@ -97,7 +98,7 @@ def sight_in_space(road: Road, rules: Stopping, along: Sight, lane_offset_m: flo
     return Sight(at, seen, needed, top, tuple(lacks))
 
 
-def worst_line(road: Road, rules: Stopping, sight: Sight, lane_offset_m: float, *, back: bool) -> LineOfSight | None:
+def worst_line(road: Road, rules: Stopping, sight: Sight, lane_m: FloatArray, *, back: bool) -> LineOfSight | None:
     """The line from the eye that lacks most to what it must see; None where nothing lacks."""
     if not sight.lacks:
         return None
@@ -106,7 +107,7 @@ def worst_line(road: Road, rules: Stopping, sight: Sight, lane_offset_m: float, 
     s = places[:, 0]
     first = int(np.argmin(np.abs(s - lack.at_m)))
     last = int(np.argmin(np.abs(s - (lack.at_m + way * lack.needed_m))))
-    passed = kernels.line_of_sight(places, road.rows, first, last, way, lane_offset_m, (rules.eye_m, rules.object_m))
+    passed = kernels.line_of_sight(places, road.rows, first, last, way, lane_m, (rules.eye_m, rules.object_m))
     on = np.arange(first, last, way)[1:]
     on = on[~np.isnan(passed[on, 0])]
     t, offset, ray, surface = passed[on].T

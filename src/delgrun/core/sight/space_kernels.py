@@ -3,7 +3,7 @@
 What is seen against is a surface over (chainage, offset): at each section a polyline of heights over the grade line,
 `row_start` (n + 1,), `row_offset` and `row_height` (r,), straight between neighbouring sections at one offset. The road
 is walked in places (m,): chainage, easting, northing, cosine and sine of the direction, level of the grade line, the
-section before it and the share of the way to the next one.
+section before it and the share of the way to the next one. A driver's path in a lane is its offset (m,) at each place.
 """
 
 import numpy as np
@@ -151,13 +151,13 @@ def _ray(places, rows, first, last, way, eye, target, profile):
 def _point(places, rows, k, share, way, o, up):
     """Easting, northing and level over the surface of a place in a lane, `share` of the way on to the next."""
     j = k + way if share > 0.0 else k
-    e = places[k, 1] + o * places[k, 4]
-    n = places[k, 2] - o * places[k, 3]
-    z = surface_at(places, rows, k, o)
+    e = places[k, 1] + o[k] * places[k, 4]
+    n = places[k, 2] - o[k] * places[k, 3]
+    z = surface_at(places, rows, k, o[k])
     if share > 0.0:
-        e += share * (places[j, 1] + o * places[j, 4] - e)
-        n += share * (places[j, 2] - o * places[j, 3] - n)
-        z += share * (surface_at(places, rows, j, o) - z)
+        e += share * (places[j, 1] + o[j] * places[j, 4] - e)
+        n += share * (places[j, 2] - o[j] * places[j, 3] - n)
+        z += share * (surface_at(places, rows, j, o[j]) - z)
     return e, n, z + up
 
 
@@ -165,7 +165,7 @@ def _point(places, rows, k, share, way, o, up):
 def seen_in_space(places, rows, eyes, way, o, heights, most, found_m):
     """(n,) how far ahead an object that recedes in its lane is seen from each place of `eyes`, and what hides it.
 
-    `way`: 1 in the direction of chainage, -1 against it; `o`: offset of the lane; `heights`: of eye and object; `most`
+    `way`: 1 in the direction of chainage, -1 against it; `o`: offsets of the lane; `heights`: of eye and object; `most`
     (n,) is looked no further than. Infinite where nothing hides it so far, or where the road is not known; the second
     answer is the place that hides it (-1: none). Where it disappears is halved to `found_m`.
     """

@@ -175,11 +175,14 @@ def chainages(case: Case) -> Kept[FloatArray]:
 
 @dataclass(frozen=True, eq=False)
 class LaneFalls:
-    """Falls and widening [m] of the lanes, left and right (n, 2), straight between (n,) chainages. [m]"""
+    """Falls and widening [m] of the lanes, left and right (n, 2), straight between (n,) chainages; and how far out the
+    lanes go that are not added. [m]
+    """
 
     chainage_m: FloatArray
     fall: FloatArray
     widening_m: FloatArray
+    lanes_m: FloatArray
 
 
 def lane_falls(case: Case) -> Kept[LaneFalls]:
@@ -192,7 +195,7 @@ def _lane_falls(design: RoadDesign, line: Centreline) -> LaneFalls:
     inner = [s for s in (*turns, *(at - STEP_M for at in steps)) if line.start_chainage_m < s < line.end_chainage_m]
     s = np.array(sorted({line.start_chainage_m, *inner, line.end_chainage_m}))
     wide = np.zeros((len(s), 2)) if design.diagram is None else design.diagram.at(s).widening_m
-    return LaneFalls(s, design.lane_falls(s), wide)
+    return LaneFalls(s, design.lane_falls(s), wide, design.lanes_m(s, added=False))
 
 
 def still_parts(case: Case) -> object:
