@@ -18,7 +18,7 @@
   let paper = $state<(typeof PAPERS)[number]>('A3');
   let scales = $state.raw<Partial<Record<SheetName, number>>>({});
   let heights = $state(10);
-  let interval = $state(usualInterval());
+  let interval = $state.raw<number | null>(null);
   let from = $state.raw<number | null>(null);
   let to = $state.raw<number | null>(null);
   let page = $state(1);
@@ -29,7 +29,7 @@
     slot,
     from_m: from ?? undefined,
     to_m: to ?? undefined,
-    interval_m: interval,
+    interval_m: interval ?? (kind.exaggerated ? usualInterval() : undefined),
     paper,
     scale,
     exaggeration: heights,
@@ -45,7 +45,6 @@
     try {
       project = await projectAsked(id);
       openIn(project.practice?.system);
-      interval = usualInterval();
       writeBy((project.equations?.rows ?? []).filter((row) => row.road === line?.road));
     } catch (error) {
       failed = error instanceof Error ? error.message : String(error);
@@ -123,12 +122,15 @@
       label={kind.exaggerated ? 'figures each' : 'sections each'}
       value={interval}
       dimension="size"
-      take={within(
-        1,
-        10_000,
-        (v) => (interval = v),
-        (v) => told('size', v),
-      )}
+      optional
+      free={kind.exaggerated ? told('size', usualInterval()) : 'as reported'}
+      take={(v) => {
+        if (typeof v === 'number' && (v < 1 || v > 10_000)) {
+          return `From ${told('size', 1)} to ${told('size', 10_000)}.`;
+        }
+        interval = typeof v === 'number' ? v : null;
+        return null;
+      }}
     />
     <Field
       id="sheet-from"

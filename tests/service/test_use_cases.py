@@ -41,7 +41,7 @@ def test_only_what_depends_on_a_changed_input_is_made_again(projects, demo):
     wider = projects.case(projects.states.newest(demo))
     assert (
         of_works.works(wider) is not of_works.works(first)
-        and of_design.across(wider) is of_design.across(first)
+        and of_design.cut_across(wider) is of_design.cut_across(first)
         and of_ground.tin(wider) is of_ground.tin(first)
     )
     # The old value typed back finds what was made of it, though it is another version.

@@ -1381,10 +1381,10 @@ export const INPUTS = {
       "dimension": "size",
       "label": "ground to each side",
       "aside": "",
-      "says": "that sections are cut to",
+      "says": "that sections are cut to, and further where batters need it",
       "optional": false,
       "low": 5,
-      "high": 300,
+      "high": 300.0,
       "choices": [],
       "group": ""
     },

@@ -8157,7 +8157,7 @@ export interface operations {
                 revision: number;
                 offsets?: string;
                 road?: string;
-                interval_m?: number;
+                interval_m?: number | null;
                 critical?: boolean;
                 slot?: string | null;
                 units?: "metric" | "us" | "us_survey";
@@ -8251,7 +8251,7 @@ export interface operations {
                 revision: number;
                 offsets?: string;
                 road?: string;
-                interval_m?: number;
+                interval_m?: number | null;
                 critical?: boolean;
                 slot?: string | null;
                 units?: "metric" | "us" | "us_survey";
@@ -13792,7 +13792,7 @@ export interface operations {
                 slot: string;
                 from_m?: number | null;
                 to_m?: number | null;
-                interval_m?: number;
+                interval_m?: number | null;
                 paper?: "A4" | "A3" | "A2" | "A1" | "A0";
                 scale?: number;
                 exaggeration?: number;
@@ -13888,7 +13888,7 @@ export interface operations {
                 slot: string;
                 from_m?: number | null;
                 to_m?: number | null;
-                interval_m?: number;
+                interval_m?: number | null;
                 paper?: "A4" | "A3" | "A2" | "A1" | "A0";
                 scale?: number;
                 exaggeration?: number;
@@ -13976,7 +13976,7 @@ export interface operations {
                 slot: string;
                 from_m?: number | null;
                 to_m?: number | null;
-                interval_m?: number;
+                interval_m?: number | null;
                 paper?: "A4" | "A3" | "A2" | "A1" | "A0";
                 scale?: number;
                 exaggeration?: number;

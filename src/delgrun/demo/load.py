@@ -9,7 +9,7 @@ import numpy as np
 
 from delgrun.core.ground.backdrop import STANDIN, Backdrop
 from delgrun.core.ground.drawn import points_along
-from delgrun.core.inputs import ALONG, BACKDROP, LIMITS, SECTION, STRATA
+from delgrun.core.inputs import ALONG, BACKDROP, LIMITS, SECTION, STRATA, WORKS
 from delgrun.core.standards.families import limits_by
 from delgrun.core.standards.standard import Wish
 from delgrun.demo import scenario
@@ -85,6 +85,7 @@ def load(projects: Projects, folder: Path, say: Callable[[str], None]) -> int:
         "section-2": scenario.village_section(),
         ALONG.name: scenario.sections_along(),
         STRATA.name: scenario.strata(),
+        WORKS.name: scenario.works(),
     }
     projects.save(on(3), "Limits, sections and strata", given)
     say("meeting the ground along the centreline")

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.section.along import AddedLane, SectionChange, SectionRange, SectionsAlong
-from delgrun.core.section.roadside import Material, Strata, StratumDepth
+from delgrun.core.section.roadside import Material, Strata, StratumDepth, Works
 from delgrun.core.section.typical_section import Batter, Element, Layer, TypicalSection, mirrored
 
 FloatArray = NDArray[np.float64]
@@ -229,6 +229,11 @@ def sections_along() -> SectionsAlong:
             ),
         ),
     )  # fmt: skip
+
+
+def works() -> Works:
+    """Sections worked out each 10 m, reported each 20 m and in curves each 10 m."""
+    return Works(reported_m=20.0, in_curves_m=10.0)
 
 
 def strata() -> Strata:

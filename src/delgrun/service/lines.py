@@ -81,7 +81,7 @@ def straight_line(projects: Projects, to: Saving, name: str, road: str = MAIN_RO
     state = projects.states.at(to.project_id, to.base)
     case = projects.case(state, road=road)
     stretch = of_road.stretch(case)
-    levels = [float(z) for z in of_design.across(case).value.centre_level_m[[0, -1]].round(3)]
+    levels = [float(z) for z in of_design.cut_across(case).value.centre_level_m[[0, -1]].round(3)]
     if state.limits is not None:
         for i, tie in enumerate((of_limits.limits(case).value.start, of_limits.limits(case).value.end)):
             if tie.level_m is not None:

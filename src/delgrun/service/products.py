@@ -31,7 +31,7 @@ from delgrun.core.inputs import UTILITIES
 from delgrun.core.limits.check import Changed, LimitUse
 from delgrun.core.limits.checks import BY_ID, brief
 from delgrun.core.limits.clashes import Clash
-from delgrun.core.section.chainages import Reported, reported
+from delgrun.core.section.chainages import Reported
 from delgrun.core.section.section import ShownSection, shown_section
 from delgrun.core.section.surface import PARTS, road_surface
 from delgrun.core.units import FOOT_M, say
@@ -53,7 +53,7 @@ from delgrun.service.check_figures import (
     uses,
 )
 from delgrun.service.land_figures import Arrays, CodeFigures, LandFigures, areas, codes, land
-from delgrun.service.results import of_checks, of_design, of_ground, of_limits, of_road, of_works
+from delgrun.service.results import of_checks, of_design, of_ground, of_limits, of_road, of_sections, of_works
 from delgrun.service.space import SpaceFigures, space
 
 FloatArray = NDArray[np.float64]
@@ -99,7 +99,7 @@ def ground(case: Case) -> tuple[GroundFigures, Arrays]:
         "ground_level": ls.level_m,
         "ground_gap": ls.after_gap,
         "section_chainage": of_design.chainages(case).value,
-        "section_ground": of_design.across(case).value.centre_level_m,
+        "section_ground": of_design.cut_across(case).value.centre_level_m,
     }
 
 
@@ -194,7 +194,7 @@ class StripFigures:
 
 def strip(case: Case) -> tuple[StripFigures, Arrays]:
     interval = contour_interval_m(of_ground.tin(case).value, FOOT_M.get(case.system, 1.0))
-    pieces = case.made(drawn.strip_contours, of_design.across(case), interval, STRIP_REACH_M).value
+    pieces = case.made(drawn.strip_contours, of_design.cut_across(case), interval, STRIP_REACH_M).value
     figures = StripFigures(interval, [level for level, _ in pieces], [len(xy) for _, xy in pieces])
     joined = np.concatenate([xy for _, xy in pieces]) if pieces else np.zeros((0, 2))
     return figures, {"strip_chainage": joined[:, 0], "strip_offset": joined[:, 1]}
@@ -358,8 +358,7 @@ def section(case: Case, at_m: float) -> tuple[SectionFigures, Arrays]:
     """The exact section at one chainage."""
     road = of_road.stretch(case)
     s = float(np.clip(at_m, road.from_m, road.to_m))
-    tin, line = of_ground.tin(case).value, of_road.centreline(case).value
-    across = of_design.design(case).value.ground(tin, line, np.array([s]), case.works.value.reach_m)
+    across = of_design.ground_at(case, (s,)).value
     return section_figures(section_at(case, across, 0, s), case), {}
 
 
@@ -383,8 +382,7 @@ def sections(case: Case, at_m: Sequence[float]) -> tuple[list[SectionFigures], A
     """The exact sections at some chainages, in their order."""
     road = of_road.stretch(case)
     s = np.clip(np.array(at_m, dtype=np.float64), road.from_m, road.to_m)
-    tin, line = of_ground.tin(case).value, of_road.centreline(case).value
-    across = of_design.design(case).value.ground(tin, line, s, case.works.value.reach_m)
+    across = of_design.ground_at(case, tuple(s.tolist())).value
     return [section_figures(section_at(case, across, i, at), case) for i, at in enumerate(s.tolist())], {}
 
 
@@ -404,12 +402,7 @@ def section_figures(shown: ShownSection, case: Case) -> SectionFigures:
 
 def stations(case: Case) -> tuple[list[Reported], Arrays]:
     """Where sections are reported, and what is there."""
-    road = of_road.stretch(case)
-    found = reported(
-        of_road.centreline(case).value, of_design.design(case).value, case.grade_line, of_road.stations(case),
-        of_design.asked(case), (road.from_m, road.to_m),
-    )  # fmt: skip
-    return found, {}
+    return of_sections.reported_at(case), {}
 
 
 # More sections are not turned smoothly without a graphics card; so many stand for a longer road.

@@ -20,8 +20,8 @@ from delgrun.service.case import Case
 from delgrun.service.named import named_file
 from delgrun.service.products import section_at
 from delgrun.service.projects import Projects
-from delgrun.service.results import of_design, of_ground, of_road
-from delgrun.service.tables.kind import line_of
+from delgrun.service.results import of_design, of_ground, of_road, of_sections
+from delgrun.service.tables.kind import USUAL_APART_M, line_of
 from delgrun.store import revisions
 
 # More sections take minutes to draw, and fill hundreds of pages.
@@ -31,13 +31,14 @@ _MOST_SECTIONS = 2000
 @dataclass(frozen=True, kw_only=True)
 class SheetWish:
     """What is wanted of a sheet: of which line, from where to where (None: all of it), how far apart its figures or
-    sections are [m], on what paper, at a scale of 1 to how much, heights drawn how much higher, in which units.
+    sections are [m] (None: as usual; sections where they are reported), on what paper, at a scale of 1 to how much,
+    heights drawn how much higher, in which units.
     """
 
     slot: str
     from_m: float | None = None
     to_m: float | None = None
-    interval_m: float = 20.0
+    interval_m: float | None = None
     paper: Paper = "A3"
     scale: float = 1000.0
     exaggeration: float = 10.0
@@ -65,15 +66,15 @@ class SheetKind:
 
 
 def _long(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
-    line = line_of(case)
-    s, names = level_stations(line, of_road.stations(case), wish.interval_m, critical=True)
+    line, apart = line_of(case), wish.interval_m or USUAL_APART_M
+    s, names = level_stations(line, of_road.stations(case), apart, critical=True)
     within = (s >= _or(wish.from_m, -np.inf)) & (s <= _or(wish.to_m, np.inf))
     s, critical = s[within], np.array([bool(name) for name in names])[within]
     across = ground_sections(of_ground.tin(case).value, of_road.centreline(case).value, s, of_road.BESIDE_M)
     return long_sheets(
         LongOnPaper(
             line=line, ground=of_road.long(case).value, bends=of_road.centreline(case).value.bends, at_m=s,
-            ground_m=across.centre_level_m, critical=critical, interval_m=wish.interval_m, paper=wish.paper,
+            ground_m=across.centre_level_m, critical=critical, interval_m=apart, paper=wish.paper,
             scale=wish.scale, exaggeration=wish.exaggeration,
             from_m=_or(wish.from_m, -np.inf), to_m=_or(wish.to_m, np.inf),
         ),
@@ -85,17 +86,19 @@ def _sections(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
     line, road = line_of(case), of_road.stretch(case)
     start = max(_or(wish.from_m, -np.inf), float(line.chainage_m[0]), road.from_m)
     end = min(_or(wish.to_m, np.inf), float(line.chainage_m[-1]), road.to_m)
-    if not 0 <= (end - start) / wish.interval_m <= _MOST_SECTIONS:
+    s = np.array([r.chainage_m for r in of_sections.reported_at(case)] if wish.interval_m is None else [])
+    s = s[(s >= start) & (s <= end)]
+    count = len(s) if wish.interval_m is None else (end - start) / wish.interval_m
+    if not 0 <= count <= _MOST_SECTIONS or end < start:
         raise DesignInputError(
             "interval_m",
             "Between {a:chainage} and {b:chainage} there would be no section, or more than {most}: give another"
             " stretch, or a longer interval.",
             a=start, b=end, most=_MOST_SECTIONS,
         )  # fmt: skip
-    even = of_road.stations(case).even(start, end, wish.interval_m)
+    even = of_road.stations(case).even(start, end, wish.interval_m) if wish.interval_m else s
     s = np.unique(np.concatenate([[start], even, [end]]))
-    tin, road_line = of_ground.tin(case).value, of_road.centreline(case).value
-    across = of_design.design(case).value.ground(tin, road_line, s, case.works.value.reach_m)
+    across = of_design.ground_at(case, tuple(s.tolist())).value
     sections = [section_at(case, across, i, at) for i, at in enumerate(s.tolist())]
     return section_sheets(sections, wish.paper, wish.scale, titles)
 

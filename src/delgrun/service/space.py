@@ -28,7 +28,7 @@ class InSpace:
 
 @once
 def in_space(case: Case) -> InSpace:
-    """In the middle of the lanes that are driven in, added ones left out; what the line itself hides is looked at too."""
+    """In the middle of the lanes that are driven in, added ones left out; what hides along the line is told too."""
     c, limits = of_checks.checked(case), of_limits.limits(case).value
     road = road_of(case.line, of_road.centreline(case).value, of_works.works(case).value, of_works.evaluation(case))
     rules = limits.stopping()

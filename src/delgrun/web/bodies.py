@@ -217,12 +217,13 @@ class OffsetsQuery(BaseModel):
 
 
 class TableQuery(OffsetsQuery):
-    """What is set out: each `interval_m` and at critical points, at these offsets.
+    """What is set out: each `interval_m`, of itself 20 m, or where sections are reported, and at critical points, at
+    these offsets.
 
     `slot`: the grade line that gives design levels; without one, `road` is the centreline. `units`: what it is in.
     """
 
-    interval_m: Annotated[float, Field(ge=0.1, le=10_000)] = 20.0
+    interval_m: Annotated[float, Field(ge=0.1, le=10_000)] | None = None
     critical: bool = True
     slot: Slot | None = None
     units: System = "metric"
@@ -237,13 +238,15 @@ class SheetPath(ProjectPath):
 
 
 class SheetQuery(BaseModel):
-    """What is drawn: of a line from one chainage to another, figures or sections each `interval_m`, 1 to `scale`."""
+    """What is drawn: of a line from one chainage to another, 1 to `scale`; figures or sections each `interval_m`, of
+    itself 20 m, or where sections are reported.
+    """
 
     revision: Count
     slot: Slot
     from_m: Metres | None = None
     to_m: Metres | None = None
-    interval_m: Annotated[float, Field(ge=1, le=10_000)] = 20.0
+    interval_m: Annotated[float, Field(ge=1, le=10_000)] | None = None
     paper: Paper = "A3"
     scale: Annotated[float, Field(ge=20, le=100_000)] = 1000.0
     exaggeration: Annotated[float, Field(ge=0.1, le=200)] = 10.0

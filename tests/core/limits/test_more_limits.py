@@ -120,6 +120,15 @@ def test_passing_sight_is_the_tables_and_stretches_are_marked():
     # Less than a least length is no passing: the whole first stretch but for its last metre.
     short = markings(checked.sights("passing")[0], "ahead", ahead[0].to_m + 1)
     assert [m.passing for m in short] == [False, True] or [m.passing for m in short] == [False]
+    # An added lane needs no sight: over the crest's end, inside the stretch without, and beyond the road.
+    middle = (ahead[1].from_m + ahead[1].to_m) / 2
+    lanes = [(middle, ahead[1].to_m + 50), (ahead[1].from_m + 20, ahead[1].from_m + 40), (1990.0, 2100.0)]
+    with_lanes = markings(checked.sights("passing")[0], "ahead", checked.limits.shortest_passing_m, lanes)
+    told = [(m.from_m, m.to_m, m.passing) for m in with_lanes]
+    a = ahead[1].from_m
+    assert told == [
+        (0.0, a, True), (a, a + 20, False), (a + 20, a + 40, True), (a + 40, middle, False), (middle, 2000.0, True)
+    ]  # fmt: skip
     share = share_of(ahead)
     assert share == pytest.approx(1 - (ahead[1].to_m - ahead[1].from_m) / 2000)
     (first, _) = BY_ID["passing_share"].uses(checked)

@@ -4,6 +4,8 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from delgrun.core.centreline.centreline import STEP_M
 from delgrun.core.centreline.superelevation import INNER, OUTER, OwnFalls
@@ -12,6 +14,7 @@ from delgrun.core.earthworks.evaluator import Earthworks, evaluate_levels
 from delgrun.core.errors import DesignInputError
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.section.along import NO_SECTION, AddedLane, LineCorner, SectionChange, SectionRange, SectionsAlong
+from delgrun.core.section.painted import painted
 from delgrun.core.section.road_design import RoadDesign
 from delgrun.core.section.roadside import TopsoilStretch, Works
 from delgrun.core.section.starting import STARTING
@@ -208,3 +211,35 @@ def test_a_resolved_road_is_the_same_section_by_section():
                 assert before.edge_m(np.array([side])) == pytest.approx(behind.edge_m(np.array([side])), abs=1e-4), at
                 levels = (r.surface_m(np.array([side * 2.5])) for r in (before, behind))
                 assert next(levels) == pytest.approx(next(levels), abs=1e-4), at
+
+
+@settings(max_examples=examples(30), deadline=None)
+@given(
+    side=st.sampled_from(SIDES), start=st.floats(20, 400), length=st.floats(20, 200),
+    taper=st.one_of(st.just(0.0), st.floats(0.1, 60)),
+    village=st.floats(0, 500),
+)  # fmt: skip
+def test_lines_at_the_edges_of_lanes_are_where_the_lanes_end(side, start, length, taper, village):
+    """In a widened bend, over a change of section and past an added lane, at any chainage."""
+    line = winding()
+    lane = AddedLane(
+        from_m=start, to_m=start + length, taper_in_m=min(taper, start), taper_out_m=taper, side=side, name="climbing"
+    )
+    range_ = SectionRange(from_m=village, to_m=village + 60, taper_in_m=0, taper_out_m=15, section="section-2")
+    design = replace(leaning(line), along=SectionsAlong(ranges=(range_,), lanes=(lane,)), others={"section-2": VILLAGE})
+    lines = painted(design, design.turns_along(line))
+    s = np.random.default_rng(int(village * 1e6) % 2**32).uniform(0, line.end_chainage_m, 60)
+    for column, (own, sign) in enumerate(zip(SIDES, (-1.0, 1.0), strict=True)):
+        for what, added in (("edge line", True), ("lane line", False)):
+            mine = [p for p in lines if p.what == what and p.side == own]
+            told = design.lanes_m(s, added=added)[:, column]
+            for at, edge in zip(s.tolist(), told.tolist(), strict=True):
+                on = [p for p in mine if p.from_m < at < p.to_m]
+                if what == "lane line" and not (
+                    own == side and start - lane.taper_in_m <= at <= min(lane.to_m + taper, line.end_chainage_m)
+                ):
+                    assert not on
+                    continue
+                (p,) = on
+                offset = np.interp(at, [p.from_m, p.to_m], [p.from_offset_m, p.to_offset_m])
+                assert sign * offset == pytest.approx(edge, abs=1e-3)

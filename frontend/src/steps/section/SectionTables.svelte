@@ -2,11 +2,11 @@
   import Field from '../../lib/fields/Field.svelte';
   import TableView from '../../lib/TableView.svelte';
   import { useWork } from '../../lib/state/work.svelte';
-  import { told, usualInterval } from '../../lib/units';
+  import { told } from '../../lib/units';
 
   // Sections of the present line as numbers: the named points of each, and what each takes.
   const w = useWork();
-  let interval = $state(usualInterval());
+  let interval = $state.raw<number | null>(null);
   let table = $state<'named-points' | 'section-takes'>('named-points');
   let open = $state(false);
   const slot = $derived(w.selection.slot ?? undefined);
@@ -26,13 +26,15 @@
       label="each"
       value={interval}
       dimension="size"
+      optional
+      free="as reported"
       take={(v) => {
-        if (!(typeof v === 'number' && v >= 1)) return `At least ${told('size', 1)}.`;
-        interval = v;
+        if (typeof v === 'number' && v < 1) return `At least ${told('size', 1)}.`;
+        interval = typeof v === 'number' ? v : null;
         return null;
       }}
     />
-    {#key table}<TableView {table} wish={{ interval_m: interval, critical: true, slot }} />{/key}
+    {#key table}<TableView {table} wish={{ interval_m: interval ?? undefined, critical: true, slot }} />{/key}
   {/if}
 </details>
 

@@ -11,11 +11,12 @@ from delgrun.core.earthworks.volumes import end_area_volumes, mass_ordinate, sec
 from delgrun.core.gradeline.grade_line import GradeLine
 from delgrun.core.ground.along import GroundSections
 from delgrun.core.haul.haul import HaulPlan, plan_haul
-from delgrun.core.section.area_kernels import DUG, FILLED, ROOM, sections_at
+from delgrun.core.section.area_kernels import DUG, FILLED, ROOM, columns_beside, sections_at
 from delgrun.core.section.carriageway import Carriageway
 from delgrun.core.section.outline_kernels import CAUGHT, SLOPE, X, Y, outline
 from delgrun.core.section.pieces import Pieces, pieces_of
-from delgrun.core.section.road_design import InGround, RoadDesign
+from delgrun.core.section.road_design import Built, RoadDesign
+from delgrun.core.section.roadside import InGround
 from delgrun.core.section.sides import Sides, sides_of
 
 FloatArray = NDArray[np.float64]
@@ -109,12 +110,13 @@ class Earthworks:
     topsoil_back_m: float = 0.0
 
     @staticmethod
-    def of(ground: GroundSections, design: RoadDesign) -> "Earthworks":
+    def of(ground: GroundSections, design: RoadDesign, built: Built | None = None) -> "Earthworks":
+        """`built`: what the design builds at these sections, where that is known."""
         s = ground.chainage_m
+        road, in_ground = built or design.built_along(s)
         return Earthworks(
-            ground, section_weights(s), design.resolve(s), design.in_ground(s), design.strata.top_may_be_fill,
-            design.works.topsoil_back_m,
-        )  # fmt: skip
+            ground, section_weights(s), road, in_ground, design.strata.top_may_be_fill, design.works.topsoil_back_m
+        )
 
     @property
     def chainage_m(self) -> FloatArray:
@@ -150,7 +152,7 @@ class Earthworks:
     @property
     def width(self) -> int:
         """How many columns `areas` has."""
-        return DUG + 1 + len(self.in_ground.materials) + len(self.road.layers) + 2
+        return columns_beside(len(self.in_ground.materials), len(self.road.layers))
 
     def pieces(self, weigh: FloatArray) -> Pieces:
         """Sums of columns at every level, for the search: (w, c) what each takes of each."""

@@ -43,7 +43,7 @@ class GroundSections:
 
     `offset_m` (r,) negative left, positive right looking forward; `level_m` (r,);
     `centre_level_m` (n,) level at the centreline, NaN without ground; `met_m` (r,) level of another surface there,
-    where batters run to one.
+    where batters run to one; `cut_m` (n,) how far to both sides each was cut, where it was.
     """
 
     chainage_m: FloatArray
@@ -52,6 +52,7 @@ class GroundSections:
     level_m: FloatArray
     centre_level_m: FloatArray
     met_m: FloatArray | None = None
+    cut_m: FloatArray | None = None
 
     def one(self, i: int) -> tuple[FloatArray, FloatArray]:
         """Offsets and levels of section i. [m]"""
@@ -60,13 +61,28 @@ class GroundSections:
 
     def some(self, rows: NDArray[np.int64]) -> "GroundSections":
         """Some of the sections, in the order given."""
-        each = [np.arange(self.start[i], self.start[i + 1]) for i in rows.tolist()]
-        at = np.concatenate(each) if each else np.zeros(0, dtype=np.int64)
-        starts = np.cumsum([0, *map(len, each)]).astype(np.int64)
+        first, count = self.start[rows], np.diff(self.start)[rows]
+        starts = np.concatenate([[0], np.cumsum(count)]).astype(np.int64)
+        at = np.repeat(first - starts[:-1], count) + np.arange(starts[-1])
         met = None if self.met_m is None else self.met_m[at]
+        cut = None if self.cut_m is None else self.cut_m[rows]
         return GroundSections(
-            self.chainage_m[rows], starts, self.offset_m[at], self.level_m[at], self.centre_level_m[rows], met
+            self.chainage_m[rows], starts, self.offset_m[at], self.level_m[at], self.centre_level_m[rows], met, cut
         )
+
+    def put(self, rows: NDArray[np.int64], other: "GroundSections") -> "GroundSections":
+        """The same with other ground for some of its sections, in the order given."""
+        met = None if self.met_m is None or other.met_m is None else np.concatenate([self.met_m, other.met_m])
+        cut = None if self.cut_m is None or other.cut_m is None else np.concatenate([self.cut_m, other.cut_m])
+        both = GroundSections(
+            np.concatenate([self.chainage_m, other.chainage_m]),
+            np.concatenate([self.start, self.start[-1] + other.start[1:]]),
+            np.concatenate([self.offset_m, other.offset_m]), np.concatenate([self.level_m, other.level_m]),
+            np.concatenate([self.centre_level_m, other.centre_level_m]), met, cut,
+        )  # fmt: skip
+        which = np.arange(len(self.chainage_m))
+        which[rows] = len(which) + np.arange(len(rows))
+        return both.some(which)
 
     def met(self, i: int) -> FloatArray | None:
         """Levels of the other surface in section i, where there is one. [m]"""
@@ -167,7 +183,7 @@ def ground_sections(tin: Tin, centreline: Centreline, chainage_m: FloatArray, ha
         o = offset[start[i] : start[i + 1]]
         if len(o):
             centre[i] = np.interp(0.0, o, level[start[i] : start[i + 1]])
-    return GroundSections(s, start, offset, level, centre)
+    return GroundSections(s, start, offset, level, centre, cut_m=np.full(len(s), float(half_width_m)))
 
 
 def with_surface(ground: GroundSections, other: GroundSections) -> GroundSections:
@@ -190,7 +206,7 @@ def with_surface(ground: GroundSections, other: GroundSections) -> GroundSection
         count.append(len(x))
     return GroundSections(
         ground.chainage_m, np.cumsum(count).astype(np.int64), np.concatenate(offset), np.concatenate(level),
-        ground.centre_level_m, np.concatenate(met),
+        ground.centre_level_m, np.concatenate(met), ground.cut_m,
     )  # fmt: skip
 
 
@@ -223,5 +239,10 @@ def _cut_off(ground: GroundSections, room_m: FloatArray) -> GroundSections:
         count.append(len(x))
     starts = np.cumsum(count).astype(np.int64)
     return GroundSections(
-        ground.chainage_m, starts, np.concatenate(offset), np.concatenate(level), ground.centre_level_m
+        ground.chainage_m,
+        starts,
+        np.concatenate(offset),
+        np.concatenate(level),
+        ground.centre_level_m,
+        cut_m=ground.cut_m,
     )

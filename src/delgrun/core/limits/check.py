@@ -240,7 +240,11 @@ class Checked:
         """Stretches with and without passing in the direction of chainage, and against it."""
         ahead, back = self.sights("passing")
         shortest = self.limits.shortest_passing_m
-        return markings(ahead, "ahead", shortest), markings(back, "back", shortest)
+        lanes = () if self.design is None else self.design.varies.lanes
+        driving = self.limits.drive_on
+        with_it = [(row.from_m, row.to_m) for row in lanes if row.side == driving]
+        against = [(row.from_m, row.to_m) for row in lanes if row.side != driving]
+        return markings(ahead, "ahead", shortest, with_it), markings(back, "back", shortest, against)
 
     @cached_property
     def truck_ahead(self) -> TruckRun:

@@ -11,7 +11,7 @@ from delgrun.core.limits.check import Checked, LimitUse
 from delgrun.core.section.along import AddedLane, SectionChange
 from delgrun.core.section.area_kernels import WALLED
 from delgrun.core.section.road_design import RoadDesign
-from delgrun.core.section.roadside import ReserveStretch
+from delgrun.core.section.roadside import WIDEST_M, ReserveStretch
 from delgrun.core.section.typical_section import SIDES, Side
 from delgrun.core.units import say
 
@@ -27,7 +27,7 @@ _BESIDE_M = 10.0
 # A wall stands so far within where the ground ends. [m]
 _WITHIN_M = 0.5
 # Where ground ends and sections are cut is the same within so much; they are cut no further. [m]
-_END_M, _WIDEST_M = 0.01, 300.0
+_END_M = 0.01
 # A wall that is no higher is none. [m]
 _NO_WALL_M = 1e-3
 # The road's end is so near that it may end before. [m]
@@ -103,9 +103,12 @@ def _batters(c: Checked, u: LimitUse, side: Side, road: str) -> Iterator[SiteWay
     if not known:
         return
     reach = design.works.reach_m
-    if any(e.offset_m >= reach - _END_M for e in known) and reach < _WIDEST_M:
+    cut = works.ground.cut_m
+    if cut is not None:
+        reach = float(cut[rows].max())
+    if any(e.offset_m >= reach - _END_M for e in known) and reach < WIDEST_M:
         needed = max(e.offset_m + (reach if e.lacks_m is None else e.lacks_m) for e in known)
-        wider = min(10.0 * np.ceil(needed / 10.0) + 10.0, _WIDEST_M)
+        wider = min(10.0 * np.ceil(needed / 10.0) + 10.0, WIDEST_M)
         label = say("Cut sections to {m:size} to each side", m=float(wider))
         yield SiteWay(u.check, u.from_chainage_m, label, "works", Wider(float(wider)))
     start, end = round(u.from_chainage_m - _BESIDE_M, 2), round(u.to_chainage_m + _BESIDE_M, 2)

@@ -85,10 +85,18 @@ class SectionsAlong:
     corners: tuple[LineCorner, ...] = meant("count", "lines", of=LineCorner, most=MOST_CORNERS, first=())
 
     def check(self) -> None:
-        """Raises DesignInputError where a stretch has no length, or a change changes nothing."""
+        """Raises DesignInputError where a stretch has no length, a taper hardly any, or a change changes nothing."""
         for row in (*self.ranges, *self.lanes):
             if row.to_m - row.from_m < _LEAST_M:
                 raise _short(row)
+        for row in (*self.ranges, *self.lanes, *self.changes):
+            for name in ("taper_in_m", "taper_out_m"):
+                if 0.0 < getattr(row, name) < _LEAST_M:
+                    raise DesignInputError(
+                        name,
+                        "The taper of {t:length} at {a:chainage} is shorter than {least:length}: make it longer, or 0.",
+                        t=getattr(row, name), a=row.from_m, least=_LEAST_M,
+                    )  # fmt: skip
         lines = {c.name for c in self.corners}
         for name in lines:
             if sum(c.name == name for c in self.corners) < 2:

@@ -149,6 +149,11 @@ def side_at(shapes, sides, side, shape, z, points, found, values, rates):
     return n
 
 
+def columns_beside(materials: int, layers: int) -> int:
+    """How many columns `sections_at` fills, with so many materials below the topsoil."""
+    return DUG + 1 + materials + layers + 2
+
+
 @kernel
 def sections_at(shapes, sides, which, level, anew, out, caught):
     """What each section takes with its line at a level over its base.

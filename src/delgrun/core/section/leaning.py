@@ -1,5 +1,7 @@
 """Lanes and shoulders of a side as they lean and widen in bends."""
 
+from collections.abc import Collection
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,18 +14,26 @@ IntArray = NDArray[np.int64]
 
 
 def leaned(
-    frame: Frame, sizes: FloatArray, side: int, lean: Lean, rows: IntArray, settings: Superelevation
+    frame: Frame,
+    sizes: FloatArray,
+    side: int,
+    lean: Lean,
+    rows: IntArray,
+    settings: Superelevation,
+    added: Collection[str] = (),
 ) -> FloatArray:
     """Put falls and widths as they are in bends into (m, d) sizes, of rows of `lean`; (m,) how much deeper the lanes'
     edge lies for it, unwidened. [m]
 
     Lanes are clipped between the falls that the diagram allows. A shoulder falls at least as the lane beside it on the
-    low side; on the high side it is turned as soon as its fall differs by more than it may. The last lane is widened.
+    low side; on the high side it is turned as soon as its fall differs by more than it may. The last lane is widened
+    that is not one of those `added`.
     """
     low, high = lean.low[rows, side], lean.high[rows, side]
     deeper = np.zeros(len(rows))
     own = turned = None
-    last = max((i for i, e in enumerate(frame.elements) if e.kind == "lane"), default=-1)
+    lanes = [i for i, e in enumerate(frame.elements) if e.kind == "lane"]
+    last = max((i for i in lanes if frame.elements[i].name not in added), default=max(lanes, default=-1))
     for i, e in enumerate(frame.elements):
         wide, fall, drop = (frame.at_element(i, c) for c in (kernels.WIDTH, kernels.FALL, kernels.DROP))
         if e.kind == "lane":

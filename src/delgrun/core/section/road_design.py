@@ -18,9 +18,10 @@ from delgrun.core.section.carriageway import Carriageway, LayerKind, Profile, Re
 from delgrun.core.section.frame import LIFT, Frame
 from delgrun.core.section.layered import SideShape
 from delgrun.core.section.leaning import leaned, lift_m
+from delgrun.core.section.reaching import reaching
 from delgrun.core.section.roadside import (
     STRIPPED,
-    Material,
+    InGround,
     ReserveBounds,
     ReserveStretch,
     Strata,
@@ -34,24 +35,10 @@ from delgrun.core.section.variation import Variation, lines_of, met_beside
 FloatArray = NDArray[np.float64]
 IntArray = NDArray[np.int64]
 
+Built = tuple[Carriageway, InGround]
+
 # Where a material is not, its top lies so deep. [m]
 _NOWHERE_M = 1e5
-
-
-@dataclass(frozen=True, eq=False)
-class InGround:
-    """What is met below the ground at (n,) chainages. [m]
-
-    `depth_m` (n, 2 + k): what batters run to, the stripped ground, and the top of each further material, none above
-    the one before.
-    """
-
-    depth_m: FloatArray
-    materials: tuple[Material, ...] = ()
-
-    @property
-    def topsoil_m(self) -> FloatArray:
-        return self.depth_m[:, 1]
 
 
 # So many sides of single sections are kept.
@@ -135,7 +122,7 @@ class RoadDesign:
         for rows, frame, sizes in self.varies.frames(s, self._frames[side], SIDES[side]):
             self.varies.change(s[rows], SIDES[side], frame, sizes, exceptions=False)
             if lean is not None and self.diagram is not None:
-                leaned(frame, sizes, side, lean, rows, self.diagram.settings)
+                leaned(frame, sizes, side, lean, rows, self.diagram.settings, self.varies.added)
                 if deeper is not None:
                     sizes[:, LIFT] = lift_m(deeper, lean, self.diagram.settings)[rows]
             self.varies.lead(s[rows], side, frame, sizes)
@@ -148,7 +135,7 @@ class RoadDesign:
         out = np.zeros(len(s))
         for rows, frame, sizes in self.varies.frames(s, self._frames[side], SIDES[side]):
             self.varies.change(s[rows], SIDES[side], frame, sizes, exceptions=False)
-            out[rows] = leaned(frame, sizes, side, lean, rows, self.diagram.settings)
+            out[rows] = leaned(frame, sizes, side, lean, rows, self.diagram.settings, self.varies.added)
         return out
 
     def _inside(self, chainage_m: FloatArray) -> FloatArray:
@@ -208,7 +195,7 @@ class RoadDesign:
     def widths(self, chainage_m: FloatArray) -> list[RoadWidth]:
         """The lanes of the right side, and the fall of the first on straights, without added ones."""
         out = np.zeros((len(chainage_m), 2))
-        added = {row.name for row in self.varies.lanes}
+        added = self.varies.added
         for rows, frame, sizes in self.varies.frames(self._inside(chainage_m), self._frames[1], SIDES[1]):
             lanes = [i for i, e in enumerate(frame.elements) if e.kind == "lane" and e.name not in added]
             if lanes:
@@ -219,7 +206,7 @@ class RoadDesign:
     def lanes_m(self, chainage_m: FloatArray, *, added: bool = True) -> FloatArray:
         """(n, 2) how far out the lanes go, left and right, with added ones or without. [m]"""
         out = np.zeros((len(chainage_m), 2))
-        left_out = set() if added else {row.name for row in self.varies.lanes}
+        left_out = frozenset[str]() if added else self.varies.added
         for side in (0, 1):
             for rows, frame, sizes in self.sides_at(chainage_m, side):
                 lanes = [i for i, e in enumerate(frame.elements) if e.kind == "lane" and e.name not in left_out]
@@ -273,9 +260,28 @@ class RoadDesign:
             turns, steps = turns | set(self.diagram.places), steps | set(self.diagram.steps)
         return tuple(sorted(turns | steps | jumps)), tuple(sorted(steps | jumps))
 
+    def turns_along(self, line: Centreline) -> FloatArray:
+        """(n,) chainages of a centreline between which all of it is straight. [m]"""
+        turns, steps = self.places
+        inner = [s for s in (*turns, *(at - STEP_M for at in steps)) if line.start_chainage_m < s < line.end_chainage_m]
+        return np.array(sorted({line.start_chainage_m, *inner, line.end_chainage_m}))
+
+    def built_along(self, chainage_m: FloatArray) -> Built:
+        """What is built at these chainages, and what is met below the ground there."""
+        return self.resolve(chainage_m), self.in_ground(chainage_m)
+
     def ground(self, tin: Tin, centreline: Centreline, chainage_m: FloatArray, reach_m: float) -> GroundSections:
         """The ground across at these chainages, with the surface that batters run to."""
         return ground_and_surface(tin, centreline, chainage_m, reach_m, self.met)
+
+    def ground_reached(self, tin: Tin, centreline: Centreline, chainage_m: FloatArray) -> GroundSections:
+        """The same as far as sections are cut, and further where batters need it."""
+        ground = self.ground(tin, centreline, chainage_m, self.works.reach_m)
+        return self.reached(ground, tin, centreline, self.built_along(chainage_m))
+
+    def reached(self, ground: GroundSections, tin: Tin, centreline: Centreline, built: Built) -> GroundSections:
+        """Ground that was cut so, and further where batters need it."""
+        return reaching(ground, *built, lambda s, reach: self.ground(tin, centreline, s, reach))
 
     def _reserve(self, offset_m: float) -> Reserve | None:
         r = self.reserve

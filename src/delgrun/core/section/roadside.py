@@ -5,12 +5,19 @@ from dataclasses import dataclass
 from math import ceil, floor
 from typing import Literal
 
+import numpy as np
+from numpy.typing import NDArray
+
 from delgrun.core.errors import DesignInputError
 from delgrun.core.fields import meant
 from delgrun.core.section.typical_section import SIDES, Side
 
 # What batters run to.
 GROUND, STRIPPED, SURVEY = "ground", "stripped ground", "a survey"
+FloatArray = NDArray[np.float64]
+
+# No section is cut further than so much to each side. [m]
+WIDEST_M = 300.0
 # Boundaries have so many corners together.
 MOST_CORNERS = 5000
 # A stretch shorter than this is none. [m]
@@ -78,7 +85,10 @@ class Works:
         "size", "in curves each", low=0.5, high=1000, first=None, optional=True,
         says="in bends, transitions and vertical curves; free, as elsewhere",
     )  # fmt: skip
-    reach_m: float = meant("size", "ground to each side", low=5, high=300, first=60.0, says="that sections are cut to")
+    reach_m: float = meant(
+        "size", "ground to each side", low=5, high=WIDEST_M, first=60.0,
+        says="that sections are cut to, and further where batters need it",
+    )  # fmt: skip
     topsoil_depth_m: float = meant("size", "topsoil strip", low=0, high=2, first=0.15, aside="deep")
     topsoil_back_m: float = meant("size", "topsoil back", low=0, high=2, first=0.0, aside="on batters")
     batters_to: Literal["ground", "stripped ground", "a survey"] = meant(
@@ -135,6 +145,22 @@ class StratumDepth(_Stretch):
     material: str = meant("name", "material")
     depth_m: float = meant("size", "depth", low=0, high=1000, first=2.0, says="of its top below the ground")
     road: str = meant("word", "centreline", first="centreline")
+
+
+@dataclass(frozen=True, eq=False)
+class InGround:
+    """What is met below the ground at (n,) chainages. [m]
+
+    `depth_m` (n, 2 + k): what batters run to, the stripped ground, and the top of each further material, none above
+    the one before.
+    """
+
+    depth_m: FloatArray
+    materials: tuple[Material, ...] = ()
+
+    @property
+    def topsoil_m(self) -> FloatArray:
+        return self.depth_m[:, 1]
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -40,6 +40,7 @@ class Variation:
         self.ranges = tuple(r for r in along.ranges if r.road == road)
         self.changes = tuple(r for r in along.changes if r.road == road)
         self.lanes = tuple(r for r in along.lanes if r.road == road)
+        self.added = frozenset(r.name for r in self.lanes)
         self.slots, self.centreline = list(slots), centreline
         self._corners = along.corners
         self._joined: dict[object, tuple[Frame, list[FloatArray]]] = {}

@@ -1,5 +1,6 @@
 """Passing: the sight it needs by speed, and stretches where it is possible, for the list of markings."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -43,15 +44,25 @@ class Marked:
     passing: bool
 
 
-def markings(sight: Sight, way: Literal["ahead", "back"], shortest_m: float) -> list[Marked]:
-    """Stretches with and without passing in one direction, by chainage; passing that is too short is none."""
+def markings(
+    sight: Sight, way: Literal["ahead", "back"], shortest_m: float, lanes: Sequence[tuple[float, float]] = ()
+) -> list[Marked]:
+    """Stretches with and without passing in one direction, by chainage; passing that is too short is none.
+
+    `lanes`: where that direction has an added lane, which passing needs no sight for. [m]
+    """
     start, end = float(sight.at_m[0]), float(sight.at_m[-1])
     spots = [start, *(edge for lack in sight.lacks for edge in (lack.from_m, lack.to_m)), end]
     # They alternate: passing first, where the road begins with it.
     free = [(a, b) for a, b in zip(spots[::2], spots[1::2], strict=True) if b - a > _ONE_M and b - a >= shortest_m]
+    within = [(max(a, start), min(b, end)) for a, b in lanes if min(b, end) - max(a, start) > _ONE_M]
     out: list[Marked] = []
     at = start
-    for a, b in free:
+    for a, b in sorted([*free, *within]):
+        if out and out[-1].passing and a - at <= _ONE_M:
+            if b > at:
+                out[-1], at = Marked(way, out[-1].from_m, b, True), b
+            continue
         if a - at > _ONE_M:
             out.append(Marked(way, at, a, False))
         out.append(Marked(way, a, b, True))

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from delgrun.core.centreline.bends import Bend
-from delgrun.core.centreline.centreline import STEP_M, Centreline
+from delgrun.core.centreline.centreline import Centreline
 from delgrun.core.centreline.speeds import BendRules, BendSpeed, RoadWidth, bend_speeds
 from delgrun.core.centreline.superelevation import Diagram, Superelevation, diagram_of
 from delgrun.core.controls.controls import LevelControls
@@ -17,7 +17,7 @@ from delgrun.core.inputs import ALONG, BENDS, CONTROLS, LIMITS, RANGES, RESERVE,
 from delgrun.core.limits.limit_set import LimitSet
 from delgrun.core.limits.ranges import LimitRanges
 from delgrun.core.section.along import SectionsAlong
-from delgrun.core.section.road_design import RoadDesign
+from delgrun.core.section.road_design import Built, RoadDesign
 from delgrun.core.section.roadside import SURVEY as SURVEY_SURFACE
 from delgrun.core.section.roadside import ReserveBounds, Strata, Works
 from delgrun.core.section.typical_section import TypicalSection
@@ -191,9 +191,7 @@ def lane_falls(case: Case) -> Kept[LaneFalls]:
 
 
 def _lane_falls(design: RoadDesign, line: Centreline) -> LaneFalls:
-    turns, steps = design.places
-    inner = [s for s in (*turns, *(at - STEP_M for at in steps)) if line.start_chainage_m < s < line.end_chainage_m]
-    s = np.array(sorted({line.start_chainage_m, *inner, line.end_chainage_m}))
+    s = design.turns_along(line)
     wide = np.zeros((len(s), 2)) if design.diagram is None else design.diagram.at(s).widening_m
     return LaneFalls(s, design.lane_falls(s), wide, design.lanes_m(s, added=False))
 
@@ -205,8 +203,36 @@ def still_parts(case: Case) -> object:
 
 
 @once
-def across(case: Case) -> Kept[GroundSections]:
+def cut_across(case: Case) -> Kept[GroundSections]:
+    """The ground across as far as is asked for."""
     return case.made(
         ground_and_surface, of_ground.tin(case), of_road.centreline(case), chainages(case), case.works.value.reach_m,
         *met(case),
     )  # fmt: skip
+
+
+@once
+def built(case: Case) -> Kept[Built]:
+    """What is built at the sections."""
+    return case.made(RoadDesign.built_along, design(case), chainages(case))
+
+
+@once
+def across(case: Case) -> Kept[GroundSections]:
+    """The ground across, further where batters need it."""
+    return case.made(
+        _reached, design(case), cut_across(case), of_ground.tin(case), of_road.centreline(case), built(case)
+    )
+
+
+def _reached(design: RoadDesign, ground: GroundSections, tin: Tin, line: Centreline, built: Built) -> GroundSections:
+    return design.reached(ground, tin, line, built)
+
+
+def ground_at(case: Case, at_m: tuple[float, ...]) -> Kept[GroundSections]:
+    """The ground across at some chainages: the same while a line is dragged over them."""
+    return case.made(_ground_at, design(case), of_ground.tin(case), of_road.centreline(case), at_m)
+
+
+def _ground_at(design: RoadDesign, tin: Tin, line: Centreline, at_m: tuple[float, ...]) -> GroundSections:
+    return design.ground_reached(tin, line, np.array(at_m))

@@ -104,7 +104,7 @@ def clashes_of(case: Case) -> list[Clash]:
     own, road = limits(case).value, of_road.stretch(case)
     steps = [own.steps(name).values for name in ("most_cut_m", "most_fill_m")]
     asked = any(v is not None for values in steps for v in values)
-    ground = (of_design.chainages(case).value, of_design.across(case).value.centre_level_m) if asked else None
+    ground = (of_design.chainages(case).value, of_design.cut_across(case).value.centre_level_m) if asked else None
     return clashes(own, (road.from_m, road.to_m), ground)
 
 

@@ -8,7 +8,7 @@ from delgrun.service.results import of_design
 
 @once
 def works(case: Case) -> Kept[Earthworks]:
-    return case.made(Earthworks.of, of_design.across(case), of_design.design(case))
+    return case.made(Earthworks.of, of_design.across(case), of_design.design(case), of_design.built(case))
 
 
 @once

@@ -45,7 +45,7 @@ def _setting_out(case: Case, wish: TableWish) -> Made:
     line = of_road.centreline(case).value
     tin = of_ground.tin(case).value if case.state.surveys else None
     typical = of_design.design(case).value if case.state.sections and case.state.works else None
-    s, names = stations(line, of_road.stations(case), wish.interval_m, wish.critical)
+    s, names = stations(line, of_road.stations(case), wish.apart_m, wish.critical)
     found = places(line, s, names, wish.offset_m, tin, case.grade_line, typical)
     numbers = np.column_stack(
         [

@@ -12,6 +12,8 @@ from delgrun.service.case import Case
 from delgrun.service.errors import NotReady
 from delgrun.service.state import MAIN_ROAD
 
+# How far apart places of tables and sheets are where nothing is said. [m]
+USUAL_APART_M = 20.0
 # What may be said of a table: how far apart its places are, whether at critical points too, how far to the side, and
 # that it is about a grade line.
 Option = Literal["interval", "critical", "offsets", "line"]
@@ -20,16 +22,20 @@ Made = tuple[Sequence[Column], list[list[Cell]]]
 
 @dataclass(frozen=True, kw_only=True)
 class TableWish:
-    """What is wanted of a table: how far apart, at critical points too or not, how far to the right, of which line or
-    road, [m]; and what it is in.
+    """What is wanted of a table: how far apart (None: as usual; of sections, where they are reported), at critical
+    points too or not, how far to the right, of which line or road, [m]; and what it is in.
     """
 
-    interval_m: float = 20.0
+    interval_m: float | None = None
     critical: bool = True
     offset_m: tuple[float, ...] = (0.0,)
     slot: str | None = None
     road: str = MAIN_ROAD
     system: System = "metric"
+
+    @property
+    def apart_m(self) -> float:
+        return self.interval_m or USUAL_APART_M
 
 
 def plain_workbook(_case: Case, _wish: TableWish, sheet: Sheet) -> bytes:

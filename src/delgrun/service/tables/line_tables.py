@@ -5,10 +5,11 @@ import numpy as np
 from delgrun.core.gradeline.level_table import coefficients, level_stations
 from delgrun.core.ground.along import ground_sections
 from delgrun.core.limits.water import water_along
+from delgrun.core.section.painted import painted
 from delgrun.core.units import chainage_text
 from delgrun.exchange.tables import Cell, Column, Sheet
 from delgrun.service.case import Case
-from delgrun.service.results import of_checks, of_ground, of_road
+from delgrun.service.results import of_checks, of_design, of_ground, of_road
 from delgrun.service.tables.kind import STATION, Made, TableKind, TableWish, line_of, metres
 
 
@@ -18,7 +19,7 @@ def _levels(case: Case, wish: TableWish) -> Made:
         metres("level less ground"),
     )  # fmt: skip
     line = line_of(case)
-    s, names = level_stations(line, of_road.stations(case), wish.interval_m, wish.critical)
+    s, names = level_stations(line, of_road.stations(case), wish.apart_m, wish.critical)
     ground = np.full(len(s), np.nan)
     if case.state.surveys:
         ground = ground_sections(
@@ -52,19 +53,28 @@ def _curves(case: Case, _wish: TableWish) -> Made:
 
 
 def _markings(case: Case, _wish: TableWish) -> Made:
-    """Where passing is possible and where not, one direction behind the other."""
+    """Where passing is possible and where not, one direction behind the other; then the lines at the lanes' edges."""
     line_of(case)
     columns = (
-        Column("direction"), *STATION, Column("to chainage"), Column("marking"), metres("length", 1),
-        metres("ends at", 1),
+        Column("of"), *STATION, Column("to chainage"), Column("marking"), metres("length", 1), metres("ends at", 1),
+        metres("offset"), metres("offset at its end"),
     )  # fmt: skip
-    return columns, [
+    rows: list[list[Cell]] = [
         [
             m.way, chainage_text(m.from_m), m.from_m, chainage_text(m.to_m), "passing" if m.passing else "no passing",
-            m.to_m - m.from_m, m.to_m,
+            m.to_m - m.from_m, m.to_m, 0.0, 0.0,
         ]
         for m in (*of_checks.checked(case).marked[0], *of_checks.checked(case).marked[1])
     ]  # fmt: skip
+    turns = of_design.lane_falls(case).value.chainage_m
+    rows += [
+        [
+            p.side, chainage_text(p.from_m), p.from_m, chainage_text(p.to_m), p.what, p.to_m - p.from_m, p.to_m,
+            p.from_offset_m, p.to_offset_m,
+        ]
+        for p in painted(of_design.design(case).value, turns)
+    ]  # fmt: skip
+    return columns, rows
 
 
 def _water(case: Case, _wish: TableWish) -> Made:

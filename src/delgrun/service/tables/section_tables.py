@@ -9,15 +9,17 @@ from delgrun.core.section.section import ShownSection, shown_section
 from delgrun.core.units import chainage_text
 from delgrun.exchange.tables import Cell, Column
 from delgrun.service.case import Case
-from delgrun.service.results import of_design, of_ground, of_road
+from delgrun.service.results import of_design, of_road, of_sections
 from delgrun.service.tables.kind import STATION, Made, TableKind, TableWish, line_of, metres
 
 
 def _sections(case: Case, wish: TableWish) -> list[ShownSection]:
     line = line_of(case)
-    s, _ = level_stations(line, of_road.stations(case), wish.interval_m, wish.critical)
-    design = of_design.design(case).value
-    across = design.ground(of_ground.tin(case).value, of_road.centreline(case).value, s, case.works.value.reach_m)
+    if wish.interval_m is None:
+        s = np.array([r.chainage_m for r in of_sections.reported_at(case)])
+    else:
+        s, _ = level_stations(line, of_road.stations(case), wish.interval_m, wish.critical)
+    design, across = of_design.design(case).value, of_design.ground_at(case, tuple(s.tolist())).value
     return [shown_section(across, at, design, line, i) for i, at in enumerate(s.tolist())]
 
 

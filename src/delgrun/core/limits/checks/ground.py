@@ -49,7 +49,7 @@ def _lacking(c: Checked, works: Earthworks, evaluation: Evaluation, a: int, b: i
     end, worst = max(known, key=lambda k: np.inf if k[0].lacks_m is None else k[0].lacks_m)
     why = "the survey ends {o:length} out"
     if c.design is not None and c.design.centreline is not None:
-        reach = c.design.works.reach_m
+        reach = c.design.works.reach_m if works.ground.cut_m is None else float(works.ground.cut_m[worst])
         room = c.design.centreline.room_beside(works.chainage_m[[worst]], reach)[0, side]
         if end.offset_m >= reach - _END_M:
             why = "sections are cut to {o:length} only"
