@@ -194,6 +194,7 @@ def hillside(page: Page, url: str) -> None:
     page.get_by_role("navigation").get_by_role("button", name=re.compile(r"^Sections\b")).click()
     page.get_by_role("radio", name="Sheet").click()
     page.get_by_role("list", name="Fails").get_by_role("button").first.click()
+    page.get_by_text(re.compile(r"\d+ of \d+\)")).first.wait_for()
     page.wait_for_timeout(2500)
     page.screenshot(path=HERE / "section-sheet.png")
 

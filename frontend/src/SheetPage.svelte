@@ -7,7 +7,7 @@
   import Field from './lib/fields/Field.svelte';
   import { writeBy } from './lib/stations.svelte';
   import { openIn, system, worded } from './lib/system.svelte';
-  import { told, usualInterval } from './lib/units';
+  import { show, told, usualInterval } from './lib/units';
 
   // A line's long section, or its sections, on paper: looked at page by page, and taken as PDF, DXF or SVG.
   let { id, slot, sheet }: { id: number; slot: string; sheet: SheetName } = $props();
@@ -123,7 +123,7 @@
       value={interval}
       dimension="size"
       optional
-      free={kind.exaggerated ? told('size', usualInterval()) : 'as reported'}
+      free={kind.exaggerated ? show('size', usualInterval()) : 'as reported'}
       take={(v) => {
         if (typeof v === 'number' && (v < 1 || v > 10_000)) {
           return `From ${told('size', 1)} to ${told('size', 10_000)}.`;

@@ -5184,7 +5184,7 @@ export interface components {
         /**
          * SectionFigures
          * @description The exact section at one chainage with its drawing, in metres of offset (negative left) and level; `box` is what
-         *     its strokes take, (x0, y0, x1, y1).
+         *     its strokes take, (x0, y0, x1, y1); `no_ground`: sides whose batter finds none.
          */
         SectionFigures: {
             /** Box */
@@ -5211,6 +5211,8 @@ export interface components {
             lacks: string;
             /** Level M */
             level_m: number | null;
+            /** No Ground */
+            no_ground: ("left" | "right")[];
             /** On Road */
             on_road: boolean;
         };

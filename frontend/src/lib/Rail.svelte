@@ -69,9 +69,10 @@
     align-items: center;
     justify-content: center;
     min-height: 48px;
+    padding: 4px 2px;
     border-radius: 6px;
     font-size: 13px;
-    line-height: 1.3;
+    line-height: 1.2;
     cursor: pointer;
   }
   button span {
@@ -97,6 +98,7 @@
   }
   nav .small {
     min-height: 28px;
+    padding: 2px;
     width: 100%;
   }
   .box {

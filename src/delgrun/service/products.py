@@ -34,6 +34,7 @@ from delgrun.core.limits.clashes import Clash
 from delgrun.core.section.chainages import Reported
 from delgrun.core.section.section import ShownSection, shown_section
 from delgrun.core.section.surface import PARTS, road_surface
+from delgrun.core.section.typical_section import SIDES, Side
 from delgrun.core.units import FOOT_M, say
 from delgrun.service.case import Case
 from delgrun.service.check_figures import (
@@ -338,7 +339,7 @@ def ledger(case: Case) -> tuple[LedgerFigures, Arrays]:
 @dataclass(frozen=True)
 class SectionFigures:
     """The exact section at one chainage with its drawing, in metres of offset (negative left) and level; `box` is what
-    its strokes take, (x0, y0, x1, y1).
+    its strokes take, (x0, y0, x1, y1); `no_ground`: sides whose batter finds none.
     """
 
     chainage_m: float
@@ -349,6 +350,7 @@ class SectionFigures:
     fill_m2: float
     on_road: bool
     lacks: str
+    no_ground: list[Side]
     drawing: Drawing
     box: tuple[float, float, float, float]
     columns: list[Amount]
@@ -390,9 +392,11 @@ def section_figures(shown: ShownSection, case: Case) -> SectionFigures:
     """A section as it is told and drawn."""
     # To the millimetre, which no screen shows.
     drawing = section_drawing(shown).rounded(3)
+    both = zip(SIDES, (shown.left, shown.right), strict=True)
+    open_sides = [side for side, built in both if built is not None and not built.caught]
     return SectionFigures(
         shown.chainage_m, shown.level_m, shown.ground_level_m, shown.grade, shown.cut_m2, shown.fill_m2,
-        bool(shown.formation), shown.lacks, drawing, drawing.box,
+        bool(shown.formation), shown.lacks, open_sides, drawing, drawing.box,
         amounts_of(of_design.design(case).value, shown) if shown.formation else [],
     )  # fmt: skip
 

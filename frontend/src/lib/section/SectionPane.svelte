@@ -173,12 +173,15 @@
   <canvas bind:this={canvas}></canvas>
   <header>
     <b
-      >{#if bad}<span class="failure" title={bad}>✕ </span>{/if}{title}</b
+      >{#if bad}<span class="failure mark" title={bad}>✕</span>{/if}{title}</b
     ><output class="num">{reads || text}</output>
   </header>
 </div>
 
 <style>
+  .mark {
+    margin-right: 4px;
+  }
   .pane {
     contain: layout paint;
     position: relative;

@@ -41,6 +41,13 @@
     untrack(() => w.figures.askSections(of, some, 'sheet'));
   });
 
+  // The chosen one is in view, wherever it was chosen.
+  let cells = $state<HTMLElement>();
+  $effect(() => {
+    void [at, listed.length];
+    cells?.querySelector('.current')?.scrollIntoView({ block: 'nearest' });
+  });
+
   /** What fails at a chainage. */
   const badAt = (s: number): string =>
     w.findings
@@ -50,6 +57,10 @@
       )
       .map((u) => u.brief)
       .join('; ');
+
+  /** What fails at a section: also between those that findings are told of. */
+  const badOf = (s: number, own: { no_ground: string[] } | null): string =>
+    badAt(s) || (own?.no_ground.length ? `The batter finds no ground on the ${own.no_ground.join(' and ')}` : '');
 
   // What other lines that are drawn over this one would build here.
   let others = $state.raw<{ drawing: Drawing; colour: number; name: string }[]>([]);
@@ -156,22 +167,24 @@
 {#if walk.view === 'space'}
   {#await import('./RoadSpace.svelte') then { default: RoadSpace }}<RoadSpace />{/await}
 {:else if walk.view === 'sheet'}
-  <div class="sheet" role="list" aria-label="Sections of the stretch">
+  <div class="sheet" role="list" aria-label="Sections of the stretch" bind:this={cells}>
     {#each listed as r, i (r.chainage_m)}
       {@const own = sheet?.some_m[i] === r.chainage_m ? (sheet.shown[i] ?? null) : null}
       <div role="listitem" class="cell">
         <button
           class:current={Math.abs(r.chainage_m - at) < 0.006}
-          title={badAt(r.chainage_m) || r.what}
+          title={badOf(r.chainage_m, own) || r.what}
           ondblclick={() => (walk.view = 'section')}
           onclick={() => {
             w.selection.pinned = true;
             w.selection.setPlumb(r.chainage_m);
           }}
         >
-          <SectionPane section={own} title={chainage(r.chainage_m, 2)} small bad={badAt(r.chainage_m)} />
+          <SectionPane section={own} title={chainage(r.chainage_m, 2)} small bad={badOf(r.chainage_m, own)} />
         </button>
       </div>
+    {:else}
+      <p class="faint" role="status">Finding where sections are…</p>
     {/each}
     {#if beyondSheet(w)}
       <p class="faint">{beyondSheet(w)} more: zoom in to see them. {worded('Areas are cut / fill.')}</p>
@@ -187,7 +200,7 @@
         times={walk.times}
         beside_m={walk.beside_m}
         {others}
-        bad={badAt(at)}
+        bad={badOf(at, section)}
         onpick={(o) => (asked = o)}
       />
     </div>
@@ -200,7 +213,7 @@
           title={`Pinned ${chainage(pin, 2)}`}
           times={walk.times}
           beside_m={walk.beside_m}
-          bad={badAt(pin)}
+          bad={badOf(pin, i >= 0 ? pinned!.shown[i]! : null)}
         />
         <button class="btn btn-xs free" onclick={() => walk.free(pin)} title="Let this section go">Free</button>
       </div>
@@ -277,9 +290,14 @@
     cursor: pointer;
   }
   .current {
-    outline: 2px solid var(--ink-line);
-    outline-offset: -2px;
-    z-index: 1;
+    position: relative;
+  }
+  .current::after {
+    content: '';
+    position: absolute;
+    inset: 0;
+    border: 2px solid var(--ink-line);
+    pointer-events: none;
   }
   .sheet p {
     padding: 8px;
