@@ -220,13 +220,17 @@ def test_a_resolved_road_is_the_same_section_by_section():
     village=st.floats(0, 500),
 )  # fmt: skip
 def test_lines_at_the_edges_of_lanes_are_where_the_lanes_end(side, start, length, taper, village):
-    """In a widened bend, over a change of section and past an added lane, at any chainage."""
+    """In a widened bend, over a change of section whose taper meets that of a width, past an added lane: anywhere."""
     line = winding()
     lane = AddedLane(
         from_m=start, to_m=start + length, taper_in_m=min(taper, start), taper_out_m=taper, side=side, name="climbing"
     )
     range_ = SectionRange(from_m=village, to_m=village + 60, taper_in_m=0, taper_out_m=15, section="section-2")
-    design = replace(leaning(line), along=SectionsAlong(ranges=(range_,), lanes=(lane,)), others={"section-2": VILLAGE})
+    wider = SectionChange(
+        from_m=village + 70, to_m=village + 80, taper_in_m=2 * taper, point="lane", side=side, width_m=4.0
+    )
+    along = SectionsAlong(ranges=(range_,), lanes=(lane,), changes=(wider,))
+    design = replace(leaning(line), along=along, others={"section-2": VILLAGE})
     lines = painted(design, design.turns_along(line))
     s = np.random.default_rng(int(village * 1e6) % 2**32).uniform(0, line.end_chainage_m, 60)
     for column, (own, sign) in enumerate(zip(SIDES, (-1.0, 1.0), strict=True)):

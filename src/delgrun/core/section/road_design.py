@@ -43,6 +43,8 @@ _NOWHERE_M = 1e5
 
 # So many sides of single sections are kept.
 _MOST_BUILT = 256
+# Lanes are straight where they leave that by less, and a stretch that is shorter. [m]
+_STRAIGHT_M, _SHORT_M = 5e-4, 0.5
 # Nearly level lanes are looked at so often. [m]
 _LOOKED_M = 0.5
 
@@ -261,10 +263,29 @@ class RoadDesign:
         return tuple(sorted(turns | steps | jumps)), tuple(sorted(steps | jumps))
 
     def turns_along(self, line: Centreline) -> FloatArray:
-        """(n,) chainages of a centreline between which all of it is straight. [m]"""
+        """(n,) chainages of a centreline between which its lanes are straight, to `_STRAIGHT_M` in width and a tenth of
+        that in fall. [m]
+
+        Where tapers overlap, a size is a product of theirs: such stretches are cut in three until they are.
+        """
         turns, steps = self.places
         inner = [s for s in (*turns, *(at - STEP_M for at in steps)) if line.start_chainage_m < s < line.end_chainage_m]
-        return np.array(sorted({line.start_chainage_m, *inner, line.end_chainage_m}))
+        out = np.array(sorted({line.start_chainage_m, *inner, line.end_chainage_m}))
+        low, high = out[:-1], out[1:]
+        while len(low := low[(wide := high - low) > _SHORT_M]):
+            high = low + wide[wide > _SHORT_M]
+            thirds = np.stack([low, low + (high - low) / 3, high - (high - low) / 3, high])
+            at = self._lanes(thirds.ravel()).reshape(4, len(low), -1)
+            even = at[0] + np.array([1 / 3, 2 / 3])[:, None, None] * (at[3] - at[0])
+            bent = (np.abs(at[1:3] - even) > _STRAIGHT_M).any(axis=(0, 2))
+            out = np.concatenate([out, *thirds[1:3, bent]])
+            low, high = thirds[:3, bent].ravel(), thirds[1:, bent].ravel()
+        return np.sort(out)
+
+    def _lanes(self, chainage_m: FloatArray) -> FloatArray:
+        """(n, 6) how far out lanes go, with added ones and without, and ten times their fall, left and right."""
+        wide = self.lanes_m(chainage_m), self.lanes_m(chainage_m, added=False)
+        return np.column_stack([*wide, 10.0 * self.lane_falls(chainage_m)])
 
     def built_along(self, chainage_m: FloatArray) -> Built:
         """What is built at these chainages, and what is met below the ground there."""
