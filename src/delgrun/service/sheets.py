@@ -18,9 +18,9 @@ from delgrun.core.units import System, spoken
 from delgrun.exchange.drawing_forms import MIME, DrawingForm
 from delgrun.service.case import Case
 from delgrun.service.named import named_file
-from delgrun.service.products import section_at
 from delgrun.service.projects import Projects
 from delgrun.service.results import of_design, of_ground, of_road, of_sections
+from delgrun.service.section_figures import section_at
 from delgrun.service.tables.kind import USUAL_APART_M, line_of
 from delgrun.store import revisions
 
