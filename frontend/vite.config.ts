@@ -9,5 +9,6 @@ export default defineConfig(({ mode }) => ({
   build: { target: 'es2023', assetsInlineLimit: 0 },
   // Components under test are those of a browser, not of a server.
   resolve: mode === 'test' ? { conditions: ['browser'] } : {},
-  test: { include: ['src/**/*.test.ts'], environment: 'node' },
+  // A busy machine may take longer than the usual five seconds to read all components.
+  test: { include: ['src/**/*.test.ts'], environment: 'node', testTimeout: 60_000 },
 }));
