@@ -86,9 +86,8 @@ def _sections(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
     line, road = line_of(case), of_road.stretch(case)
     start = max(_or(wish.from_m, -np.inf), float(line.chainage_m[0]), road.from_m)
     end = min(_or(wish.to_m, np.inf), float(line.chainage_m[-1]), road.to_m)
-    s = np.array([r.chainage_m for r in of_sections.reported_at(case)] if wish.interval_m is None else [])
-    s = s[(s >= start) & (s <= end)]
-    count = len(s) if wish.interval_m is None else (end - start) / wish.interval_m
+    reported = [r.chainage_m for r in of_sections.reported_at(case) if start <= r.chainage_m <= end]
+    count = len(reported) if wish.interval_m is None else (end - start) / wish.interval_m
     if not 0 <= count <= _MOST_SECTIONS or end < start:
         raise DesignInputError(
             "interval_m",
@@ -96,8 +95,8 @@ def _sections(case: Case, wish: SheetWish, titles: Titles) -> list[Page]:
             " stretch, or a longer interval.",
             a=start, b=end, most=_MOST_SECTIONS,
         )  # fmt: skip
-    even = of_road.stations(case).even(start, end, wish.interval_m) if wish.interval_m else s
-    s = np.unique(np.concatenate([[start], even, [end]]))
+    inner = reported if wish.interval_m is None else of_road.stations(case).even(start, end, wish.interval_m)
+    s = np.unique([start, *inner, end])
     across = of_design.ground_at(case, tuple(s.tolist())).value
     sections = [section_at(case, across, i, at) for i, at in enumerate(s.tolist())]
     return section_sheets(sections, wish.paper, wish.scale, titles)

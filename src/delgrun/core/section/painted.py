@@ -34,14 +34,16 @@ class Painted:
 def painted(design: RoadDesign, chainage_m: FloatArray) -> list[Painted]:
     """Edge lines and lane lines, given the (n,) chainages at which anything of the road turns."""
     outer, inner = design.lanes_m(chainage_m), design.lanes_m(chainage_m, added=False)
+    middle = (chainage_m[:-1] + chainage_m[1:]) / 2
     out: list[Painted] = []
     for column, (side, sign) in enumerate(zip(SIDES, (-1.0, 1.0), strict=True)):
-        lanes = [row for row in design.varies.lanes if row.side == side]
-        there = np.zeros(len(chainage_m), dtype=bool)
-        for row in lanes:
-            there |= (chainage_m >= row.from_m - row.taper_in_m) & (chainage_m <= row.to_m + row.taper_out_m)
+        there = np.zeros(len(middle), dtype=bool)
+        for row in design.varies.lanes:
+            if row.side == side:
+                there |= (middle > row.from_m - row.taper_in_m) & (middle < row.to_m + row.taper_out_m)
+        some = outer[:, column] > 0.0
         for what, offset, on in (
-            ("edge line", outer[:, column], outer[:, column] > 0.0),
+            ("edge line", outer[:, column], some[:-1] & some[1:]),
             ("lane line", inner[:, column], there),
         ):
             out += _pieces(what, side, chainage_m, sign * offset, on)
@@ -49,15 +51,16 @@ def painted(design: RoadDesign, chainage_m: FloatArray) -> list[Painted]:
 
 
 def _pieces(what: str, side: Side, s: FloatArray, offset: FloatArray, on: NDArray[np.bool_]) -> list[Painted]:
+    """A line through (n,) offsets where it is `on` (n - 1,) between two chainages."""
     out: list[Painted] = []
     k = 0
     while k + 1 < len(s):
         end = k + 1
-        if not (on[k] and on[end]) or s[end] - s[k] <= 2 * STEP_M:
+        if not on[k] or s[end] - s[k] <= 2 * STEP_M:
             k += 1
             continue
         # As far as one straight piece passes all between.
-        while end + 1 < len(s) and on[end + 1] and s[end + 1] - s[end] > 2 * STEP_M:
+        while end + 1 < len(s) and on[end] and s[end + 1] - s[end] > 2 * STEP_M:
             straight = np.interp(s[k : end + 2], s[[k, end + 1]], offset[[k, end + 1]])
             if np.abs(straight - offset[k : end + 2]).max() > _STRAIGHT_M:
                 break

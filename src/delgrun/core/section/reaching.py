@@ -29,8 +29,11 @@ def reaching(
     `cut`: the ground at some chainages, to so far on both sides. It depends on no line, so that sections stay as they
     are while one is dragged.
     """
-    wide = np.full(len(ground.chainage_m), np.nan) if ground.cut_m is None else ground.cut_m.copy()
-    while len(rows := _open(ground, road, in_ground, np.flatnonzero(wide < WIDEST_M))):
+    if ground.cut_m is None:
+        return ground
+    wide = ground.cut_m.copy()
+    rows = np.arange(len(wide))
+    while len(rows := _open(ground, wide, road, in_ground, rows[wide[rows] < WIDEST_M])):
         wide[rows] = np.minimum(2.0 * wide[rows], WIDEST_M)
         for width in np.unique(wide[rows]).tolist():
             mine = rows[wide[rows] == width]
@@ -38,14 +41,12 @@ def reaching(
     return ground
 
 
-def _open(ground: GroundSections, road: Carriageway, in_ground: InGround, rows: Rows) -> Rows:
+def _open(ground: GroundSections, wide: FloatArray, road: Carriageway, in_ground: InGround, rows: Rows) -> Rows:
     """Those of some sections in which a batter goes on at the end of what was cut, where the ground may do so too."""
-    if ground.cut_m is None or not len(rows):
-        return rows[:0]
     last = ground.start[rows + 1] - 1
     known = rows[last > ground.start[rows]]
     ends = np.column_stack([-ground.offset_m[ground.start[known]], ground.offset_m[ground.start[known + 1] - 1]])
-    further = ends >= ground.cut_m[known, None] - _END_M
+    further = ends >= wide[known, None] - _END_M
     at_end = further.any(axis=1)
     known, further = known[at_end], further[at_end]
     if not len(known):
