@@ -2,6 +2,7 @@
 
 import csv
 import io
+import zipfile
 from dataclasses import asdict, replace
 
 import numpy as np
@@ -14,11 +15,12 @@ from delgrun.core.section.area_kernels import DUG, FILLED
 from delgrun.core.section.roadside import Material, ReserveBounds, ReserveCorner, Strata, StratumDepth, Works
 from delgrun.core.section.starting import STARTING
 from delgrun.core.section.typical_section import Element, Layer, plain_section
+from delgrun.core.units import chainage_text, spoken
 from delgrun.service import centrelines, lines, sections, sheets, tables, uploads, utilities
 from delgrun.service.errors import NotReady
 from delgrun.service.importing import ImportWish, bring_in
 from delgrun.service.projects import Saving
-from delgrun.service.results import of_design, of_road, of_works
+from delgrun.service.results import of_design, of_road, of_sections, of_works
 from delgrun.service.sheets import SheetWish
 
 FEET = 0.3048
@@ -117,8 +119,8 @@ def test_a_section_is_drawn_as_it_would_be_built(projects, own):
         sections.drawn(projects, own, revision, row(replace(section, layers=(Layer(name="x", last="nowhere"),))), 0, 0)
 
 
-def read(projects, pid, name) -> tuple[list[str], list[list[str]]]:
-    wish = tables.TableWish(interval_m=200.0, critical=False, slot="line-1")
+def read(projects, pid, name, interval_m: float | None = 200.0) -> tuple[list[str], list[list[str]]]:
+    wish = tables.TableWish(interval_m=interval_m, critical=False, slot="line-1")
     _, _, data = tables.file(projects, pid, newest(projects, pid).revision, name, wish, "csv")
     head, *rows = list(csv.reader(io.StringIO(data.decode())))
     return head, rows
@@ -145,6 +147,41 @@ def test_named_points_stand_where_their_offsets_say(projects, own):
             assert float(r[at["level m"]]) == pytest.approx(float(same[at["level m"]]) + over, abs=2e-3)
             leans += over > -0.08
     assert leans
+
+
+def test_tables_and_sheets_have_the_sections_that_are_reported_unless_others_are_asked_for(projects, own):
+    case = projects.case_of(newest(projects, own), "line-1")
+    reported = [r.chainage_m for r in of_sections.reported_at(case)]
+    head, rows = read(projects, own, "section-takes", None)
+    assert [float(r[head.index("chainage m")]) for r in rows] == pytest.approx(reported, abs=1e-3)
+    wish = SheetWish(slot="line-1", from_m=1700.0, to_m=1900.0, scale=200.0)
+    inside = [s for s in reported if 1700 <= s <= 1900]
+    _, _, drawn = sheets.file(projects, own, newest(projects, own).revision, "sections", wish, "svg")
+    with zipfile.ZipFile(io.BytesIO(drawn)) as pages:
+        words = "".join(pages.read(name).decode() for name in pages.namelist())
+    with spoken("metric", of_road.written(case)):
+        assert all(chainage_text(s) in words for s in inside) and len(inside) > 10
+
+
+def test_markings_have_the_edges_of_lanes_and_pass_where_a_lane_is_added(projects, own):
+    """The demo drives on the right; its lane for slow trucks climbs there from 2960 to 3520, with tapers of 60 m."""
+    head, rows = read(projects, own, "markings")
+    of, marking, start, end, offset = (
+        head.index(name) for name in ("of", "marking", "chainage m", "ends at m", "offset m")
+    )
+
+    def covers(r: list[str], s: float) -> bool:
+        return float(r[start]) <= s <= float(r[end])
+
+    passing = {r[of] for r in rows if r[marking] == "passing" and covers(r, 2965) and covers(r, 3515)}
+    assert passing == {"ahead"}
+    lane = [r for r in rows if r[marking] == "lane line"]
+    assert {r[of] for r in lane} == {"right"}
+    assert min(float(r[start]) for r in lane) == 2900 and max(float(r[end]) for r in lane) == 3580
+    design = of_design.design(projects.case_of(newest(projects, own), "line-1")).value
+    for s in (300.0, 1900.0, 3200.0):
+        sides = {r[of]: abs(float(r[offset])) for r in rows if r[marking] == "edge line" and covers(r, s)}
+        assert [sides["left"], sides["right"]] == pytest.approx(design.lanes_m(np.array([s]))[0].tolist(), abs=2e-3)
 
 
 def test_what_each_section_takes_is_what_the_ledger_adds_up_and_names_are_no_formulas(projects, own):
